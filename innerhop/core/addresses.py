@@ -1,0 +1,147 @@
+"""Addresses: where a link leads, which page that is, and how a hop to it is written.
+
+Resolving is the URL Standard's (ada-url does it). Whether two addresses are
+the same page is the site's own matter: its address style decides.
+"""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from dataclasses import dataclass
+from urllib.parse import quote, unquote
+
+import ada_url
+
+from innerhop.core import fragments
+
+_INDEX = re.compile(r"(?:^|(?<=/))(?:index|default)\.x?html?$", re.IGNORECASE)
+_HTML = re.compile(r"\.x?html?$", re.IGNORECASE)
+_PATH_SAFE = "/-._~!$&'()*+,;=:@"
+
+
+class NotAnAddress(ValueError):
+    """What was given is no address; says in plain words what is wrong."""
+
+
+@dataclass(frozen=True, slots=True)
+class Resolved:
+    """An address with nothing relative left in it.
+
+    origin: scheme and host ("https://marrowby.example"), or the scheme alone
+    ("mailto:") where there is no host. fragment: None when there is none.
+    """
+
+    origin: str
+    path: str
+    query: str
+    fragment: str | None
+
+    @property
+    def href(self) -> str:
+        """The whole address."""
+        tail = "" if self.fragment is None else f"#{self.fragment}"
+        return f"{self.origin}{self.path}{self.query}{tail}"
+
+
+def resolve(href: str, base: str) -> Resolved | None:
+    """`href` as a browser reads it on a page at `base`; None when it is no URL.
+
+    URL Standard 4.4, "URL parsing", with a base.
+    """
+    try:
+        url = ada_url.URL(href, base=base)
+    except ValueError:
+        return None
+    whole, mark, fragment = url.href.partition("#")
+    origin = f"{url.protocol}//{url.host}" if url.host else url.protocol
+    path_and_query = whole[len(whole) - len(url.pathname) - len(url.search) :]
+    path = path_and_query[: len(url.pathname)]
+    return Resolved(origin, path, url.search, fragment if mark else None)
+
+
+def base_address(page_address: str, base_href: str | None) -> str:
+    """What a page's links are resolved against.
+
+    HTML Standard 2.4.1, "document base URL": the first `base` element's href
+    if it has one that can be read, else the page's own address.
+    """
+    if base_href is None:
+        return page_address
+    found = resolve(base_href, page_address)
+    return found.href if found else page_address
+
+
+def page_key(path: str, loose: bool = True) -> str:
+    """The same text for every path that leads to the same page of a site.
+
+    `/x/index.html` is `/x/` everywhere (practice). With `loose`, `/x`, `/x/`
+    and `/x.html` are one page too, as most site systems serve them.
+    """
+    # Browsers send %7E and ~ as different paths; servers see one name.
+    plain = _INDEX.sub("", unquote(path, errors="replace"))
+    if not loose:
+        return plain or "/"
+    return _HTML.sub("", plain.rstrip("/")) or "/"
+
+
+def address_of_file(file_path: str) -> str:
+    """The address a web server gives a file of the site: its path, and for an
+    `index.html` the folder (practice)."""
+    path = posixpath.normpath("/" + file_path.replace("\\", "/").lstrip("/"))
+    return quote(_INDEX.sub("", path), safe=_PATH_SAFE)
+
+
+def file_of_address(path: str) -> str:
+    """The file in which a server would look for that address (practice)."""
+    name = unquote(path).lstrip("/")
+    if name == "" or name.endswith("/"):
+        return name + "index.html"
+    return name if _HTML.search(name) else f"{name}/index.html"
+
+
+def read_path(typed: str, site_address: str) -> str:
+    """A page's address as someone types it, as the path it is kept under.
+
+    Takes `/a/b/`, `a/b`, or the full address on the site's own host. Raises
+    NotAnAddress otherwise.
+    """
+    typed = typed.strip()
+    if not typed:
+        raise NotAnAddress("A page needs an address, such as /moorings/.")
+    rooted = typed if re.match(r"[a-z][a-z0-9+.-]*:|/", typed, re.IGNORECASE) else f"/{typed}"
+    found = resolve(rooted, site_address)
+    site = resolve("/", site_address)
+    if found is None or site is None:
+        raise NotAnAddress(f"“{typed}” can't be read as an address. Try something like /moorings/.")
+    if found.origin != site.origin:
+        raise NotAnAddress(f"“{typed}” is on another site. Pages here begin with {site.origin}/.")
+    if found.query or found.fragment is not None:
+        raise NotAnAddress("A page's address ends before any ? or #. Leave that part out.")
+    return found.path
+
+
+def read_site_address(typed: str) -> str:
+    """A site's address as someone types it, as scheme, host and a slash.
+
+    Raises NotAnAddress when it is none.
+    """
+    typed = typed.strip()
+    with_scheme = typed if "://" in typed else f"https://{typed}"
+    found = resolve(with_scheme, "https://x.invalid/")
+    if not typed or found is None or not found.origin.startswith(("https://", "http://")):
+        raise NotAnAddress("Give the site's address as readers type it, such as marrowby.example.")
+    if found.path != "/":
+        raise NotAnAddress("Give the address of the whole site, without a page behind it.")
+    return f"{found.origin}/"
+
+
+def write_hop(target_path: str, id_: str, same_page: bool, bare_hash_works: bool) -> str:
+    """A hop's address as it stands in the markup.
+
+    `#id` on the page itself, `/path/#id` from other pages. A page whose
+    `<base href>` points elsewhere can't use the bare hash: it would leave the
+    page (HTML Standard 2.4.1).
+    """
+    fragment = fragments.encode(id_)
+    return f"#{fragment}" if same_page and bare_hash_works else f"{target_path}#{fragment}"

@@ -1,0 +1,167 @@
+"""Edits: the only way a page's text ever changes.
+
+A list of edits replaces stretches of one text, all counted in that text, in
+order and without overlap. Lists can be applied, turned round, carried past
+other lists and joined into one, which is what undo, redo and the difference
+before a download are made of.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Edit:
+    """Put `new` in the place of `old`, which stands at text[start:start + len(old)]."""
+
+    start: int
+    old: str
+    new: str
+
+    @property
+    def end(self) -> int:
+        """Where the replaced stretch ends, in the text before the edit."""
+        return self.start + len(self.old)
+
+
+class EditsClash(ValueError):
+    """Two edits want the same characters, or the text is not the one planned on."""
+
+
+def in_order(edits: Iterable[Edit]) -> list[Edit]:
+    """The edits sorted by place. Raises EditsClash when two overlap.
+
+    Edits that only insert keep their given order at the same place.
+    """
+    ordered = sorted(edits, key=lambda edit: (edit.start, edit.end))
+    for one, next_one in zip(ordered, ordered[1:], strict=False):
+        if next_one.start < one.end:
+            raise EditsClash("two edits want the same characters")
+    return ordered
+
+
+def apply(text: str, edits: Iterable[Edit]) -> str:
+    """The text after the edits. Raises EditsClash when the old text is not there."""
+    parts: list[str] = []
+    done = 0
+    for edit in in_order(edits):
+        if text[edit.start : edit.end] != edit.old:
+            raise EditsClash("the text is not the one the edit was planned on")
+        parts += (text[done : edit.start], edit.new)
+        done = edit.end
+    return "".join((*parts, text[done:]))
+
+
+def invert(edits: Iterable[Edit]) -> list[Edit]:
+    """The edits that turn the new text back into the old."""
+    back = []
+    shift = 0
+    for edit in in_order(edits):
+        back.append(Edit(edit.start + shift, edit.new, edit.old))
+        shift += len(edit.new) - len(edit.old)
+    return back
+
+
+def carry(edits: Sequence[Edit], past: Iterable[Edit]) -> list[Edit]:
+    """The same edits for the text that `past` has been applied to meanwhile.
+
+    Raises EditsClash when `past` touched what an edit replaces, or inserted at
+    the very place where it would insert: nobody can say then what was meant.
+    """
+    others = in_order(past)
+    moved = []
+    for edit in edits:
+        shift = 0
+        for other in others:
+            if _touch(edit, other):
+                raise EditsClash("a later change touched the same characters")
+            if other.end <= edit.start:
+                shift += len(other.new) - len(other.old)
+        moved.append(Edit(edit.start + shift, edit.old, edit.new))
+    return moved
+
+
+def _touch(one: Edit, other: Edit) -> bool:
+    if one.start == other.start and (not one.old or not other.old):
+        return not one.old and not other.old
+    return one.start < other.end and other.start < one.end
+
+
+def join(first: Iterable[Edit], then: Iterable[Edit]) -> list[Edit]:
+    """One list that does what `first` and, on its result, `then` do."""
+    joined = in_order(first)
+    for edit in reversed(in_order(then)):
+        joined = _add(joined, edit)
+    return [edit for edit in joined if edit.old != edit.new]
+
+
+def _add(edits: list[Edit], late: Edit) -> list[Edit]:
+    """Join one edit, counted in the text after `edits`, into them."""
+    before: list[Edit] = []
+    after: list[Edit] = []
+    hit: list[tuple[int, Edit]] = []
+    shift = 0
+    for edit in edits:
+        at = edit.start + shift
+        if at + len(edit.new) < late.start:
+            before.append(edit)
+        elif at > late.end:
+            after.append(edit)
+        else:
+            hit.append((at, edit))
+        shift += len(edit.new) - len(edit.old)
+    lead = sum(len(edit.new) - len(edit.old) for edit in before)
+    if not hit:
+        return [*before, Edit(late.start - lead, late.old, late.new), *after]
+    # The stretch, in the text after `edits`, that the hit edits and this one cover.
+    begin = min(late.start, hit[0][0])
+    end = max(late.end, hit[-1][0] + len(hit[-1][1].new))
+    middle = _rebuild(begin, end, late, hit)
+    old = _unapply(middle, begin, hit)
+    new = middle[: late.start - begin] + late.new + middle[late.end - begin :]
+    return [*before, Edit(begin - lead, old, new), *after]
+
+
+def _rebuild(begin: int, end: int, late: Edit, hit: list[tuple[int, Edit]]) -> str:
+    """The text between `begin` and `end` as known from the edits that cover it."""
+    letters: list[str] = [""] * (end - begin)
+    for at, word in [(late.start, late.old), *((at, edit.new) for at, edit in hit)]:
+        letters[at - begin : at - begin + len(word)] = word
+    return "".join(letters)
+
+
+def _unapply(middle: str, begin: int, hit: list[tuple[int, Edit]]) -> str:
+    for at, edit in reversed(hit):
+        middle = middle[: at - begin] + edit.old + middle[at - begin + len(edit.new) :]
+    return middle
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """One place where two texts differ, with some of the text around it.
+
+    line: the line, from 1, in the old text. old and new are what was there
+    and what stands there now; before and after are what is the same.
+    """
+
+    line: int
+    before: str
+    old: str
+    new: str
+    after: str
+
+
+def difference(text: str, edits: Iterable[Edit], around: int = 60) -> list[Spot]:
+    """What the edits change in `text`, place by place, each within its own line."""
+    return [
+        Spot(
+            line=text.count("\n", 0, edit.start) + 1,
+            before=text[max(0, edit.start - around) : edit.start].rpartition("\n")[2],
+            old=edit.old,
+            new=edit.new,
+            after=text[edit.end : edit.end + around].partition("\n")[0].rstrip("\r"),
+        )
+        for edit in in_order(edits)
+    ]

@@ -1,0 +1,93 @@
+"""Bytes to text and back without losing one byte, because a page that was
+never changed must leave exactly as it came.
+
+The encoding is found as a browser finds it (HTML Standard 13.2.3.2,
+"Determining the character encoding"); bytes that the encoding does not know
+are carried through as lone surrogates and written back as they were.
+"""
+
+from __future__ import annotations
+
+import codecs
+import re
+from dataclasses import dataclass
+
+import webencodings
+
+from innerhop.core import source
+
+# Encoding Standard, "BOM sniff": these three and no others.
+_BYTE_ORDER_MARKS = (codecs.BOM_UTF8, codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)
+# C0 controls that a text file has no use for (tab, LF, FF, CR and ESC apart).
+_BINARY = re.compile("[\x00-\x08\x0e-\x1a\x1c-\x1f]")
+
+
+class NotText(ValueError):
+    """The bytes are not a text that can be kept without loss; says why."""
+
+
+@dataclass(frozen=True, slots=True)
+class Spelling:
+    """How a page's characters were written down.
+
+    label: the Encoding Standard's name ("utf-8", "windows-1252", …).
+    codec: the Python codec that does it.
+    mark: the byte-order mark at the start of the file, often empty.
+    """
+
+    label: str = "utf-8"
+    codec: str = "utf-8"
+    mark: bytes = b""
+
+    def can_write(self, text: str) -> bool:
+        """Whether every character of `text` exists in this encoding."""
+        try:
+            text.encode(self.codec)
+        except UnicodeEncodeError:
+            return False
+        return True
+
+
+def decode(data: bytes) -> tuple[str, Spelling]:
+    """The text of a file and how it was written down.
+
+    Raises NotText when the file is not text, or when writing the text back
+    would not give the same bytes.
+    """
+    mark = next((m for m in _BYTE_ORDER_MARKS if data.startswith(m)), b"")
+    found = webencodings.lookup(source.sniff_encoding(data))
+    if found is None:
+        raise NotText("its character encoding is not one that browsers know")
+    spelling = Spelling(found.name, found.codec_info.name, mark)
+    try:
+        text = decode_as(data, spelling)
+        lossless = encode(text, spelling) == data
+    except UnicodeError:
+        lossless = False
+    if not lossless:
+        raise NotText(
+            f"it says it is {found.name}, but some of its bytes are not. "
+            "Save it as UTF-8 and bring it in again"
+        )
+    if _BINARY.search(text):
+        raise NotText("it holds bytes that no text has, so it is some other kind of file")
+    return text, spelling
+
+
+def decode_as(data: bytes, spelling: Spelling) -> str:
+    """The text of a file that `decode` has taken before."""
+    return data[len(spelling.mark) :].decode(spelling.codec, _keeping(spelling))
+
+
+def encode(text: str, spelling: Spelling) -> bytes:
+    """The file for `text`: the inverse of `decode`.
+
+    Raises UnicodeEncodeError for characters the encoding does not have; the
+    planners in `marking` and `hopping` never write such characters.
+    """
+    return spelling.mark + text.encode(spelling.codec, _keeping(spelling))
+
+
+def _keeping(spelling: Spelling) -> str:
+    """The codec error handler that carries unknown units through unharmed."""
+    return "surrogatepass" if spelling.label.startswith("utf-16") else "surrogateescape"

@@ -1,0 +1,144 @@
+"""What a page's text says about marks, links and headings: the facts that all
+else is computed from.
+
+Every fact names its element by number (see `source`). Gathering them is one
+walk over the tree, kept lean because whole sites are read this way.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from innerhop.core.fragments import Targets
+from innerhop.core.source import Node, Source
+
+_RANKS = {f"h{rank}": rank for rank in range(1, 7)}
+# Regions in which links make up a menu (HTML Standard 4.3.4 nav, 4.3.8 header,
+# 4.3.9 footer), and templates, which are no part of the page.
+_OPENING = frozenset(("nav", "header", "footer", "template"))
+_HEAD = frozenset(("html", "title", "base"))
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """An element that readers can be sent to.
+
+    attribute: "id", or "name" for `<a name>` (HTML Standard 7.4.6.4, step 2 of
+    "find a potential indicated element").
+    """
+
+    number: int
+    attribute: str
+    value: str
+    tag: str
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """An `a` or `area` with an href, as written. region: "nav", "header",
+    "footer" or "" for where on the page it stands; `nav` wins inside the others."""
+
+    number: int
+    href: str
+    text: str
+    region: str
+
+
+@dataclass(frozen=True, slots=True)
+class Heading:
+    """An `h1` to `h6`, its rank, its words, and its own ID if it has one."""
+
+    number: int
+    rank: int
+    text: str
+    id: str
+
+
+@dataclass(slots=True)
+class Facts:
+    """All that was found on one page, each list in tree order."""
+
+    title: str = ""
+    language: str = ""
+    base_href: str | None = None
+    marks: list[Mark] = field(default_factory=list)
+    links: list[Link] = field(default_factory=list)
+    headings: list[Heading] = field(default_factory=list)
+
+    def targets(self) -> Targets[int]:
+        """What fragments can find on this page, as element numbers."""
+        return Targets.of((mark.attribute, mark.value, mark.number) for mark in self.marks)
+
+    def ids(self) -> dict[str, Mark]:
+        """Every ID on the page with the element that readers arrive at."""
+        found: dict[str, Mark] = {}
+        for mark in self.marks:
+            if mark.attribute == "id":
+                found.setdefault(mark.value, mark)
+        return found
+
+
+def gather(source: Source) -> Facts:
+    """The facts of a page.
+
+    Elements inside `template` are left out: they are in no visitor's tree
+    (HTML Standard 4.12.3, the template contents).
+    """
+    facts = Facts()
+    region, region_end, template_end = "", -1, -1
+    for number, node in enumerate(source.nodes):
+        if number <= template_end:
+            continue
+        tag = node.tag
+        if tag in _OPENING:
+            if tag == "template":
+                template_end = source.last_inside(number)
+            elif number > region_end:
+                region, region_end = tag, source.last_inside(number)
+            elif tag != "footer":
+                region = tag
+        id_ = node.attr("id")
+        if id_:
+            facts.marks.append(Mark(number, "id", str(id_), tag))
+        if tag == "a" or tag == "area":
+            _note_link(facts, number, node, region if number <= region_end else "")
+        elif tag in _RANKS:
+            facts.headings.append(Heading(number, _RANKS[tag], words(node), str(id_ or "")))
+        elif tag in _HEAD:
+            _note_head(facts, node, tag)
+    return facts
+
+
+def words(node: Node) -> str:
+    """An element's text in one line, as a reader would say it.
+
+    A picture speaks through its alternative text (HTML Standard 4.8.4.4).
+    """
+    text = " ".join(node.text.split())
+    if text:
+        return text
+    pictures = (str(picture.attr("alt") or "") for picture in node.iter_elements("img"))
+    return " ".join(alt for alt in pictures if alt)
+
+
+def _note_link(facts: Facts, number: int, node: Node, region: str) -> None:
+    name = node.attr("name") if node.tag == "a" else None
+    if name:
+        facts.marks.append(Mark(number, "name", str(name), "a"))
+    href = node.attr("href")
+    if href is not None:
+        facts.links.append(Link(number, str(href), words(node), region))
+
+
+def _note_head(facts: Facts, node: Node, tag: str) -> None:
+    if tag == "html":
+        facts.language = str(node.attr("lang") or "")
+    elif tag == "title" and not facts.title and _in_html(node):
+        facts.title = words(node)
+    elif tag == "base" and facts.base_href is None and node.attr("href") is not None:
+        facts.base_href = str(node.attr("href"))
+
+
+def _in_html(node: Node) -> bool:
+    """SVG has a `title` too; only HTML's names the page."""
+    return str(node.namespace).endswith("HTML")

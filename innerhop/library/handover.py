@@ -1,0 +1,71 @@
+"""Taking pages away: as files, byte for byte what came in but for the changes,
+with those changes shown as a difference first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import reduce
+
+from innerhop.core import addresses
+from innerhop.core.edits import Spot, difference, join
+from innerhop.library import packing
+from innerhop.library.models import Page, Revision, Site
+from innerhop.library.texts import PageText, from_rows
+
+
+@dataclass(frozen=True)
+class Difference:
+    """What has changed on a page since it came in."""
+
+    page: Page
+    spots: list[Spot]
+
+    @property
+    def changed(self) -> bool:
+        """Whether the page's file differs from the one that came in."""
+        return bool(self.spots)
+
+
+def since_arrival(page: Page) -> Difference:
+    """How the page's text differs from the text it came in with.
+
+    After it was brought in again, that arrival is what counts.
+    """
+    revisions = list(page.revisions.defer("content").order_by("number"))
+    begin = max(at for at, revision in enumerate(revisions) if revision.edits is None)
+    steps = (from_rows(revision.edits) for revision in revisions[begin + 1 :])
+    edits = reduce(join, steps, [])
+    if not edits:
+        return Difference(page, [])
+    first = Revision.objects.get(pk=revisions[begin].pk)
+    return Difference(page, difference(PageText(page, first).text, edits))
+
+
+def changed_pages(site: Site) -> list[Difference]:
+    """The pages of a site that differ from what came in, each with its difference."""
+    touched = site.pages.filter(revision__gt=1)
+    return [found for found in map(since_arrival, touched) if found.changed]
+
+
+def file_of(page: Page) -> tuple[str, bytes]:
+    """The page's file: its name and path within the site, and its bytes."""
+    revision = page.revisions.get(number=page.revision)
+    return page.file or addresses.file_of_address(page.path), bytes(revision.content)
+
+
+def archive_of(site: Site) -> bytes:
+    """The whole site as a ZIP: every page and every asset where it came from."""
+    return packing.pack(_files(site))
+
+
+def _files(site: Site) -> Iterator[tuple[str, bytes]]:
+    taken: set[str] = set()
+    for page in site.pages.all():
+        name, data = file_of(page)
+        while name in taken:  # two pasted pages may ask for the same file
+            name = f"other/{name}"
+        taken.add(name)
+        yield name, data
+    for asset in site.assets.order_by("path").iterator(chunk_size=50):
+        yield asset.path.lstrip("/"), bytes(asset.content)

@@ -1,0 +1,90 @@
+"""The hops of a page as the index knows them: where each starts, where it ends,
+and whether the reader gets there."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from innerhop.core.fragments import Nowhere, Targets, Top, indicated
+from innerhop.library.models import Link, Mark, Page
+
+HERE, THERE, MENU, BACK, BROKEN = "here", "there", "menu", "back", "broken"
+
+
+@dataclass(frozen=True)
+class Hop:
+    """A link that ends at a mark, or at the top of a page.
+
+    kind: one of the five above, as it is drawn. end: the element number it
+    ends at, None for the top of the page or for nowhere. why: for a broken hop, what
+    is wrong, in one sentence.
+    """
+
+    link: Link
+    kind: str
+    page: Page | None
+    end: int | None
+    why: str = ""
+
+
+def out_of(page: Page) -> list[Hop]:
+    """The hops that start on the page, in the order they stand there."""
+    links = list(Link.objects.filter(page=page).exclude(key="").exclude(fragment=None))
+    return _hops(links)
+
+
+def into(page: Page) -> list[Hop]:
+    """The hops that start on other pages of the site and lead to this one."""
+    links = Link.objects.filter(site_id=page.site_id, key=page.key).exclude(fragment=None)
+    return _hops(list(links.exclude(page=page).select_related("page")))
+
+
+def broken_counts(pages: Iterable[Page]) -> dict[int, int]:
+    """For each page (by primary key) of one site, how many of its hops are broken."""
+    keys = [page.pk for page in pages]
+    links = Link.objects.filter(page__in=keys).exclude(key="").exclude(fragment=None)
+    counts: dict[int, int] = defaultdict(int)
+    for hop in _hops(list(links)):
+        counts[hop.link.page_id] += hop.kind == BROKEN
+    return counts
+
+
+def _hops(links: list[Link]) -> list[Hop]:
+    if not links:
+        return []
+    site_id = links[0].site_id
+    wanted = {link.key for link in links}
+    ends = {page.key: page for page in Page.objects.filter(site_id=site_id, key__in=wanted)}
+    targets = _targets(list(ends.values()))
+    return [_hop(link, ends.get(link.key), targets) for link in links]
+
+
+def _targets(pages: list[Page]) -> dict[int, Targets[int]]:
+    found: dict[int, list[tuple[str, str, int]]] = {page.pk: [] for page in pages}
+    marks = Mark.objects.filter(page__in=pages).order_by("page", "number")
+    for page_id, attribute, value, number in marks.values_list(
+        "page_id", "attribute", "value", "number"
+    ):
+        found[page_id].append((attribute, value, number))
+    return {page_id: Targets.of(rows) for page_id, rows in found.items()}
+
+
+def _hop(link: Link, page: Page | None, targets: dict[int, Targets[int]]) -> Hop:
+    if page is None:
+        return Hop(link, BROKEN, None, None, f"No page of this site has the address {link.key}.")
+    end = indicated(link.fragment or "", targets[page.pk])
+    same_page = page.pk == link.page_id
+    if isinstance(end, Nowhere):
+        where = "this page" if same_page else f"“{page.title}”"
+        return Hop(link, BROKEN, page, None, f"Nothing on {where} has this ID, so nothing happens.")
+    if isinstance(end, Top):
+        kind = BACK if same_page else THERE
+        return Hop(link, MENU if link.region in _MENUS else kind, page, None)
+    if link.region in _MENUS:
+        return Hop(link, MENU, page, end)
+    return Hop(link, HERE if same_page else THERE, page, end)
+
+
+_MENUS = ("nav", "header")

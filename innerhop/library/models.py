@@ -1,0 +1,245 @@
+"""What is kept: sites and their pages, every text a page has had, every change,
+and the index of sections, marks and links that whole-site questions are asked of.
+
+Rows are written by the services beside this module and by nothing else.
+"""
+
+from __future__ import annotations
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+from django.urls import reverse
+
+from innerhop.core import addresses
+from innerhop.core.encoding import Spelling
+
+
+class Editor(AbstractUser):
+    """Someone who edits the content of one or more sites."""
+
+
+class Site(models.Model):
+    """A website, known by the address its readers type."""
+
+    name = models.CharField(max_length=120)
+    slug = models.SlugField(max_length=50, unique=True)
+    address = models.CharField(max_length=300)
+    language = models.CharField(max_length=35, default="en")
+    visitor_host = models.CharField(max_length=200, unique=True)
+    loose_addresses = models.BooleanField(default=True)
+    editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
+
+    class Meta:
+        ordering = ("name",)
+
+    def __str__(self) -> str:
+        return self.name
+
+    def get_absolute_url(self) -> str:
+        return reverse("pages", args=[self.slug])
+
+    def key_of(self, path: str) -> str:
+        """What all addresses of one page have in common on this site."""
+        return addresses.page_key(path, self.loose_addresses)
+
+
+class Membership(models.Model):
+    """That an editor may see and change a site."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE)
+    editor = models.ForeignKey(Editor, on_delete=models.CASCADE)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "editor"], name="member_once")]
+
+    def __str__(self) -> str:
+        return f"{self.editor} of {self.site}"
+
+
+class Page(models.Model):
+    """A page of a site. Its text is that of its revision with number `revision`.
+
+    file: where it stood among the files it came with, or "" when it was pasted.
+    body_only: whether it is the body of a post, which its site puts in a frame.
+    """
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="pages")
+    path = models.CharField(max_length=1000)
+    key = models.CharField(max_length=1000)
+    file = models.CharField(max_length=1000, blank=True)
+    title = models.CharField(max_length=500)
+    body_only = models.BooleanField(default=False)
+    language = models.CharField(max_length=35)
+    base_href = models.TextField(null=True, blank=True)  # noqa: DJ001  (null: no base element)
+    words = models.PositiveIntegerField(default=0)
+    revision = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ("path",)
+        constraints = [models.UniqueConstraint(fields=["site", "key"], name="one_page_an_address")]
+
+    def __str__(self) -> str:
+        return self.title
+
+    def get_absolute_url(self) -> str:
+        return reverse("page", args=[self.site.slug, self.pk])
+
+    @property
+    def address(self) -> str:
+        """The whole address, as a visitor's browser shows it."""
+        return self.site.address.rstrip("/") + self.path
+
+
+class Change(models.Model):
+    """One act of an editor, on one page or many. said: what it did, in one line."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="changes")
+    author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
+    made = models.DateTimeField(auto_now_add=True)
+    said = models.CharField(max_length=500)
+    undone = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ("-pk",)
+
+    def __str__(self) -> str:
+        return self.said
+
+
+class Revision(models.Model):
+    """A text that a page has had, as the bytes of its file.
+
+    edits: what was done to the revision before, as [start, old, new]; None for
+    the text that came in. change: the change that did it, or undid or redid it.
+    """
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    content = models.BinaryField()
+    label = models.CharField(max_length=40)
+    codec = models.CharField(max_length=40)
+    mark = models.BinaryField(default=b"", blank=True)
+    edits = models.JSONField(null=True, blank=True)
+    change = models.ForeignKey(Change, null=True, on_delete=models.CASCADE, related_name="revisions")
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("number",)
+        constraints = [models.UniqueConstraint(fields=["page", "number"], name="number_once")]
+
+    def __str__(self) -> str:
+        return f"{self.page} {self.number}"
+
+    @property
+    def spelling(self) -> Spelling:
+        """How the characters of `content` are written down."""
+        return Spelling(self.label, self.codec, bytes(self.mark))
+
+
+class Section(models.Model):
+    """Index: a section of a page's current text. `number` is its heading's."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="sections")
+    number = models.PositiveIntegerField()
+    rank = models.PositiveSmallIntegerField()
+    depth = models.PositiveSmallIntegerField()
+    title = models.CharField(max_length=500)
+    mark = models.TextField(blank=True)
+    words = models.PositiveIntegerField()
+
+    class Meta:
+        ordering = ("page", "number")
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class Mark(models.Model):
+    """Index: an ID, or the name of an `a`, in a page's current text."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="marks")
+    number = models.PositiveIntegerField()
+    attribute = models.CharField(max_length=4)
+    value = models.TextField()
+    tag = models.CharField(max_length=60)
+
+    class Meta:
+        ordering = ("page", "number")
+
+    def __str__(self) -> str:
+        return self.value
+
+
+class Link(models.Model):
+    """Index: a link in a page's current text.
+
+    key: the page of this site that it leads to, "" when it leaves the site.
+    fragment: the address's fragment as the URL Standard writes it, None when
+    it has none.
+    """
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="links")
+    number = models.PositiveIntegerField()
+    href = models.TextField()
+    text = models.TextField(blank=True)
+    region = models.CharField(max_length=6, blank=True)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE)
+    key = models.CharField(max_length=1000, blank=True)
+    fragment = models.TextField(null=True, blank=True)  # noqa: DJ001  (null: no fragment at all)
+
+    class Meta:
+        ordering = ("page", "number")
+        indexes = [models.Index(fields=["site", "key"])]
+
+    def __str__(self) -> str:
+        return self.href
+
+
+class Asset(models.Model):
+    """A file that pages use: a style sheet, a picture, a script."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="assets")
+    path = models.CharField(max_length=1000)
+    content = models.BinaryField()
+    media_type = models.CharField(max_length=120)
+    size = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "path"], name="one_asset_a_path")]
+
+    def __str__(self) -> str:
+        return self.path
+
+
+class Arrival(models.Model):
+    """One bringing in of pages, with what is to be said of it (see `arrivals`)."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="arrivals")
+    author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
+    made = models.DateTimeField(auto_now_add=True)
+    pages = models.ManyToManyField(Page)
+    assets = models.PositiveIntegerField(default=0)
+    skipped = models.JSONField(default=list)
+    notes = models.JSONField(default=list)
+
+    def __str__(self) -> str:
+        return f"{self.site} {self.made:%Y-%m-%d %H:%M}"
+
+
+class Measure(models.Model):
+    """How tall a page is at one width, as a browser laid it out.
+
+    tops: for each section's heading number, its top edge in CSS pixels.
+    """
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="measures")
+    revision = models.PositiveIntegerField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    tops = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["page", "width"], name="measured_once")]
+
+    def __str__(self) -> str:
+        return f"{self.page} at {self.width}"

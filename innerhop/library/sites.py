@@ -1,0 +1,80 @@
+"""Sites and who may work on them."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import transaction
+from django.db.models import QuerySet
+from django.utils.text import slugify
+
+from innerhop.core import addresses, ids
+from innerhop.library import index, texts
+from innerhop.library.models import Editor, Membership, Page, Site
+
+
+_RESERVED = {"sign-in", "sign-out", "static"}  # first parts of our own addresses
+
+
+class AddressTaken(ValueError):
+    """Another page of the site has this address; says which."""
+
+
+def of(editor: Editor) -> QuerySet[Site]:
+    """The sites an editor may see: those they belong to, and no others."""
+    return Site.objects.filter(editors=editor)
+
+
+@transaction.atomic
+def create(name: str, address: str, language: str, editor: Editor, host: str = "") -> Site:
+    """A new site, with its first editor.
+
+    Raises addresses.NotAnAddress when the address is none.
+    """
+    read = addresses.read_site_address(address)
+    slug = _free_slug(slugify(name)[:40] or "site")
+    pattern = next((h for h in settings.VISITOR_HOSTS if h.startswith("*.")), "*.localhost")
+    site = Site.objects.create(
+        name=name,
+        slug=slug,
+        address=read,
+        language=language,
+        visitor_host=host or f"{slug}{pattern.removeprefix('*')}",
+    )
+    Membership.objects.create(site=site, editor=editor)
+    return site
+
+
+def _free_slug(wanted: str) -> str:
+    taken = set(Site.objects.filter(slug__startswith=wanted).values_list("slug", flat=True))
+    return ids.free(wanted, taken | _RESERVED)
+
+
+def free_path(site: Site, path: str, taken: set[str] = frozenset()) -> str:  # type: ignore[assignment]
+    """The path, or the nearest to it that no page of the site has."""
+    stem, dot, ending = path.rpartition(".html") if path.endswith(".html") else (path, "", "")
+    stem, slash = (stem[:-1], "/") if stem.endswith("/") else (stem, "")
+    number = 1
+    while True:
+        number += 1
+        candidate = f"{stem}-{number}{slash}{dot}{ending}"
+        key = site.key_of(candidate)
+        if key not in taken and not site.pages.filter(key=key).exists():
+            return candidate
+
+
+@transaction.atomic
+def set_path(page: Page, typed: str) -> None:
+    """Give a page another address; its own links are then read from there.
+
+    Raises addresses.NotAnAddress, or AddressTaken.
+    """
+    path = addresses.read_path(typed, page.site.address)
+    if path == page.path:
+        return
+    key = page.site.key_of(path)
+    other = page.site.pages.filter(key=key).exclude(pk=page.pk).first()
+    if other is not None:
+        raise AddressTaken(f"“{other.title}” has the address {other.path} already. Choose another.")
+    page.path, page.key = path, key
+    page.save()
+    index.rewrite(texts.current(page))

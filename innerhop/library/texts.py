@@ -1,0 +1,71 @@
+"""A page's current text, read: what every service and screen starts from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from innerhop.core import addresses, encoding, facts, outline
+from innerhop.core.edits import Edit
+from innerhop.core.source import Source
+from innerhop.library.models import Page, Revision
+
+
+@dataclass
+class PageText:
+    """A page with its text at one revision. What is read from it is read once."""
+
+    page: Page
+    revision: Revision
+
+    @cached_property
+    def text(self) -> str:
+        """The page's text, line ends and all as they are in its file."""
+        return encoding.decode_as(bytes(self.revision.content), self.revision.spelling)
+
+    @cached_property
+    def source(self) -> Source:
+        """The text as a browser reads it."""
+        return Source(self.text)
+
+    @cached_property
+    def facts(self) -> facts.Facts:
+        """The page's marks, links and headings."""
+        return facts.gather(self.source)
+
+    @cached_property
+    def sections(self) -> list[outline.Section]:
+        """The page's sections in order."""
+        return outline.sections(self.source, self.facts)
+
+    @property
+    def language(self) -> str:
+        """The language the page says it is in, or its site's."""
+        return self.facts.language or self.page.site.language
+
+
+def current(page: Page) -> PageText:
+    """The page with the text it has now."""
+    return PageText(page, page.revisions.get(number=page.revision))
+
+
+def base_of(page: Page) -> str:
+    """What the page's links are resolved against."""
+    return addresses.base_address(page.address, page.base_href)
+
+
+def bare_hash_works(page: Page) -> bool:
+    """Whether `#id` on this page stays on it (see `addresses.write_hop`)."""
+    base = addresses.resolve("#", base_of(page))
+    own = addresses.resolve("#", page.address)
+    return base == own
+
+
+def to_rows(edits: list[Edit]) -> list[list[int | str]]:
+    """Edits as they are kept in a revision."""
+    return [[edit.start, edit.old, edit.new] for edit in edits]
+
+
+def from_rows(rows: list[list]) -> list[Edit]:
+    """Edits as they were kept in a revision."""
+    return [Edit(start, old, new) for start, old, new in rows]

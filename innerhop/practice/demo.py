@@ -1,0 +1,34 @@
+"""The Marrowby Canal Trust: a made-up charity whose site has a long handbook and
+its share of the mistakes that editors make. Text and pictures are our own."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from django.db import transaction
+
+from innerhop.library import arrivals, sites
+from innerhop.library.models import Editor, Site
+
+FOLDER = Path(__file__).parent / "demo"
+EDITOR = "demo"
+PASSWORD = "marrowby-lock-7"
+
+
+def files() -> list[tuple[str, bytes]]:
+    """The demo site's files, as an upload would bring them."""
+    paths = sorted(path for path in FOLDER.rglob("*") if path.is_file())
+    return [(path.relative_to(FOLDER).as_posix(), path.read_bytes()) for path in paths]
+
+
+@transaction.atomic
+def load() -> Site:
+    """Make the demo editor and the demo site, and bring its pages in."""
+    editor = Editor.objects.create_user(EDITOR, password=PASSWORD, first_name="Demo")
+    site = sites.create(
+        "Marrowby Canal Trust", "https://marrowby.example", "en", editor, host="localhost"
+    )
+    pieces = [arrivals.Piece(name, data) for name, data in files()]
+    for _step in arrivals.bring_in(site, editor, pieces, len(pieces)):
+        pass
+    return site

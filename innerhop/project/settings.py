@@ -1,0 +1,143 @@
+"""Settings, all of them changeable from the environment where a host differs.
+
+DATABASE_URL         the PostgreSQL server; bin/start makes a private one without it
+SECRET_KEY           any long random text; bin/start keeps one under .run/
+INNERHOP_DEMO        "1": demo site, one-click sign-in, plain http on loopback
+EDITOR_HOSTS         host names of the editor's screens, with commas between
+VISITOR_HOSTS        host names that pages are shown under; "*" stands for a site's own name
+"""
+
+import os
+from pathlib import Path
+
+import dj_database_url
+from csp.constants import NONE, SELF
+
+BASE_DIR = Path(__file__).resolve().parents[2]
+
+DEMO = os.environ.get("INNERHOP_DEMO") == "1"
+DEBUG = False
+SECRET_KEY = os.environ.get("SECRET_KEY", "")
+
+EDITOR_HOSTS = os.environ.get("EDITOR_HOSTS", "127.0.0.1").split(",")
+# A page's own scripts run under these names and so never meet the editor's cookies.
+VISITOR_HOSTS = os.environ.get("VISITOR_HOSTS", "localhost,*.localhost").split(",")
+ALLOWED_HOSTS = [*EDITOR_HOSTS, *(host.removeprefix("*") for host in VISITOR_HOSTS)]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "innerhop.library",
+    "innerhop.screens",
+    "innerhop.visitor",
+    "innerhop.practice",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "innerhop.visitor.hosts.HostMiddleware",
+    "innerhop.visitor.hosts.EditorStaticFiles",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "innerhop.project.urls"
+VISITOR_URLCONF = "innerhop.visitor.urls"
+WSGI_APPLICATION = "innerhop.project.wsgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        # One folder a screen, each with its own templates.
+        "DIRS": sorted((BASE_DIR / "innerhop" / "screens").glob("*/templates")),
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "innerhop.screens.frame.context.frame",
+            ],
+        },
+    }
+]
+
+DATABASES = {
+    "default": dj_database_url.config(
+        default="postgres://innerhop@127.0.0.1:54329/innerhop",
+        conn_max_age=600,
+        conn_health_checks=True,
+    )
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "library.Editor"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "sign-in"
+LOGIN_REDIRECT_URL = "sites"
+LOGOUT_REDIRECT_URL = "sign-in"
+
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "innerhop.screens.frame.views.locked_out"
+AXES_VERBOSE = False
+
+SESSION_COOKIE_NAME = "innerhop_session"
+SESSION_COOKIE_SECURE = not DEMO
+CSRF_COOKIE_SECURE = not DEMO
+CSRF_COOKIE_HTTPONLY = True
+CSRF_FAILURE_VIEW = "innerhop.screens.frame.views.form_too_old"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "object-src": [NONE],
+        "base-uri": [NONE],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+        "img-src": [SELF, "data:"],
+        "frame-src": [f"{scheme}//{host}:*" for host in VISITOR_HOSTS
+                      for scheme in (("http:",) if DEMO else ("https:",))],
+    }
+}  # fmt: skip
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+STATIC_URL = "/static/"
+# The built files are committed where they are served from: no collecting step.
+STATIC_ROOT = BASE_DIR / "static"
+
+# What may come in: innerhop/library/arrivals.py and packing.py hold the limits on pages.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+DATA_UPLOAD_MAX_NUMBER_FILES = 500
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 5_000
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

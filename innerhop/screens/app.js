@@ -1,0 +1,11 @@
+// The screens' script. Alpine's build without eval, so that the strictest
+// Content-Security-Policy holds.
+import Alpine from "@alpinejs/csp";
+import { bringIn } from "./bring_in/script/bring_in.js";
+import { finder } from "./frame/script/finder.js";
+import { pageScreen } from "./page/script/page_screen.js";
+
+Alpine.data("finder", finder);
+Alpine.data("bringIn", bringIn);
+Alpine.data("pageScreen", pageScreen);
+Alpine.start();

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class ScreensConfig(AppConfig):
+    name = "innerhop.screens"
+    label = "screens"

@@ -1,0 +1,82 @@
+// Sending files or markup, with a bar that says how far it has come.
+
+export function bringIn() {
+  return {
+    busy: false,
+    done: 0,
+    total: 1,
+    said: "",
+    names: "",
+    isOver: false,
+    sending: null,
+
+    get progress() {
+      return this.done ? `${this.done} of ${this.total}` : "Sending …";
+    },
+    get dropClass() {
+      return this.isOver ? "border-here bg-tint-a" : "";
+    },
+    over() {
+      this.isOver = true;
+    },
+    out() {
+      this.isOver = false;
+    },
+    drop(event) {
+      this.isOver = false;
+      this.$refs.files.files = event.dataTransfer.files;
+      this.chose();
+    },
+    chose() {
+      const files = [...this.$refs.files.files].map((file) => file.name);
+      const more = files.length > 4 ? ` and ${files.length - 4} more` : "";
+      this.names = files.slice(0, 4).join(", ") + more;
+      this.said = "";
+    },
+    async send(event) {
+      const form = event.target;
+      this.busy = true;
+      this.said = "";
+      this.done = 0;
+      this.sending = new AbortController();
+      try {
+        const response = await fetch(form.action, {
+          method: "POST",
+          body: new FormData(form),
+          headers: { Accept: "application/json" },
+          signal: this.sending.signal,
+        });
+        if (response.redirected) throw new Error("signed out");
+        await this.read(response);
+      } catch (problem) {
+        const stopped = problem.name === "AbortError";
+        this.said = stopped
+          ? "Stopped. Nothing was brought in."
+          : "The server did not take this. Check the connection and that you are signed in, then send again.";
+      } finally {
+        this.busy = false;
+      }
+    },
+    stop() {
+      this.sending?.abort();
+    },
+    // The answer comes line by line, one JSON object each.
+    async read(response) {
+      const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+      let rest = "";
+      for (;;) {
+        const { done, value } = await reader.read();
+        const lines = (rest + (value ?? "")).split("\n");
+        rest = lines.pop();
+        for (const line of lines) this.take(JSON.parse(line));
+        if (done) break;
+      }
+      if (rest.trim()) this.take(JSON.parse(rest));
+    },
+    take(step) {
+      if (step.url) window.location.assign(step.url);
+      else if (step.said) this.said = step.said;
+      else [this.done, this.total] = [step.done, step.total];
+    },
+  };
+}

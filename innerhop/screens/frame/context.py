@@ -1,0 +1,18 @@
+"""What the frame around every screen shows."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.http import HttpRequest
+
+
+def frame(request: HttpRequest) -> dict[str, Any]:
+    """The site at hand, which screen of it is open, and whether this is a demo."""
+    match = request.resolver_match
+    return {
+        "site": getattr(request, "site", None),
+        "here": match.url_name if match else "",
+        "demo": settings.DEMO,
+    }

@@ -1,0 +1,84 @@
+// A search field over every page, section and mark of the site. In the bar it
+// goes where it finds; on the desk it chooses the end of a hop.
+import { get } from "./ask.js";
+
+let made = 0;
+
+export function finder() {
+  made += 1;
+  const name = `found-${made}`;
+  return {
+    asked: "",
+    found: [],
+    at: -1,
+    isOpen: false,
+    round: 0,
+
+    init() {
+      // On the desk the page's own sections are there before anything is typed.
+      if (this.$el.dataset.open) this.ask();
+    },
+    async ask() {
+      const { url, near, pages } = this.$el.closest("[data-url]").dataset;
+      this.round += 1;
+      const round = this.round;
+      if (!this.asked.trim() && pages) return this.close();
+      const answer = await get(url, { q: this.asked, near: near ?? "", pages: pages ?? "" }).catch(() => null);
+      if (!answer || round !== this.round) return; // a late answer moves nothing
+      this.found = answer.found;
+      this.at = answer.found.length ? 0 : -1;
+      this.isOpen = true;
+    },
+    close() {
+      this.isOpen = false;
+      this.at = -1;
+    },
+    key(event) {
+      const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+      if (step && this.found.length) {
+        event.preventDefault();
+        this.at = (this.at + step + this.found.length) % this.found.length;
+        this.$nextTick(() => document.getElementById(this.active)?.scrollIntoView({ block: "nearest" }));
+      } else if (event.key === "Enter" && this.at >= 0) {
+        event.preventDefault();
+        this.take(this.at);
+      } else if (event.key === "Escape") {
+        event.stopPropagation();
+        this.asked = "";
+        if (this.$el.closest("[data-url]").dataset.pages) this.close();
+        else this.ask();
+      }
+    },
+    take(at) {
+      const one = this.found[at];
+      if (this.$el.closest("[data-url]").dataset.pages) {
+        const hash = one.id ? `#${encodeURIComponent(one.id)}` : one.n === null ? "" : `#n${one.n}`;
+        this.close();
+        window.location.assign(one.url + hash);
+      } else {
+        this.$dispatch("end-chosen", { ...one });
+      }
+    },
+    get nothing() {
+      return this.isOpen && this.found.length === 0;
+    },
+    get active() {
+      return this.at >= 0 ? this.idOf(this.at) : "";
+    },
+    idOf(at) {
+      return `${name}-${at}`;
+    },
+    isAt(at) {
+      return at === this.at ? "true" : "false";
+    },
+    addressOf(one) {
+      if (one.kind === "page") return one.path;
+      return one.id ? `#${one.id}` : "";
+    },
+    placeOf(one) {
+      const where = one.here ? "this page" : one.pageTitle;
+      if (one.kind === "page") return "page";
+      return one.id ? where : `${where} · no mark yet`;
+    },
+  };
+}

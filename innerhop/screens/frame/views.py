@@ -1,0 +1,105 @@
+"""Signing in and out, and finding any page or mark of a site."""
+
+from __future__ import annotations
+
+from axes.decorators import axes_dispatch
+from django.conf import settings
+from django.contrib.auth import login
+from django.contrib.auth import views as auth_views
+from django.contrib.auth.forms import AuthenticationForm
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.decorators import method_decorator
+from django.views.decorators.debug import sensitive_post_parameters
+from django.views.decorators.http import require_GET, require_POST
+
+from innerhop.library import ends
+from innerhop.library.models import Editor, Page, Site
+from innerhop.screens.access import for_editors
+
+DEMO_EDITOR = "demo"
+
+
+class SignInForm(AuthenticationForm):
+    """Name and password, with messages in our own voice."""
+
+    error_messages = {  # noqa: RUF012  (Django's own shape for forms)
+        "invalid_login": "This name and password don't belong together. "
+        "Capitals count in both. After five tries the way in is shut for 15 minutes.",
+        "inactive": "This account has been closed. Ask the person who runs Inner Hop here.",
+    }
+
+
+@method_decorator([axes_dispatch, sensitive_post_parameters()], name="dispatch")
+class SignIn(auth_views.LoginView):
+    """Sign in; on a demo start, with one click too."""
+
+    template_name = "frame/sign_in.html"
+    authentication_form = SignInForm
+    redirect_authenticated_user = True
+
+
+class SignOut(auth_views.LogoutView):
+    """Sign out, by POST."""
+
+
+@require_POST
+def sign_in_demo(request: HttpRequest) -> HttpResponse:
+    """One click in, on a demo start only."""
+    if not settings.DEMO:
+        raise Http404
+    editor = get_object_or_404(Editor, username=DEMO_EDITOR)
+    login(request, editor, backend="django.contrib.auth.backends.ModelBackend")
+    return redirect("sites")
+
+
+def locked_out(request: HttpRequest, *_args: object, **_kwargs: object) -> HttpResponse:
+    """What someone sees after too many wrong passwords."""
+    return render(request, "frame/locked_out.html", status=429)
+
+
+def form_too_old(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """What someone sees when a form's guard against forgery has run out."""
+    said = "This form has been open too long, or cookies are switched off. Load the page and try again."
+    if request.headers.get("Accept", "").startswith("application/json"):
+        return JsonResponse({"said": said}, status=403)
+    return render(request, "frame/plain.html", {"title": "Try once more", "said": said}, status=403)
+
+
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """No such screen, or not for this editor."""
+    said = "There is no such page here, or it belongs to a site that you are not an editor of."
+    return render(request, "frame/plain.html", {"title": "Not here", "said": said}, status=404)
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """Something broke on our side."""
+    said = "Something broke here, and it was not you. What was saved is safe. Try again in a moment."
+    return render(request, "frame/plain.html", {"title": "That went wrong", "said": said}, status=500)
+
+
+@require_GET
+@for_editors
+def find(request: HttpRequest, site: Site) -> HttpResponse:
+    """Pages, sections and marks for a search field, as JSON."""
+    near = None
+    if request.GET.get("near", "").isdigit():
+        near = Page.objects.filter(site=site, pk=request.GET["near"]).first()
+    with_pages = request.GET.get("pages") == "1"
+    found = ends.find(site, request.GET.get("q", "")[:200], near, with_pages)
+    return JsonResponse({"found": [_row(one, near) for one in found]})
+
+
+def _row(found: ends.Found, near: Page | None) -> dict[str, object]:
+    return {
+        "kind": found.kind,
+        "title": found.title,
+        "id": found.id,
+        "n": found.number,
+        "depth": found.depth,
+        "page": found.page.pk,
+        "pageTitle": found.page.title,
+        "path": found.page.path,
+        "here": near is not None and near.pk == found.page.pk,
+        "url": found.page.get_absolute_url(),
+    }

@@ -1,0 +1,129 @@
+// Making a hop of selected words: can they be linked, where should they lead,
+// how will it be written, save.
+import { post, Told } from "../../frame/script/ask.js";
+
+const NO_LOOK = { href: "", spots: [] };
+
+export function hopActs(line) {
+  return {
+    words: null,
+    wordsFit: false,
+    wordsTrouble: "",
+    nearest: null,
+    end: null,
+    endId: "",
+    looked: NO_LOOK,
+    lookedTrouble: "",
+    asking: "",
+    hopRound: 0,
+
+    async takeWords({ start, end, text }) {
+      const same = this.words && JSON.stringify([start, end]) === JSON.stringify([this.words.start, this.words.end]);
+      if (same) return;
+      this.words = { start, end, text };
+      this.chosen = { kind: "words", n: null, key: null };
+      this.showChosen(false);
+      this.drawRuler();
+      await this.checkWords();
+    },
+    dropWords() {
+      if (!this.words) return;
+      this.words = null;
+      this.end = null;
+      this.looked = NO_LOOK;
+      if (this.chosen.kind === "words") this.chosen = { kind: "none", n: null, key: null };
+    },
+    async checkWords() {
+      this.wordsTrouble = "";
+      this.nearest = null;
+      this.wordsFit = false;
+      const { words } = this;
+      try {
+        const { text } = await post(this.urls.checkWords, { ...words, revision: this.state.revision });
+        if (words !== this.words) return;
+        this.words.text = text;
+        this.wordsFit = true;
+        if (this.end) await this.preview();
+      } catch (problem) {
+        if (words !== this.words) return;
+        if (!(problem instanceof Told) || problem.status === 409) return this.refuse(problem);
+        this.wordsTrouble = problem.message;
+        this.nearest = problem.more.nearest ?? null;
+      }
+    },
+    takeNearest() {
+      line().tell("select", { start: this.nearest.start, end: this.nearest.end });
+    },
+    findWords() {
+      line().tell("find", { words: this.asking, again: true });
+    },
+
+    chooseEnd(one) {
+      this.end = { ...one };
+      this.endId = one.id;
+      return one.id || one.kind === "top" ? this.preview() : this.suggestEnd();
+    },
+    chooseTop() {
+      const { page } = this.state;
+      return this.chooseEnd({ kind: "top", page: page.id, pageTitle: page.title, here: true, id: "", n: null, title: "The top of this page" });
+    },
+    otherEnd() {
+      this.end = null;
+      this.looked = NO_LOOK;
+      this.lookedTrouble = "";
+    },
+    // A section without a mark gets one in the same change.
+    get endIsUnmarked() {
+      return this.end !== null && this.end.kind === "section" && !this.end.id;
+    },
+    async suggestEnd() {
+      const url = this.urls.checkId.replace(`/${this.state.page.id}/`, `/${this.end.page}/`);
+      try {
+        const found = await post(url, { number: this.end.n, typed: null });
+        this.endId = found.id;
+        await this.preview();
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
+    get hopSent() {
+      const { end } = this;
+      return {
+        ...this.words,
+        revision: this.state.revision,
+        end_at: { page: end.page, id: this.endId.trim().replace(/^#+/, ""), n: end.n, mark: this.endIsUnmarked },
+      };
+    },
+    async preview() {
+      this.hopRound += 1;
+      const round = this.hopRound;
+      this.lookedTrouble = "";
+      try {
+        const looked = await post(this.urls.hop, { ...this.hopSent, look: true });
+        if (round === this.hopRound) this.looked = looked;
+      } catch (problem) {
+        if (round !== this.hopRound) return;
+        this.looked = NO_LOOK;
+        if (problem instanceof Told && problem.status !== 409) this.lookedTrouble = problem.message;
+        else this.refuse(problem);
+      }
+    },
+    tail(text) {
+      return text.length > 24 ? `…${text.slice(-23)}` : text;
+    },
+    lead(text) {
+      return text.length > 24 ? `${text.slice(0, 23)}…` : text;
+    },
+    async saveHop() {
+      try {
+        const done = await post(this.urls.hop, this.hopSent);
+        line().tell("clear");
+        this.dropWords();
+        this.takeDone(done);
+        this.$nextTick(() => this.$refs.said?.querySelector("button")?.focus());
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
+  };
+}

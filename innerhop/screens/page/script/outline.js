@@ -1,0 +1,28 @@
+// The outline on the desk: every section with its mark, or the lack of one.
+// Drawn by hand, since a long handbook has two thousand of them.
+
+export function drawOutline(list, sections, tell) {
+  const rows = sections.map((section) => {
+    const row = document.createElement("button");
+    row.type = "button";
+    row.className = "row outline-row";
+    row.dataset.n = section.n;
+    row.style.paddingLeft = `${6 + 12 * Math.min(4, section.depth)}px`;
+    const dot = document.createElement("span");
+    dot.className = section.mark ? "dot marked" : "dot";
+    const title = document.createElement("span");
+    title.textContent = section.title || "A heading without words";
+    title.className = "min-w-0 flex-1 [overflow-wrap:anywhere]";
+    const mark = document.createElement("span");
+    mark.className = section.mark ? "code max-w-[46%] truncate text-soft" : "text-[12.5px] text-soft";
+    mark.textContent = section.mark ? `#${section.mark}` : "no mark yet";
+    row.append(dot, title, mark);
+    row.addEventListener("click", () => tell.choose("section", section.n, true));
+    row.addEventListener("pointerenter", () => tell.over(section.n));
+    row.addEventListener("pointerleave", () => tell.over(null));
+    const item = document.createElement("li");
+    item.append(row);
+    return item;
+  });
+  list.replaceChildren(...rows);
+}

@@ -1,0 +1,195 @@
+// The ruler: the page drawn to scale, with its sections, its hops as arcs, and
+// the window that shows where the sheet is.
+import { drawHops } from "./ruler_hops.js";
+import { X } from "./ruler_places.js";
+import { add } from "./svg.js";
+
+const TOP = 14;
+const BOTTOM = 14;
+
+export class Ruler {
+  // tell: { choose(kind, n), over(n), scroll(y) }, called as the editor works on it.
+  constructor(svg, tell) {
+    this.svg = svg;
+    this.tell = tell;
+    this.layer = add(svg, "g");
+    this.window = this.makeWindow();
+    this.model = null;
+  }
+
+  place(y) {
+    return TOP + y * this.scale;
+  }
+
+  // model: { height, view, screen, sections, tops, ends, hops, into, chosen, lit }
+  draw(model) {
+    this.model = model;
+    const room = this.svg.clientHeight || 640;
+    this.svg.setAttribute("viewBox", `0 0 280 ${room}`);
+    this.scale = (room - TOP - BOTTOM) / Math.max(1, model.height);
+    const focused = this.layer.contains(document.activeElement);
+    this.layer.replaceChildren();
+    this.drawTicks();
+    const strips = this.strips();
+    drawHops(this.layer, this, model);
+    for (const strip of strips) this.drawStrip(strip);
+    this.drawLabels(strips);
+    if (focused) this.layer.querySelector('[tabindex="0"]')?.focus();
+    this.moveWindow(model.y, model.view);
+  }
+
+  strips() {
+    const { sections, tops, ends, height } = this.model;
+    const known = sections.filter(({ n }) => tops[n] !== undefined);
+    return known.map((section, at) => {
+      const from = tops[section.n];
+      const next = known[at + 1] ? tops[known[at + 1].n] : height;
+      const to = Math.max(from, Math.min(next, at + 1 < known.length ? next : ends[section.n] ?? height));
+      return { section, at, y: this.place(from), height: (to - from) * this.scale };
+    });
+  }
+
+  drawTicks() {
+    const { height, screen } = this.model;
+    const count = Math.floor(height / screen);
+    const step = [1, 2, 5, 10, 20, 50, 100, 200, 500].find((one) => (count / one) <= 26) ?? 1000;
+    for (let at = 0; at <= count; at += step) {
+      const y = this.place(at * screen);
+      add(this.layer, "line", { x1: X.tick - 6, x2: X.tick, y1: y, y2: y, stroke: "var(--faint)" });
+      add(this.layer, "text", { x: X.tick - 9, y: y + 3.5, "text-anchor": "end", class: "ruler-tick" }, String(at));
+    }
+  }
+
+  drawStrip({ section, at, y, height }) {
+    const { chosen, lit } = this.model;
+    const isChosen = chosen.kind === "section" && chosen.n === section.n;
+    const isLit = lit === section.n;
+    const group = add(this.layer, "g", {
+      role: "button",
+      tabindex: isChosen || (chosen.kind !== "section" && at === 0) ? "0" : "-1",
+      class: "ruler-section",
+      "data-n": section.n,
+      "aria-label": section.mark ? `${section.title}, #${section.mark}` : `${section.title}, no mark yet`,
+      "aria-pressed": String(isChosen),
+    });
+    const inset = 6 * Math.min(3, section.depth);
+    add(group, "rect", {
+      x: X.left + inset,
+      y: y + 0.75,
+      width: X.right - X.left - inset,
+      height: Math.max(1.5, height - 1.5),
+      rx: Math.min(5, height / 3),
+      fill: at % 2 ? "var(--tint-b)" : "var(--tint-a)",
+      stroke: isChosen || isLit ? "var(--here)" : "none",
+      "stroke-width": isChosen ? 2 : 1.2,
+    });
+    const radius = Math.max(2, Math.min(5.5, height / 2.4));
+    const dot = { cx: X.right, cy: y + Math.min(12, height / 2), r: radius };
+    if (section.mark) add(group, "circle", { ...dot, fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.5 });
+    else add(group, "circle", { ...dot, fill: "var(--card)", stroke: "var(--soft)", "stroke-width": 1.3, "stroke-dasharray": "2.5 2" });
+    group.addEventListener("click", () => this.tell.choose("section", section.n));
+    group.addEventListener("keydown", (event) => this.keyOnSection(event, section, at));
+    group.addEventListener("pointerenter", () => this.tell.over(section.n));
+    group.addEventListener("pointerleave", () => this.tell.over(null));
+  }
+
+  keyOnSection(event, section, at) {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const next = step && this.model.sections[at + step];
+    if (next || event.key === "Enter" || event.key === " ") {
+      event.preventDefault();
+      this.tell.choose("section", (next || section).n, event.key === "Enter");
+    }
+  }
+
+  // Titles where they fit: the chosen one always, then by rank, then in order.
+  drawLabels(strips) {
+    const { chosen, lit } = this.model;
+    const used = [];
+    const isFirst = ({ section }) => (chosen.kind === "section" && chosen.n === section.n) || lit === section.n;
+    const order = [...strips].sort((one, other) =>
+      isFirst(other) - isFirst(one) || one.section.depth - other.section.depth || one.at - other.at);
+    for (const strip of order) {
+      const { section, y, height } = strip;
+      const first = isFirst(strip);
+      const inset = 6 * Math.min(3, section.depth);
+      const two = section.mark && (height >= 33 || (first && height >= 22));
+      const at = y + Math.min(16, Math.max(9, height / 2 + 4));
+      const room = [at - 11, at + (two ? 17 : 3)];
+      if (used.some(([from, to]) => room[0] < to && room[1] > from)) continue;
+      if (height < 11 && !first && strips.length > 30 && section.depth > 0) continue;
+      used.push(room);
+      const width = X.right - X.left - inset - 20;
+      if (first && height < 14) {
+        add(this.layer, "rect", { x: X.left + inset, y: at - 11, width: width + 12, height: 15, rx: 3, fill: "var(--card)", opacity: 0.92, class: "ruler-quiet" });
+      }
+      this.text(section.title, X.left + inset + 8, at, width, first ? "ruler-title on" : "ruler-title");
+      if (two) this.text(`#${section.mark}`, X.left + inset + 8, at + 14.5, width + 10, "ruler-id");
+    }
+  }
+
+  text(words, x, y, width, look) {
+    const text = add(this.layer, "text", { x, y, class: look }, words);
+    // Cut by measure, so that a long title never runs over the arcs.
+    if (text.getComputedTextLength() <= width) return;
+    let [low, high] = [0, words.length];
+    while (low < high) {
+      const middle = Math.ceil((low + high) / 2);
+      if (text.getSubStringLength(0, middle) <= width - 8) low = middle;
+      else high = middle - 1;
+    }
+    text.textContent = `${words.slice(0, low).trimEnd()}…`;
+  }
+
+  makeWindow() {
+    const window_ = add(this.svg, "g", {
+      role: "slider",
+      tabindex: "0",
+      class: "ruler-window",
+      "aria-label": "Where the sheet is",
+      "aria-orientation": "vertical",
+      "aria-valuemin": "0",
+    });
+    this.frame = add(window_, "rect", { x: X.left - 5, width: X.right - X.left + 10, rx: 7, class: "ruler-frame" });
+    this.grip = add(window_, "rect", { x: X.left - 5, width: 8, rx: 4, class: "ruler-grip" });
+    let from = null;
+    const start = (event) => {
+      from = { at: event.clientY, y: this.model.y };
+      window_.setPointerCapture(event.pointerId);
+      event.preventDefault();
+    };
+    this.grip.addEventListener("pointerdown", start);
+    this.frame.addEventListener("pointerdown", start);
+    window_.addEventListener("pointermove", (event) => {
+      if (from) this.tell.scroll(from.y + (event.clientY - from.at) / this.scale);
+    });
+    window_.addEventListener("pointerup", () => (from = null));
+    window_.addEventListener("pointercancel", () => (from = null));
+    window_.addEventListener("keydown", (event) => {
+      const { y, view, height } = this.model;
+      const to = {
+        ArrowDown: y + view / 8, ArrowUp: y - view / 8,
+        PageDown: y + view, PageUp: y - view, Home: 0, End: height,
+      }[event.key];
+      if (to === undefined) return;
+      event.preventDefault();
+      this.tell.scroll(to);
+    });
+    return window_;
+  }
+
+  moveWindow(y, view) {
+    if (!this.model) return;
+    Object.assign(this.model, { y, view });
+    const height = Math.max(10, view * this.scale);
+    for (const part of [this.frame, this.grip]) {
+      part.setAttribute("y", this.place(y));
+      part.setAttribute("height", height);
+    }
+    const most = Math.max(0, this.model.height - view);
+    this.window.setAttribute("aria-valuemax", String(Math.round(most)));
+    this.window.setAttribute("aria-valuenow", String(Math.round(Math.min(y, most))));
+    this.window.setAttribute("aria-valuetext", `${(y / this.model.screen).toFixed(1)} screens down`);
+  }
+}
+

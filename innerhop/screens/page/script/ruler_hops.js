@@ -1,0 +1,107 @@
+// Hops on the ruler. Kinds differ by dash and by end as well as by colour.
+import { X } from "./ruler_places.js";
+import { add } from "./svg.js";
+
+const LOOK = {
+  here: { stroke: "var(--here)" },
+  there: { stroke: "var(--there)", "stroke-dasharray": "7 4" },
+  menu: { stroke: "var(--menu)", "stroke-dasharray": "2 3" },
+  back: { stroke: "var(--back)", "stroke-dasharray": "1.5 3.5" },
+  broken: { stroke: "var(--broken)" },
+};
+const MANY = 120; // more arcs than this are one grey veil, and only those asked for stand out
+
+export function arcPath(from, to) {
+  const reach = X.arcs + Math.min(88, 18 + Math.abs(to - from) * 0.32);
+  return `M${X.arcs} ${from} C ${reach} ${from}, ${reach} ${to}, ${X.arcs + 6} ${to}`;
+}
+
+export function drawHops(layer, ruler, model) {
+  const { tops, hops, into, chosen } = model;
+  const shown = [
+    ...hops.map((hop) => ({ hop, from: tops[hop.n], to: hop.end === null ? 0 : tops[hop.end] })),
+    ...firstOfEach(into).map((hop) => ({ hop, incoming: true, to: hop.end === null ? 0 : tops[hop.end] })),
+  ];
+  const labels = [];
+  if (hops.length > MANY) {
+    const arcs = shown.filter(({ hop, incoming, from, to }) =>
+      !incoming && hop.kind === "here" && from !== undefined && to !== undefined && from !== to);
+    const all = arcs.map(({ from, to }) => arcPath(ruler.place(from), ruler.place(to))).join(" ");
+    add(layer, "path", { d: all, fill: "none", stroke: "var(--here)", "stroke-width": 0.7, opacity: 0.16 });
+  }
+  for (const one of shown) {
+    const touches = isChosen(one.hop, chosen, model.section);
+    if (hops.length > MANY && !touches && one.hop.kind !== "broken") continue;
+    drawHop(layer, ruler, one, touches, chosen.kind === "none" || touches, labels);
+  }
+}
+
+// A menu leads here from every page; one of them stands for all.
+function firstOfEach(into) {
+  const seen = new Set();
+  return into.filter((hop) => {
+    const key = `${hop.kind} ${hop.kind === "menu" ? "" : hop.from.id} ${hop.end} ${hop.kind === "broken" ? hop.key : ""}`;
+    if (hop.kind === "broken" || seen.has(key)) return false;
+    seen.add(key);
+    return true;
+  });
+}
+
+function isChosen(hop, chosen, section) {
+  if (chosen.kind === "hop") return hop.key === chosen.key;
+  return chosen.kind === "section" && section !== null && section.numbers.has(hop.end) && hop.to?.id === section.page;
+}
+
+function drawHop(layer, ruler, { hop, from, to, incoming }, chosen, strong, labels) {
+  const stroke = { ...LOOK[hop.kind], fill: "none", "stroke-width": chosen ? 2.6 : 1.6, opacity: strong ? 1 : 0.35 };
+  const group = add(layer, "g", { class: "ruler-hop", "data-key": hop.key, "data-kind": hop.kind });
+  const say = (y, words) => label(group, labels, y, words, chosen);
+  if (hop.kind === "broken") {
+    if (from === undefined) return;
+    const y = ruler.place(from);
+    add(group, "path", { ...stroke, d: `M${X.arcs} ${y} h32 m7 0 h14` });
+    add(group, "path", { ...stroke, d: `M${X.arcs + 56} ${y - 4} l8 8 m0 -8 l-8 8` });
+    say(y, hop.href);
+  } else if (incoming) {
+    if (to === undefined) return;
+    const y = ruler.place(to) + 6;
+    add(group, "path", { ...stroke, d: `M${X.edge} ${y} H${X.arcs + 7}` });
+    arrow(group, X.arcs + 1, y, stroke);
+    if (hop.kind === "menu") add(group, "rect", { x: X.edge - 5, y: y - 5, width: 10, height: 10, rx: 2, fill: "var(--menu-fill)" });
+    say(y, hop.kind === "menu" ? `Menu: ${hop.text}` : hop.from.title);
+  } else if (hop.kind === "there" || (hop.kind === "menu" && hop.to?.id !== ruler.model.pageId)) {
+    if (from === undefined || hop.kind === "menu") return; // the menu stands in the header, and leads away
+    const y = ruler.place(from);
+    add(group, "path", { ...stroke, d: `M${X.arcs} ${y} H${X.edge - 6}` });
+    arrow(group, X.edge + 2, y, stroke, -1);
+    say(y, hop.to.title);
+  } else {
+    if (from === undefined || to === undefined) return;
+    const [start, end] = [ruler.place(from), ruler.place(to) + (to === 0 ? 0 : 6)];
+    add(group, "path", { ...stroke, d: arcPath(start, end) });
+    arrow(group, X.arcs, end, stroke);
+  }
+  hear(group, ruler, hop, incoming);
+}
+
+function hear(group, ruler, hop, incoming) {
+  const wide = group.firstChild.cloneNode();
+  wide.removeAttribute("stroke-dasharray");
+  for (const [name, value] of [["stroke", "transparent"], ["stroke-width", "10"], ["opacity", "1"]]) wide.setAttribute(name, value);
+  group.append(wide);
+  add(group, "title", {}, `“${hop.text}” ${incoming ? `on ${hop.from.title}` : ""} → ${hop.href}`);
+  group.addEventListener("click", () => ruler.tell.choose("hop", hop.n, false, hop.key));
+  group.addEventListener("pointerenter", () => ruler.tell.over(incoming ? hop.end : hop.n));
+  group.addEventListener("pointerleave", () => ruler.tell.over(null));
+}
+
+function arrow(group, x, y, { stroke, opacity }, way = 1) {
+  add(group, "path", { d: `M${x} ${y} l${7 * way} -3.6 v7.2z`, fill: stroke, opacity });
+}
+
+function label(group, labels, y, words, always) {
+  if (!always && labels.some((other) => Math.abs(other - y) < 13)) return;
+  labels.push(y);
+  const cut = words.length > 15 ? `${words.slice(0, 14).trimEnd()}…` : words;
+  add(group, "text", { x: X.edge + 4, y: y - 5, "text-anchor": "end", class: "ruler-hop-label" }, cut);
+}

@@ -1,0 +1,27 @@
+// The line to the sheet: an iframe in a sandbox that can be spoken with by
+// messages and in no other way.
+
+export class SheetLink {
+  constructor(frame, hear) {
+    this.frame = frame;
+    this.hear = hear;
+    this.isReady = false;
+    window.addEventListener("message", (event) => {
+      // A sandboxed document has no origin, so its window is what tells it.
+      if (event.source !== this.frame.contentWindow || !event.data?.innerHop) return;
+      if (event.data.innerHop === "ready") this.isReady = true;
+      this.hear[event.data.innerHop]?.(event.data);
+    });
+  }
+
+  load(url) {
+    this.isReady = false;
+    // Replacing leaves no step in the browser's history.
+    if (this.frame.src) this.frame.contentWindow.location.replace(url);
+    else this.frame.src = url;
+  }
+
+  tell(what, more = {}) {
+    if (this.isReady) this.frame.contentWindow.postMessage({ innerHop: what, ...more }, "*");
+  }
+}

@@ -1,0 +1,106 @@
+"""All that the page screen shows of a page, as one JSON object."""
+
+from __future__ import annotations
+
+from typing import Any
+from urllib.parse import quote
+
+from django.http import HttpRequest
+
+from innerhop.core import addresses
+from innerhop.library import changes, hops
+from innerhop.library.models import Change, Editor, Page
+from innerhop.library.texts import bare_hash_works
+from innerhop.screens import widths
+from innerhop.visitor import passes
+from innerhop.visitor.hosts import visitor_origin
+
+_CHANGES_SHOWN = 12
+
+
+def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
+    """The page as it is now: its sections, marks, hops, changes and addresses."""
+    editor: Editor = request.user  # type: ignore[assignment]
+    sections = list(page.sections.values("number", "rank", "depth", "title", "mark", "words"))
+    return {
+        "revision": page.revision,
+        "page": _page(page),
+        "title": page.title,
+        "words": page.words,
+        "sections": sections,
+        "marks": list(page.marks.values("number", "attribute", "value", "tag")),
+        "hops": [_hop(hop) for hop in hops.out_of(page)],
+        "into": [_hop(hop) for hop in hops.into(page)],
+        "sheet": _sheet(request, page),
+        "address": page.address,
+        "copies": {one["mark"]: _copies(page, one["mark"]) for one in sections if one["mark"]},
+        "undo": _change(changes.next_to_undo(page.site, editor)),
+        "redo": _change(changes.next_to_redo(page.site, editor)),
+        "changes": [_change(change) for change in _of_page(page)],
+        "measures": list(page.measures.values("width", "height", "tops", "revision")),
+        "widths": [width._asdict() for width in widths.ALL],
+    }
+
+
+def _of_page(page: Page) -> list[Change]:
+    found = Change.objects.filter(revisions__page=page).distinct().select_related("author")
+    return list(found[:_CHANGES_SHOWN])
+
+
+def _change(change: Change | None) -> dict[str, Any] | None:
+    if change is None:
+        return None
+    return {
+        "id": change.pk,
+        "said": change.said,
+        "who": str(change.author or "someone"),
+        "undone": change.undone is not None,
+    }
+
+
+def _page(page: Page) -> dict[str, Any]:
+    return {
+        "id": page.pk,
+        "title": page.title,
+        "path": page.path,
+        "url": page.get_absolute_url(),
+    }
+
+
+def _hop(hop: hops.Hop) -> dict[str, Any]:
+    return {
+        "n": hop.link.number,
+        "key": f"{hop.link.page_id}-{hop.link.number}",
+        "text": hop.link.text or "a picture or nothing",
+        "href": hop.link.href,
+        "kind": hop.kind,
+        "from": _page(hop.link.page),
+        "to": _page(hop.page) if hop.page else None,
+        "end": hop.end,
+        "why": hop.why,
+    }
+
+
+def _copies(page: Page, mark: str) -> list[dict[str, str]]:
+    """The addresses of a mark, each with where it works."""
+    path = addresses.write_hop(page.path, mark, False, True)
+    bare = addresses.write_hop(page.path, mark, True, True)
+    here = [{"text": bare, "where": "on this page"}] if bare_hash_works(page) else []
+    return [
+        *here,
+        {"text": path, "where": "other pages, menus"},
+        {"text": page.site.address.rstrip("/") + path, "where": "other sites, mail"},
+    ]
+
+
+def _sheet(request: HttpRequest, page: Page) -> str:
+    origin = visitor_origin(request, page.site.visitor_host)
+    return f"{origin}/-/sheet/{passes.for_sheet(page.pk, page.revision)}{page.path}"
+
+
+def visit_url(request: HttpRequest, page: Page, fragment: str) -> str:
+    """The way in for a visitor, leading to the page and a place on it."""
+    origin = visitor_origin(request, page.site.visitor_host)
+    to = quote(page.path + (f"#{fragment}" if fragment else ""), safe="")
+    return f"{origin}/-/enter?pass={passes.to_enter(page.site_id)}&to={to}"
+

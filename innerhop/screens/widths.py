@@ -1,0 +1,21 @@
+"""The three widths that pages are looked at in, in CSS pixels.
+
+390 × 844 and 820 × 1180 are common phones and tablets held upright, 1280 × 800
+a small laptop (practice).
+"""
+
+from typing import NamedTuple
+
+
+class Width(NamedTuple):
+    """A screen: its name, and the width and height of the reader's view."""
+
+    name: str
+    width: int
+    view: int
+
+
+PHONE = Width("Phone", 390, 844)
+TABLET = Width("Tablet", 820, 1180)
+DESK = Width("Desk", 1280, 800)
+ALL = (PHONE, TABLET, DESK)

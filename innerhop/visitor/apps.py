@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class VisitorConfig(AppConfig):
+    name = "innerhop.visitor"
+    label = "visitor"

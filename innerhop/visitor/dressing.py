@@ -1,0 +1,151 @@
+"""Dressing a page for the sheet: each start tag gets its element's number, our
+one script goes in front of everything, and addresses of the site's own files
+are led to where the sheet can fetch them.
+
+It is all done as edits on the page's text, so the sheet's tree is the page's.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from html import escape
+
+from innerhop.core import addresses
+from innerhop.core.edits import Edit, apply
+from innerhop.core.source import Node, Source
+
+NUMBER = "data-hop-n"
+
+# Attributes that fetch something (HTML Standard, "Attributes" index).
+_FETCHING = {
+    "img": ("src", "srcset"),
+    "link": ("href",),
+    "source": ("src", "srcset"),
+    "video": ("src", "poster"),
+    "audio": ("src",),
+    "track": ("src",),
+    "input": ("src",),
+    "image": ("href", "xlink:href"),
+    "use": ("href", "xlink:href"),
+    "base": ("href",),
+    "body": ("background",),
+    "table": ("background",),
+    "td": ("background",),
+}
+_CSS_ADDRESS = re.compile(r"""(url\(\s*["']?|@import\s+["'])([^"')]+)""", re.IGNORECASE)
+_DOCTYPE = re.compile(r"(?:\s|<!--.*?-->)*<!doctype[^>]*>", re.IGNORECASE | re.DOTALL)
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """How the sheet reaches the site's files: `folder` stands for the site's root."""
+
+    folder: str
+    page_address: str
+    base: str
+
+    def leads(self, address: str) -> str:
+        """An address of this site as one the sheet can fetch; others as they are.
+
+        Addresses relative to the page need nothing: the sheet has the page's path.
+        """
+        found = addresses.resolve(address, self.base)
+        own = addresses.resolve("/", self.page_address)
+        relative = not re.match(r"[/\\]|[a-z][a-z0-9+.-]*:", address.strip(), re.IGNORECASE)
+        if found is None or own is None or found.origin != own.origin or relative:
+            return address
+        tail = f"#{found.fragment}" if found.fragment is not None else ""
+        return f"{self.folder}{found.path}{found.query}{tail}"
+
+    def leads_css(self, css: str) -> str:
+        """A style sheet whose addresses are led the same way."""
+        return _CSS_ADDRESS.sub(lambda found: found[1] + self.leads(found[2]), css)
+
+
+def dress(source: Source, way: Way, script: str) -> str:
+    """The page's text for the sheet. script: the tag of our own script."""
+    return apply(source.text, [Edit(_front(source), "", script), *_numbers(source, way)])
+
+
+def dress_body(source: Source, way: Way) -> str:
+    """The body of a post for the sheet, to be put in its frame."""
+    return apply(source.text, _numbers(source, way))
+
+
+def _numbers(source: Source, way: Way) -> Iterator[Edit]:
+    for number, node in enumerate(source.nodes):
+        place = source.after_tag_name(number)
+        if place is None:
+            continue
+        yield Edit(place, "", f' {NUMBER}="{number}"')
+        yield from _lead(source, number, node, way)
+
+
+def _lead(source: Source, number: int, node: Node, way: Way) -> Iterator[Edit]:
+    if node.tag == "meta" and str(node.attr("http-equiv") or "").lower() in _META_THAT_ACT:
+        yield from _rewrite(source, number, "http-equiv", "x-left-out")
+    if node.tag == "style":
+        yield from _lead_style(source, number, way)
+    for name in _FETCHING.get(node.tag, ()):
+        value = node.attr(name)
+        if value is not None:
+            led = _lead_set(str(value), way) if name == "srcset" else way.leads(str(value))
+            if led != str(value):
+                yield from _rewrite(source, number, name, led)
+    style = node.attr("style")
+    if style and "url(" in str(style):
+        yield from _rewrite(source, number, "style", way.leads_css(str(style)))
+
+
+# A page that sends itself elsewhere, or forbids our script, does so for visitors only.
+_META_THAT_ACT = ("refresh", "content-security-policy")
+
+
+def _lead_set(value: str, way: Way) -> str:
+    """HTML Standard 4.8.4.2, srcset: addresses with a width or density each."""
+    candidates = (candidate.split(None, 1) for candidate in re.split(r",\s+|,(?=/)", value))
+    return ", ".join(" ".join((way.leads(c[0]), *c[1:])) for c in candidates if c)
+
+
+def _lead_style(source: Source, number: int, way: Way) -> Iterator[Edit]:
+    opening, closing = source.start_tag(number), source.end_tag(number)
+    if opening and closing:
+        css = source.text[opening.end : closing.start]
+        led = way.leads_css(css)
+        if led != css:
+            yield Edit(opening.end, css, led)
+
+
+def _rewrite(source: Source, number: int, name: str, value: str) -> Iterator[Edit]:
+    span = source.attribute(number, name)
+    if span is not None:
+        yield Edit(span.start, source.original(span), f'{name}="{escape(value)}"')
+
+
+def _front(source: Source) -> int:
+    """Where a script comes before all else of the page without changing its tree:
+    right behind the head's tag, or the document's, or the doctype."""
+    for number in (1, 0):
+        tag = source.start_tag(number) if number < len(source.nodes) else None
+        if tag is not None:
+            return tag.end
+    doctype = _DOCTYPE.match(source.text)
+    return doctype.end() if doctype else 0
+
+
+def frame(body: str, title: str, language: str, head: str = "") -> str:
+    """The body of a post as a document, in the plain clothes of any site."""
+    return (
+        f'<!doctype html><html lang="{escape(language)}"><head>{head}'
+        f'<meta charset="utf-8"><meta name="viewport" content="width=device-width">'
+        f"<title>{escape(title)}</title><style>{_PLAIN}</style></head><body>{body}</body></html>"
+    )
+
+
+_PLAIN = (
+    "body{max-width:44rem;margin:2rem auto;padding:0 1.25rem;font:1.0625rem/1.6 Georgia,serif}"
+    "img,svg,video,table{max-width:100%}"
+    "@media(prefers-reduced-motion:no-preference){html{scroll-behavior:smooth}}"
+)

@@ -1,0 +1,50 @@
+"""Passes: what lets a browser see a site's pages under the visitor's host name,
+where no session of an editor exists. Signed, short-lived, for one site each."""
+
+from __future__ import annotations
+
+from django.core import signing
+from django.http import HttpRequest, HttpResponse
+
+COOKIE = "innerhop_visit"
+_TO_ENTER = 300  # seconds a link to enter works
+_TO_STAY = 12 * 3600  # seconds a visitor may stay, or a sheet be open
+
+
+def to_enter(site_id: int) -> str:
+    """A pass for the address that lets a visitor in."""
+    return signing.dumps(site_id, salt="enter")
+
+
+def admits(token: str, site_id: int) -> bool:
+    """Whether a pass made by `to_enter` is good for that site now."""
+    return _read(token, "enter", _TO_ENTER) == site_id
+
+
+def stay(response: HttpResponse, site_id: int, secure: bool) -> None:
+    """Let this browser look at the site's pages for a while."""
+    token = signing.dumps(site_id, salt="stay")
+    response.set_cookie(COOKIE, token, _TO_STAY, secure=secure, httponly=True, samesite="Lax")
+
+
+def stays(request: HttpRequest, site_id: int) -> bool:
+    """Whether this browser may look at the site's pages."""
+    return _read(request.COOKIES.get(COOKIE, ""), "stay", _TO_STAY) == site_id
+
+
+def for_sheet(page_id: int, revision: int) -> str:
+    """A pass that shows one page's sheet, and its site's assets with it."""
+    return signing.dumps([page_id, revision], salt="sheet", compress=True)
+
+
+def read_sheet(token: str) -> tuple[int, int] | None:
+    """The page and revision a sheet's pass is for; None when it is not good."""
+    found = _read(token, "sheet", _TO_STAY)
+    return (found[0], found[1]) if isinstance(found, list) else None
+
+
+def _read(token: str, salt: str, age: int) -> object:
+    try:
+        return signing.loads(token, salt=salt, max_age=age)
+    except signing.BadSignature:
+        return None

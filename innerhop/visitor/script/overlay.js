@@ -1,0 +1,118 @@
+// What is drawn over the page: the tags of its sections, the chosen one, and
+// whatever is lit. It lives in a shadow tree of its own and takes no room, so
+// the page keeps its layout.
+
+const LOOK = `
+:host { all: initial; position: absolute; top: 0; left: 0; width: 0; height: 0; z-index: 2147483647; }
+button, .box { position: absolute; box-sizing: border-box; }
+.box { pointer-events: none; border: var(--stroke) solid #2B3FD6; border-radius: calc(var(--unit) * 10); }
+.box.lit { border-style: dashed; background: #2B3FD612; }
+button { all: unset; position: absolute; box-sizing: border-box; cursor: pointer; white-space: nowrap;
+  font: 600 calc(var(--unit) * 12)/1.5 ui-monospace, monospace; padding: 0 calc(var(--unit) * 7);
+  border-radius: calc(var(--unit) * 6); border: var(--stroke) solid #2B3FD6; background: #2B3FD6; color: #fff; }
+button.unmarked { background: #fff; color: #575B73; border: var(--stroke) dashed #8A8EA6; }
+button:hover { background: #16182B; border-color: #16182B; color: #fff; }
+`;
+
+// Kinds of hop differ by their line as well as by colour.
+const LINKS = `
+[data-hop-kind] { text-decoration-line: underline !important; text-decoration-thickness: 2px !important; text-underline-offset: 3px !important; }
+[data-hop-kind="here"] { text-decoration-style: solid !important; text-decoration-color: #2B3FD6 !important; }
+[data-hop-kind="there"] { text-decoration-style: dashed !important; text-decoration-color: #B5197A !important; }
+[data-hop-kind="menu"] { text-decoration-style: dashed !important; text-decoration-color: #F2A81D !important; }
+[data-hop-kind="back"] { text-decoration-style: dotted !important; text-decoration-color: #5E6C76 !important; }
+[data-hop-kind="broken"] { text-decoration-style: wavy !important; text-decoration-color: #C62828 !important; }
+`;
+
+export class Overlay {
+  constructor(box, choose) {
+    this.box = box;
+    this.choose = choose;
+    this.sections = [];
+    this.chosen = null;
+    this.chosenIsSection = false;
+    this.lit = [];
+    this.scale = 1;
+    this.host = document.createElement("inner-hop-marks");
+    this.root = this.host.attachShadow({ mode: "open" });
+  }
+
+  attach() {
+    const look = new CSSStyleSheet();
+    look.replaceSync(LOOK);
+    this.root.adoptedStyleSheets = [look];
+    const links = new CSSStyleSheet();
+    links.replaceSync(LINKS);
+    document.adoptedStyleSheets = [...document.adoptedStyleSheets, links];
+    document.documentElement.append(this.host);
+  }
+
+  owns(event) {
+    return event.composedPath().includes(this.host);
+  }
+
+  draw() {
+    const unit = 1 / this.scale;
+    this.host.style.setProperty("--unit", `${unit}px`);
+    this.host.style.setProperty("--stroke", `${1.5 * unit}px`);
+    const parts = [];
+    for (const n of this.lit) parts.push(...this.outline(n, "box lit"));
+    if (this.chosen !== null) {
+      parts.push(...(this.chosenIsSection ? this.around(this.chosen) : this.outline(this.chosen, "box")));
+    }
+    const near = window.innerHeight;
+    for (const section of this.sections) {
+      const found = this.box(section.n);
+      if (!found || found.shut) continue;
+      if (found.rect.bottom < -near) continue;
+      if (found.rect.top > 2 * near) break;
+      parts.push(this.tag(section, found, unit));
+    }
+    this.root.replaceChildren(...parts);
+  }
+
+  tag(section, { rect }, unit) {
+    const tag = document.createElement("button");
+    tag.type = "button";
+    tag.tabIndex = -1; // the ruler and the outline are the keyboard's way here
+    tag.className = section.mark ? "" : "unmarked";
+    tag.textContent = section.mark ? `#${section.mark}` : "mark";
+    tag.style.left = `${Math.max(2, rect.left + window.scrollX)}px`;
+    tag.style.top = `${Math.max(0, rect.top + window.scrollY - 21 * unit)}px`;
+    tag.addEventListener("click", () => this.choose(section.n));
+    return tag;
+  }
+
+  outline(n, kind) {
+    const found = this.box(n);
+    if (!found) return [];
+    return [this.frame(found.rect, kind, 3)];
+  }
+
+  // The whole section: from its heading to the next, as wide as its container.
+  around(n) {
+    const at = this.sections.findIndex((one) => one.n === n);
+    const found = this.box(n);
+    if (at < 0 || !found) return this.outline(n, "box");
+    const container = (found.element.parentElement ?? found.element).getBoundingClientRect();
+    const next = this.sections.slice(at + 1).map((one) => this.box(one.n)).find((one) => one && !one.shut);
+    const bottom = Math.min(container.bottom, next ? next.rect.top - 6 : container.bottom);
+    const rect = {
+      left: Math.min(found.rect.left, container.left),
+      right: Math.max(found.rect.right, container.right),
+      top: found.rect.top,
+      bottom: Math.max(bottom, found.rect.bottom),
+    };
+    return [this.frame(rect, "box", 6)];
+  }
+
+  frame(rect, kind, air) {
+    const box = document.createElement("div");
+    box.className = kind;
+    box.style.left = `${rect.left + window.scrollX - air}px`;
+    box.style.top = `${rect.top + window.scrollY - air}px`;
+    box.style.width = `${rect.right - rect.left + 2 * air}px`;
+    box.style.height = `${rect.bottom - rect.top + 2 * air}px`;
+    return box;
+  }
+}

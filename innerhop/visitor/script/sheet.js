@@ -1,0 +1,241 @@
+// Our one script in the sheet. It measures, draws marks over the page without
+// moving anything in it, and tells the screen around it what was pointed at.
+// It talks by messages only; the sandbox gives it no way to anything else.
+import { Overlay } from "./overlay.js";
+import { findWords, pointsOf, rangeOf } from "./words.js";
+
+const screen = window.parent;
+const elements = new Map();
+let sections = [];
+let hops = new Map();
+let hadWords = false;
+
+function tell(what, more = {}) {
+  screen.postMessage({ innerHop: what, ...more }, "*");
+}
+
+function collect() {
+  // Misnested markup can give two elements one number; the first is the tag's own.
+  for (const element of document.querySelectorAll("[data-hop-n]")) {
+    const n = Number(element.dataset.hopN);
+    if (!elements.has(n)) elements.set(n, element);
+  }
+}
+
+function box(n) {
+  let element = elements.get(n);
+  // Something inside a closed part has no box: its place is the part's own.
+  let shut = false;
+  while (element && element.getClientRects().length === 0) {
+    shut = true;
+    element = element.parentElement;
+  }
+  if (!element) return null;
+  const rect = element.getBoundingClientRect();
+  return { element, rect, top: Math.round(rect.top + window.scrollY), shut };
+}
+
+const CONTAINERS = "main,article,section,aside,nav,header,footer,details,td,body";
+
+function measure() {
+  const tops = {};
+  const ends = {};
+  for (const n of new Set([...sections.map((one) => one.n), ...hops.keys(), ...wanted])) {
+    const found = box(n);
+    if (found) tops[n] = found.top;
+  }
+  for (const { n } of sections) {
+    const container = elements.get(n)?.parentElement?.closest(CONTAINERS);
+    if (container) ends[n] = Math.round(container.getBoundingClientRect().bottom + window.scrollY);
+  }
+  const root = document.scrollingElement ?? document.documentElement;
+  tell("measured", {
+    tops,
+    ends,
+    height: root.scrollHeight,
+    view: window.innerHeight,
+    width: window.innerWidth,
+    y: Math.round(window.scrollY),
+    smooth: getComputedStyle(document.documentElement).scrollBehavior === "smooth",
+  });
+  overlay.draw();
+}
+
+let wanted = [];
+let measuring = 0;
+function measureSoon() {
+  cancelAnimationFrame(measuring);
+  measuring = requestAnimationFrame(measure);
+}
+
+const overlay = new Overlay(box, (n) => tell("chose", { kind: "section", n }));
+
+const orders = {
+  look(order) {
+    sections = order.sections;
+    wanted = order.measure;
+    for (const n of hops.keys()) elements.get(n)?.removeAttribute("data-hop-kind");
+    hops = new Map(order.hops.map((hop) => [hop.n, hop.kind]));
+    for (const [n, kind] of hops) elements.get(n)?.setAttribute("data-hop-kind", kind);
+    overlay.scale = order.scale;
+    overlay.sections = sections;
+    measureSoon();
+  },
+  choose(order) {
+    overlay.chosen = order.n;
+    overlay.chosenIsSection = order.section;
+    if (order.scroll && order.n !== null) goTo(order.n);
+    overlay.draw();
+  },
+  light(order) {
+    overlay.lit = order.numbers;
+    overlay.draw();
+  },
+  scroll(order) {
+    window.scrollTo({ top: order.y, behavior: "instant" });
+  },
+  find(order) {
+    const found = findWords(order.words, order.again);
+    if (found) select(found);
+    tell("found", { any: Boolean(found) });
+  },
+  select(order) {
+    const range = rangeOf(order, elements);
+    if (range) select(range);
+  },
+  clear() {
+    window.getSelection().removeAllRanges();
+  },
+};
+
+window.addEventListener("message", (event) => {
+  if (event.source !== screen) return;
+  orders[event.data?.innerHop]?.(event.data);
+});
+
+function goTo(n) {
+  const element = elements.get(n);
+  for (let up = element?.parentElement; up; up = up.parentElement) {
+    if (up.localName === "details") up.open = true;
+  }
+  element?.scrollIntoView({ block: "start", behavior: "instant" });
+}
+
+function select(range) {
+  const selection = window.getSelection();
+  selection.removeAllRanges();
+  selection.addRange(range);
+  const rect = range.getBoundingClientRect();
+  if (rect.top < 80 || rect.bottom > window.innerHeight - 20) {
+    window.scrollBy({ top: rect.top - window.innerHeight / 3, behavior: "instant" });
+  }
+}
+
+// What the reader of the screen points at.
+
+function sectionAt(node) {
+  let found = null;
+  for (const one of sections) {
+    const heading = elements.get(one.n);
+    if (!heading) continue;
+    if (heading.contains(node)) return one.n;
+    const after = heading.compareDocumentPosition(node) & Node.DOCUMENT_POSITION_FOLLOWING;
+    if (!after) break;
+    found = one.n;
+  }
+  return found;
+}
+
+function pointedAt(target) {
+  const link = target.closest?.("[data-hop-kind]");
+  if (link) return { kind: "hop", n: Number(link.dataset.hopN) };
+  const n = sectionAt(target);
+  return n === null ? { kind: "none", n: null } : { kind: "section", n };
+}
+
+document.addEventListener(
+  "click",
+  (event) => {
+    if (overlay.owns(event)) return;
+    // A closed part still opens; nothing else on the page acts here.
+    if (!event.target.closest?.("summary") || event.target.closest("a")) event.preventDefault();
+    event.stopPropagation();
+    if (!window.getSelection().isCollapsed) return;
+    tell("chose", pointedAt(event.target));
+  },
+  true,
+);
+for (const kind of ["submit", "auxclick", "dblclick", "mousedown"]) {
+  document.addEventListener(
+    kind,
+    (event) => {
+      if (kind === "submit" || (kind === "auxclick" && event.target.closest?.("a"))) {
+        event.preventDefault();
+      }
+      if (!overlay.owns(event)) event.stopPropagation();
+    },
+    true,
+  );
+}
+
+document.addEventListener("dragstart", (event) => event.preventDefault(), true);
+
+let over = null;
+document.addEventListener("mouseover", (event) => {
+  const link = event.target.closest?.("[data-hop-kind]");
+  const heading = event.target.closest?.("h1,h2,h3,h4,h5,h6");
+  const n = Number((link ?? heading)?.dataset.hopN ?? Number.NaN);
+  const now = Number.isNaN(n) ? null : n;
+  if (now !== over) tell("over", { n: now });
+  over = now;
+});
+
+let settling = 0;
+document.addEventListener("selectionchange", () => {
+  clearTimeout(settling);
+  settling = setTimeout(tellWords, 180);
+});
+
+function tellWords() {
+  const words = pointsOf(window.getSelection());
+  if (words) tell("words", words);
+  else if (hadWords) tell("nowords");
+  hadWords = Boolean(words);
+}
+
+document.addEventListener("keydown", (event) => {
+  const { key, ctrlKey, metaKey, shiftKey } = event;
+  const command = (ctrlKey || metaKey) && key.toLowerCase() === "z";
+  if (!command && !["/", "?", "Escape"].includes(key)) return;
+  event.preventDefault();
+  tell("key", { key, command, shift: shiftKey });
+});
+
+// Keep up with the page's shape.
+
+let scrolling = 0;
+window.addEventListener(
+  "scroll",
+  () => {
+    cancelAnimationFrame(scrolling);
+    scrolling = requestAnimationFrame(() => {
+      tell("scrolled", { y: Math.round(window.scrollY), view: window.innerHeight });
+      overlay.draw();
+    });
+  },
+  { passive: true },
+);
+
+function begin() {
+  collect();
+  overlay.attach();
+  new ResizeObserver(measureSoon).observe(document.documentElement);
+  document.addEventListener("toggle", measureSoon, true);
+  window.addEventListener("resize", measureSoon);
+  window.addEventListener("load", measureSoon);
+  document.fonts?.ready.then(measureSoon);
+  tell("ready");
+}
+
+if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", begin);
+else begin();

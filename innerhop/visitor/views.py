@@ -1,0 +1,161 @@
+"""Pages as a visitor gets them, and the same pages dressed for the sheet."""
+
+from __future__ import annotations
+
+import secrets
+from functools import wraps
+from pathlib import Path
+from urllib.parse import quote, unquote
+
+from csp.decorators import csp_exempt
+from django.conf import settings
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http.request import split_domain_port
+from django.shortcuts import get_object_or_404
+from django.views.decorators.http import require_safe
+
+from innerhop.library.models import Asset, Page, Site
+from innerhop.library.texts import PageText, base_of, current
+from innerhop.visitor import dressing, passes
+
+_SCRIPT = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"
+
+
+def _plain(status: int, said: str) -> HttpResponse:
+    return HttpResponse(
+        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>Inner Hop</title>'
+        f'<body style="font:1rem/1.5 sans-serif;margin:3rem;max-width:36rem"><p>{said}</p>',
+        status=status,
+    )
+
+
+def for_visitors(view):  # type: ignore[no-untyped-def]
+    """A view of the site whose host name was asked for, for browsers with a pass."""
+
+    @csp_exempt()
+    @require_safe
+    @wraps(view)
+    def guarded(request: HttpRequest, *args: str, **kwargs: str) -> HttpResponse:
+        name, _port = split_domain_port(request.get_host())
+        site = Site.objects.filter(visitor_host=name).first()
+        if site is None:
+            return _plain(404, "No site is shown under this name.")
+        return view(request, site, *args, **kwargs)
+
+    return guarded
+
+
+@for_visitors
+def enter(request: HttpRequest, site: Site) -> HttpResponse:
+    """Let a browser with a pass in, and send it on to the page it asked for."""
+    to = request.GET.get("to", "/")
+    if not passes.admits(request.GET.get("pass", ""), site.pk):
+        return _plain(403, "This way in is no longer open. Choose Visit in Inner Hop again.")
+    path = to if to.startswith("/") and not to.startswith(("//", "/\\")) else "/"
+    response = HttpResponseRedirect(path)
+    passes.stay(response, site.pk, request.is_secure())
+    return response
+
+
+@for_visitors
+def visit(request: HttpRequest, site: Site, path: str) -> HttpResponse:
+    """A page or a file of the site, byte for byte."""
+    if not passes.stays(request, site.pk):
+        return _plain(403, "To see this page, choose Visit in Inner Hop.")
+    page = site.pages.select_related("site").filter(key=site.key_of("/" + path)).first()
+    if page is None:
+        return _asset(site, "/" + path)
+    if unquote(page.path) != "/" + path:
+        return HttpResponseRedirect(page.path)
+    text = current(page)
+    if page.body_only:
+        framed = dressing.frame(text.text, page.title, page.language)
+        return HttpResponse(framed.encode("utf-8", "replace"))
+    kind = f"text/html; charset={text.revision.label}"
+    return HttpResponse(bytes(text.revision.content), content_type=kind)
+
+
+def _asset(site: Site, path: str) -> HttpResponse:
+    asset = site.assets.filter(path__in=(path, unquote(path))).first()
+    if asset is None:
+        return _plain(404, f"This site has no page at {quote(path)}. A visitor gets a page like this.")
+    return _file(asset, bytes(asset.content))
+
+
+def _file(asset: Asset, content: bytes) -> HttpResponse:
+    kind = asset.media_type
+    response = HttpResponse(content, content_type=kind)
+    response["Cache-Control"] = "private, no-cache"
+    return response
+
+
+@for_visitors
+def sheet(request: HttpRequest, site: Site, token: str, path: str) -> HttpResponse:
+    """A page dressed for the sheet, or a file that it uses."""
+    ids = passes.read_sheet(token)
+    if ids is None:
+        return _plain(403, "This sheet is too old. Load the page's screen again.")
+    page = get_object_or_404(Page.objects.select_related("site"), pk=ids[0], site=site)
+    root = request.path_info[: request.path_info.index(token) + len(token)]
+    way = dressing.Way(root, page.address, base_of(page))
+    if unquote(page.path) == "/" + path:
+        return _dressed(request, PageText(page, _revision(page, ids[1])), way)
+    asset = site.assets.filter(path="/" + path).first()
+    if asset is None:
+        raise Http404
+    content = bytes(asset.content)
+    if asset.media_type == "text/css":
+        here = dressing.Way(root, page.address, page.site.address.rstrip("/") + asset.path)
+        content = here.leads_css(content.decode("utf-8", "surrogateescape")).encode(
+            "utf-8", "surrogateescape"
+        )
+    response = _file(asset, content)
+    response["Access-Control-Allow-Origin"] = "*"  # a sandbox without an origin asks for fonts
+    response["Content-Security-Policy"] = "sandbox; default-src 'none'; style-src 'unsafe-inline'"
+    return response
+
+
+def _revision(page: Page, number: int):  # type: ignore[no-untyped-def]
+    return get_object_or_404(page.revisions, number=number)
+
+
+def _dressed(request: HttpRequest, text: PageText, way: dressing.Way) -> HttpResponse:
+    nonce = secrets.token_urlsafe(16)
+    script = f'<script nonce="{nonce}" src="/-/sheet.js"></script>'
+    if text.page.body_only:
+        body = dressing.dress_body(text.source, way)
+        dressed = dressing.frame(body, text.page.title, text.page.language, head=script)
+    else:
+        dressed = dressing.dress(text.source, way, script)
+    response = HttpResponse(dressed.encode("utf-8", "replace"))
+    response["Content-Security-Policy"] = "; ".join(
+        (
+            "default-src 'none'",
+            f"script-src 'nonce-{nonce}'",
+            "style-src 'self' 'unsafe-inline'",
+            "img-src 'self' data:",
+            "font-src 'self' data:",
+            "media-src 'self' data:",
+            "base-uri 'self'",
+            "form-action 'none'",
+            "sandbox allow-scripts",
+            "frame-ancestors " + " ".join(_editor_origins(request)),
+        )
+    )
+    response["Cache-Control"] = "private, max-age=43200"
+    return response
+
+
+def _editor_origins(request: HttpRequest) -> list[str]:
+    _name, port = split_domain_port(request.get_host())
+    end = f":{port}" if port else ""
+    return [f"{request.scheme}://{host}{end}" for host in settings.EDITOR_HOSTS]
+
+
+@csp_exempt()
+@require_safe
+def sheet_script(request: HttpRequest) -> HttpResponse:
+    """Our one script in the sheet."""
+    response = HttpResponse(_SCRIPT.read_bytes(), content_type="text/javascript; charset=utf-8")
+    response["Cache-Control"] = "no-cache"
+    return response
