@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -36,7 +37,7 @@ def in_order(edits: Iterable[Edit]) -> list[Edit]:
     Edits that only insert keep their given order at the same place.
     """
     ordered = sorted(edits, key=lambda edit: (edit.start, edit.end))
-    for one, next_one in zip(ordered, ordered[1:], strict=False):
+    for one, next_one in pairwise(ordered):
         if next_one.start < one.end:
             raise EditsClash("two edits want the same characters")
     return ordered
@@ -97,6 +98,14 @@ def join(first: Iterable[Edit], then: Iterable[Edit]) -> list[Edit]:
     return [edit for edit in joined if edit.old != edit.new]
 
 
+def join_all(steps: Iterable[Iterable[Edit]]) -> list[Edit]:
+    """One list that does what all the steps do, one after the other."""
+    whole: list[Edit] = []
+    for step in steps:
+        whole = join(whole, step)
+    return whole
+
+
 def _add(edits: list[Edit], late: Edit) -> list[Edit]:
     """Join one edit, counted in the text after `edits`, into them."""
     before: list[Edit] = []
@@ -138,30 +147,44 @@ def _unapply(middle: str, begin: int, hit: list[tuple[int, Edit]]) -> str:
     return middle
 
 
+SAME, OLD, NEW = "same", "old", "new"
+
+
 @dataclass(frozen=True, slots=True)
 class Spot:
     """One place where two texts differ, with some of the text around it.
 
-    line: the line, from 1, in the old text. old and new are what was there
-    and what stands there now; before and after are what is the same.
+    line: the line, from 1, in the old text. parts: (SAME, OLD or NEW, text) in
+    order; OLD parts are gone from the new text.
     """
 
     line: int
-    before: str
-    old: str
-    new: str
-    after: str
+    parts: tuple[tuple[str, str], ...]
 
 
 def difference(text: str, edits: Iterable[Edit], around: int = 60) -> list[Spot]:
-    """What the edits change in `text`, place by place, each within its own line."""
-    return [
-        Spot(
-            line=text.count("\n", 0, edit.start) + 1,
-            before=text[max(0, edit.start - around) : edit.start].rpartition("\n")[2],
-            old=edit.old,
-            new=edit.new,
-            after=text[edit.end : edit.end + around].partition("\n")[0].rstrip("\r"),
-        )
-        for edit in in_order(edits)
-    ]
+    """What the edits change in `text`, place by place. Edits of one line that
+    stand close together make one spot."""
+    groups: list[list[Edit]] = []
+    for edit in in_order(edits):
+        last = groups[-1][-1] if groups else None
+        between = text[last.end : edit.start] if last else ""
+        if last and len(between) <= 2 * around and "\n" not in between:
+            groups[-1].append(edit)
+        else:
+            groups.append([edit])
+    return [_spot(text, group, around) for group in groups]
+
+
+def _spot(text: str, group: list[Edit], around: int) -> Spot:
+    start = group[0].start
+    parts = [(SAME, text[max(0, start - around) : start].rpartition("\n")[2].lstrip())]
+    for edit, following in zip(group, [*group[1:], None], strict=True):
+        parts += [(OLD, edit.old), (NEW, edit.new)]
+        if following:
+            parts.append((SAME, text[edit.end : following.start]))
+        else:
+            after = text[edit.end : edit.end + around].partition("\n")[0].rstrip("\r")
+            parts.append((SAME, after))
+    line = text.count("\n", 0, start) + 1
+    return Spot(line, tuple((kind, words) for kind, words in parts if words))

@@ -58,7 +58,10 @@ def decode(data: bytes) -> tuple[str, Spelling]:
     found = webencodings.lookup(source.sniff_encoding(data))
     if found is None:
         raise NotText("its character encoding is not one that browsers know")
-    spelling = Spelling(found.name, found.codec_info.name, mark)
+    # A file of plain ASCII that names no encoding is read as windows-1252, but its
+    # server may say otherwise: nothing but ASCII is written into it.
+    plain = data.isascii() and found.name == "windows-1252"
+    spelling = Spelling(found.name, "ascii" if plain else found.codec_info.name, mark)
     try:
         text = decode_as(data, spelling)
         lossless = encode(text, spelling) == data

@@ -13,9 +13,10 @@ from innerhop.core.fragments import Targets
 from innerhop.core.source import Node, Source
 
 _RANKS = {f"h{rank}": rank for rank in range(1, 7)}
-# Regions in which links make up a menu (HTML Standard 4.3.4 nav, 4.3.8 header,
-# 4.3.9 footer), and templates, which are no part of the page.
-_OPENING = frozenset(("nav", "header", "footer", "template"))
+# The parts of a page that make its site's frame (HTML Standard 4.3.4 nav, 4.3.8
+# header, 4.3.9 footer). Inside `main` or `article` they belong to the content.
+_REGIONS = frozenset(("nav", "header", "footer"))
+_OPENING = _REGIONS | {"main", "article", "template"}
 _HEAD = frozenset(("html", "title", "base"))
 
 
@@ -35,8 +36,9 @@ class Mark:
 
 @dataclass(frozen=True, slots=True)
 class Link:
-    """An `a` or `area` with an href, as written. region: "nav", "header",
-    "footer" or "" for where on the page it stands; `nav` wins inside the others."""
+    """An `a` or `area` with an href, as written. region: "nav", "header" or
+    "footer" where it stands in the site's frame, else ""; `nav` wins inside the
+    others."""
 
     number: int
     href: str
@@ -46,17 +48,23 @@ class Link:
 
 @dataclass(frozen=True, slots=True)
 class Heading:
-    """An `h1` to `h6`, its rank, its words, and its own ID if it has one."""
+    """An `h1` to `h6`, its rank, its words, its own ID if it has one, and its
+    region, as a link's."""
 
     number: int
     rank: int
     text: str
     id: str
+    region: str = ""
 
 
 @dataclass(slots=True)
 class Facts:
-    """All that was found on one page, each list in tree order."""
+    """All that was found on one page, each list in tree order.
+
+    frame: the regions of the site's frame, from the number of each to the last
+    number inside it.
+    """
 
     title: str = ""
     language: str = ""
@@ -64,6 +72,7 @@ class Facts:
     marks: list[Mark] = field(default_factory=list)
     links: list[Link] = field(default_factory=list)
     headings: list[Heading] = field(default_factory=list)
+    frame: dict[int, int] = field(default_factory=dict)
 
     def targets(self) -> Targets[int]:
         """What fragments can find on this page, as element numbers."""
@@ -94,16 +103,20 @@ def gather(source: Source) -> Facts:
             if tag == "template":
                 template_end = source.last_inside(number)
             elif number > region_end:
-                region, region_end = tag, source.last_inside(number)
-            elif tag != "footer":
+                region = tag if tag in _REGIONS else ""
+                region_end = source.last_inside(number)
+                if region:
+                    facts.frame[number] = region_end
+            elif tag == "nav" and region:
                 region = tag
+        where = region if number <= region_end else ""
         id_ = node.attr("id")
         if id_:
             facts.marks.append(Mark(number, "id", str(id_), tag))
         if tag == "a" or tag == "area":
-            _note_link(facts, number, node, region if number <= region_end else "")
+            _note_link(facts, number, node, where)
         elif tag in _RANKS:
-            facts.headings.append(Heading(number, _RANKS[tag], words(node), str(id_ or "")))
+            facts.headings.append(Heading(number, _RANKS[tag], words(node), str(id_ or ""), where))
         elif tag in _HEAD:
             _note_head(facts, node, tag)
     return facts

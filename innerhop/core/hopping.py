@@ -7,8 +7,9 @@ from innerhop.core import markup
 from innerhop.core.edits import Edit, apply
 from innerhop.core.encoding import Spelling
 from innerhop.core.sameness import same_but_for_link
+from innerhop.core.selection import Words
 from innerhop.core.source import Source
-from innerhop.core.wrapping import CannotLink, Words, span_of
+from innerhop.core.wrapping import CannotLink, span_of
 
 
 def plan_hop(source: Source, words: Words, href: str, spelling: Spelling) -> list[Edit]:

@@ -62,7 +62,9 @@ def read(typed: str, language: str = "en", taken: Container[str] = ()) -> Readin
         said = "An ID can't hold spaces: browsers would not find it. Join the words by hyphens."
         return Reading(id_, False, taken_off + said, fix)
     if id_ in taken:
-        said = f"Another part of this page has the ID “{id_}”, and readers always arrive at the first."
+        said = (
+            f"Another part of this page has the ID “{id_}”, and readers always arrive at the first."
+        )
         return Reading(id_, False, taken_off + said, fix)
     advice = _advice(id_)
     return Reading(id_, True, taken_off + advice, fix if advice and fix != id_ else "")
@@ -80,7 +82,9 @@ def _advice(id_: str) -> str:
     if "%" in id_:
         return "A % inside an ID is easily read as a code in the address."
     if id_ != id_.lower():
-        return "Capitals count in an ID, so a link must repeat them exactly. Small letters are safer."
+        return (
+            "Capitals count in an ID, so a link must repeat them exactly. Small letters are safer."
+        )
     if not id_[0].isalpha():
         return "Style sheets and older systems want an ID to begin with a letter."
     if re.search(r"[^\w-]", id_):

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from innerhop.core.facts import Facts, Heading
 from innerhop.core.source import Node, Source, is_blank, is_text
 
+_SILENT = ("script", "style", "title", "noscript", "template")
 WORDS_A_MINUTE = 238  # Brysbaert 2019, silent reading of non-fiction in English
 
 
@@ -33,23 +34,28 @@ class Section:
 
 
 def page_heading(headings: Sequence[Heading]) -> Heading | None:
-    """The heading that names the whole page: its first, when it is the only h1."""
-    first = headings[0] if headings else None
-    if first is None or first.rank != 1:
+    """The heading that names the whole page: its only h1, when no other heading
+    of the content comes before it."""
+    content = [one for one in headings if one.rank == 1 or not one.region]
+    first, *rest = content or [None]
+    if first is None or first.rank != 1 or any(one and one.rank == 1 for one in rest):
         return None
-    return first if all(other.rank > 1 for other in headings[1:]) else None
+    return first
 
 
 def sections(source: Source, facts: Facts) -> list[Section]:
-    """The page's sections in order. The heading that names the page has none:
-    its section would be the page."""
+    """The page's sections in order.
+
+    The heading that names the page has none: its section would be the page.
+    Headings of the site's frame, on every page the same, have none either.
+    """
     named = page_heading(facts.headings)
-    counts = _words_from_each(source, facts.headings)
+    counts = _words_from_each(source, facts)
     marks = _marks_of_sections(source, facts)
     found = []
     open_ranks: list[int] = []
     for heading in facts.headings:
-        if heading is named:
+        if heading is named or heading.region:
             continue
         while open_ranks and open_ranks[-1] >= heading.rank:
             open_ranks.pop()
@@ -67,20 +73,30 @@ def sections(source: Source, facts: Facts) -> list[Section]:
     return found
 
 
-def _words_from_each(source: Source, headings: Sequence[Heading]) -> dict[int, int]:
-    """Words from each heading up to the next, in tree order."""
-    counts = {heading.number: 0 for heading in headings}
-    starts = {source.node(heading.number): heading.number for heading in headings}
-    current, count = -1, 0
+def _words_from_each(source: Source, facts: Facts) -> dict[int, int]:
+    """Words from each heading up to the next, in tree order; without those of
+    the site's frame, and of what is never shown."""
+    counts = {heading.number: 0 for heading in facts.headings}
+    number, current, count = -1, -1, 0
+    skip = range(0)
     for node in source.document.descendants:
         if isinstance(node, Node):
-            if node in starts:
+            number += 1
+            if number in counts:
                 counts[current] = count
-                current, count = starts[node], 0
-        elif is_text(node):
+                current, count = number, 0
+            if number not in skip and (number in facts.frame or node.tag in _SILENT):
+                skip = range(number, source.last_inside(number) + 1)
+        elif is_text(node) and not (number in skip and _is_inside(source, node.parent, skip)):
             count += len(node.text.split())
     counts[current] = count
     return counts
+
+
+def _is_inside(source: Source, parent: object, numbers: range) -> bool:
+    """Whether a text's parent is one of those elements; a template's content
+    has a parent that is no element."""
+    return not isinstance(parent, Node) or source.number(parent) in numbers
 
 
 def _marks_of_sections(source: Source, facts: Facts) -> dict[int, str]:
@@ -123,8 +139,6 @@ def _around(source: Source, node: Node) -> list[int]:
 def count_words(source: Source) -> int:
     """How many words the whole page shows, scripts and styles left out."""
     silent = sum(
-        len(node.text.split())
-        for tag in ("script", "style", "title", "noscript")
-        for node in source.document.iter_elements(tag)
+        len(node.text.split()) for tag in _SILENT for node in source.document.iter_elements(tag)
     )
     return max(0, len(source.document.text.split()) - silent)

@@ -50,3 +50,12 @@ def _shape(source: Source) -> Iterator[Shape]:
 def _less_id(shape: Shape) -> Shape:
     tag, parent, attrs = shape
     return tag, parent, {name: value for name, value in attrs.items() if name != "id"}
+
+
+def same_but_for_style(old: Source, new: Source) -> bool:
+    """Whether `new` is `old` with one `style` more in its head."""
+    shapes = [[one for one in _shape(source) if one[0] != "style"] for source in (old, new)]
+    tags = [[(tag, attrs) for tag, _, attrs in shape] for shape in shapes]
+    bodies = [source.document.select_one("body") for source in (old, new)]
+    texts = [body.text if body else "" for body in bodies]
+    return tags[0] == tags[1] and texts[0] == texts[1] and len(new.nodes) == len(old.nodes) + 1

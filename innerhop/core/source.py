@@ -22,8 +22,25 @@ __all__ = ["Node", "Source", "Span", "TextRun", "sniff_encoding"]
 _LONE_SURROGATE = re.compile("[\ud800-\udfff]")
 # HTML Standard 13.2.5.8, "Tag name state".
 _TAG_NAME = re.compile("<[^\t\n\f />]+")
+_NO_VALUE = re.compile("[\t\n\f\r ]*=[\t\n\f\r ]*(?=>)")
 # HTML Standard 13.1.2, void elements.
-VOID = frozenset("area base br col embed hr img input link meta source track wbr".split())
+VOID = frozenset(
+    [
+        "area",
+        "base",
+        "br",
+        "col",
+        "embed",
+        "hr",
+        "img",
+        "input",
+        "link",
+        "meta",
+        "source",
+        "track",
+        "wbr",
+    ]
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,8 +141,13 @@ class Source:
     def attribute(self, number: int, name: str) -> Span | None:
         """Where `name="value"` stands in the element's start tag, if it does."""
         place = self.node(number).source_location
-        span = place.attrs.get(name) if place else None
-        return self._span(span) if span else None
+        if place is None or name not in place.attrs:
+            return None
+        span = self._span(place.attrs[name])
+        # `id=` right before `>` has no value (13.2.5.37), and the parser leaves the
+        # equals sign out of its span.
+        sign = _NO_VALUE.match(self.text, span.end)
+        return Span(span.start, sign.end()) if sign else span
 
     def _span(self, span: turbohtml.SourceSpan) -> Span:
         return Span(self._place(span.start_offset), self._place(span.end_offset))

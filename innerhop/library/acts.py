@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from innerhop.core import addresses, hopping, marking, wrapping
+from innerhop.core import addresses, hopping, marking, selection, smoothing
 from innerhop.core.edits import Edit, Spot, difference
 from innerhop.library.changes import Plan
 from innerhop.library.models import Mark, Page
@@ -47,7 +47,7 @@ def mark(page: Page, number: int, id_: str) -> Act:
     return _act(f"Marked “{_title(text, number)}” as #{id_}", [(text, edits)])
 
 
-def hop(page: Page, words: wrapping.Words, end: End) -> Act:
+def hop(page: Page, words: selection.Words, end: End) -> Act:
     """Make a link of the words, and mark the section it ends at if it must be.
 
     Raises wrapping.CannotLink, marking.CannotMark or NoSuchEnd.
@@ -58,7 +58,7 @@ def hop(page: Page, words: wrapping.Words, end: End) -> Act:
     _check_end(end)
     href = _href(page, end)
     edits = hopping.plan_hop(text.source, words, href, text.revision.spelling)
-    said = f"Linked “{wrapping.text_of(text.source, words)}” to {href}"
+    said = f"Linked “{selection.text_of(text.source, words)}” to {href}"
     if end.number is None:
         return _act(said, [(text, edits)], href)
     marks = _mark_edits(end_text, end.number, end.id)
@@ -66,6 +66,13 @@ def hop(page: Page, words: wrapping.Words, end: End) -> Act:
     if same_page:
         return _act(said, [(text, [*edits, *marks])], href)
     return _act(said, [(text, edits), (end_text, marks)], href)
+
+
+def smooth(page: Page) -> Act:
+    """Ask for smooth scrolling on the page. Raises smoothing.CannotSmooth."""
+    text = current(page)
+    edits = smoothing.plan_smooth(text.source)
+    return _act("Hops on this page glide, unless a visitor asked for less motion", [(text, edits)])
 
 
 def _mark_edits(text: PageText, number: int, id_: str) -> list[Edit]:
@@ -78,9 +85,9 @@ def _title(text: PageText, number: int) -> str:
 
 
 def _check_end(end: End) -> None:
-    if end.number is None and end.id:
-        if not Mark.objects.filter(page=end.page, value=end.id).exists():
-            raise NoSuchEnd(f"Nothing on “{end.page.title}” has the ID “{end.id}” any more.")
+    is_mark = end.number is None and end.id
+    if is_mark and not Mark.objects.filter(page=end.page, value=end.id).exists():
+        raise NoSuchEnd(f"Nothing on “{end.page.title}” has the ID “{end.id}” any more.")
 
 
 def _href(page: Page, end: End) -> str:
@@ -88,7 +95,11 @@ def _href(page: Page, end: End) -> str:
     if end.id:
         return addresses.write_hop(end.page.path, end.id, same_page, bare_hash_works(page))
     # HTML Standard 7.4.6.4: `top` is the top of any page that has no such ID.
-    return addresses.write_hop(page.path, "top", True, bare_hash_works(page)) if same_page else end.page.path
+    return (
+        addresses.write_hop(page.path, "top", True, bare_hash_works(page))
+        if same_page
+        else end.page.path
+    )
 
 
 def _act(said: str, parts: list[tuple[PageText, list[Edit]]], href: str = "") -> Act:

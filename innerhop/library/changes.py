@@ -9,13 +9,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import reduce
 
 from django.db import transaction
 from django.utils import timezone
 
 from innerhop.core import encoding
-from innerhop.core.edits import Edit, EditsClash, apply, carry, invert, join
+from innerhop.core.edits import Edit, EditsClash, apply, carry, invert, join_all
 from innerhop.library import index
 from innerhop.library.models import Change, Editor, Page, Revision, Site
 from innerhop.library.texts import PageText, current, from_rows, to_rows
@@ -122,10 +121,11 @@ def _turn_round(change: Change, undone: bool) -> None:
 def _inverse(page: Page, last: Revision, later: list[Revision]) -> list[Edit]:
     """What takes the revision's edits back in the text as it is now."""
     try:
-        if last.edits is None or any(revision.edits is None for revision in later):
-            raise EditsClash
-        since = reduce(join, (from_rows(revision.edits) for revision in later), [])
-        return carry(invert(from_rows(last.edits)), since)
+        steps = [revision.edits for revision in (last, *later)]
+        if None in steps:
+            raise EditsClash("the whole text was replaced")
+        own, *since = (from_rows(rows or ()) for rows in steps)
+        return carry(invert(own), join_all(since))
     except EditsClash:
         raise CannotUndo(_in_the_way(page, later)) from None
 

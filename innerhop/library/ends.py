@@ -3,7 +3,7 @@ words, ID or address, nearest first."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from django.db.models import Q
@@ -71,14 +71,17 @@ def _pages(site: Site, asked: str) -> Iterable[Found]:
     return (Found("page", row, row.title, "", None) for row in rows[:_MOST_ROWS])
 
 
-def _order(asked: str, near: Page | None):  # type: ignore[no-untyped-def]
+Order = tuple[int, int, str, int]
+
+
+def _order(asked: str, near: Page | None) -> Callable[[Found], Order]:
     """This page first, then the pages it links to; in each, the closest match."""
     linked: set[str] = set()
     if near is not None:
         links = Link.objects.filter(page=near).exclude(key="")
         linked = set(links.values_list("key", flat=True).distinct())
 
-    def order(found: Found) -> tuple[int, int, str, int]:
+    def order(found: Found) -> Order:
         distance = 2
         if near is not None and found.page.pk == near.pk:
             distance = 0

@@ -5,10 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import reduce
 
 from innerhop.core import addresses
-from innerhop.core.edits import Spot, difference, join
+from innerhop.core.edits import Spot, difference, join_all
 from innerhop.library import packing
 from innerhop.library.models import Page, Revision, Site
 from innerhop.library.texts import PageText, from_rows
@@ -34,8 +33,7 @@ def since_arrival(page: Page) -> Difference:
     """
     revisions = list(page.revisions.defer("content").order_by("number"))
     begin = max(at for at, revision in enumerate(revisions) if revision.edits is None)
-    steps = (from_rows(revision.edits) for revision in revisions[begin + 1 :])
-    edits = reduce(join, steps, [])
+    edits = join_all(from_rows(revision.edits or ()) for revision in revisions[begin + 1 :])
     if not edits:
         return Difference(page, [])
     first = Revision.objects.get(pk=revisions[begin].pk)

@@ -21,7 +21,7 @@ def describe(page: Page, text: PageText) -> None:
     facts = text.facts
     named = core_outline.page_heading(facts.headings)
     first = facts.headings[0].text if facts.headings else ""
-    title = (named.text if named else "") or facts.title or first or page.title or page.path
+    title = (named.text if named else "") or facts.title or page.title or first or page.path
     page.title = title[:TITLE_LENGTH]
     page.language = (facts.language or page.site.language)[:35]
     page.base_href = facts.base_href

@@ -120,7 +120,9 @@ class Revision(models.Model):
     codec = models.CharField(max_length=40)
     mark = models.BinaryField(default=b"", blank=True)
     edits = models.JSONField(null=True, blank=True)
-    change = models.ForeignKey(Change, null=True, on_delete=models.CASCADE, related_name="revisions")
+    change = models.ForeignKey(
+        Change, null=True, on_delete=models.CASCADE, related_name="revisions"
+    )
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -76,7 +76,14 @@ def _read_each(archive: zipfile.ZipFile, entries: list[zipfile.ZipInfo]) -> Iter
             with archive.open(entry) as opened:
                 # The size in the list may lie, so the reading itself is bounded.
                 data = opened.read(LARGEST_FILE + 1)
-        except (zipfile.BadZipFile, NotImplementedError, RuntimeError, OSError, EOFError, ValueError):
+        except (
+            zipfile.BadZipFile,
+            NotImplementedError,
+            RuntimeError,
+            OSError,
+            EOFError,
+            ValueError,
+        ):
             raise Refused(f"The ZIP is damaged at {entry.filename}. Pack it again.") from None
         total += len(data)
         if total > LARGEST_TOTAL:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
+
 from django.conf import settings
 from django.db import transaction
 from django.db.models import QuerySet
@@ -10,7 +12,6 @@ from django.utils.text import slugify
 from innerhop.core import addresses, ids
 from innerhop.library import index, texts
 from innerhop.library.models import Editor, Membership, Page, Site
-
 
 _RESERVED = {"sign-in", "sign-out", "static"}  # first parts of our own addresses
 
@@ -49,7 +50,7 @@ def _free_slug(wanted: str) -> str:
     return ids.free(wanted, taken | _RESERVED)
 
 
-def free_path(site: Site, path: str, taken: set[str] = frozenset()) -> str:  # type: ignore[assignment]
+def free_path(site: Site, path: str, taken: Container[str] = ()) -> str:
     """The path, or the nearest to it that no page of the site has."""
     stem, dot, ending = path.rpartition(".html") if path.endswith(".html") else (path, "", "")
     stem, slash = (stem[:-1], "/") if stem.endswith("/") else (stem, "")

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 from innerhop.core import addresses, encoding, facts, outline
 from innerhop.core.edits import Edit
@@ -66,6 +68,6 @@ def to_rows(edits: list[Edit]) -> list[list[int | str]]:
     return [[edit.start, edit.old, edit.new] for edit in edits]
 
 
-def from_rows(rows: list[list]) -> list[Edit]:
+def from_rows(rows: Sequence[Sequence[Any]]) -> list[Edit]:
     """Edits as they were kept in a revision."""
     return [Edit(start, old, new) for start, old, new in rows]

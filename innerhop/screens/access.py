@@ -8,13 +8,13 @@ from functools import wraps
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponseBase, JsonResponse
 from django.shortcuts import get_object_or_404
 
 from innerhop.library import sites
 from innerhop.library.models import Page, Site
 
-View = Callable[..., HttpResponse]
+View = Callable[..., HttpResponseBase]
 
 
 class Asked(ValueError):
@@ -26,9 +26,9 @@ def for_editors(view: View) -> View:
 
     @login_required
     @wraps(view)
-    def guarded(request: HttpRequest, slug: str, *args: Any, **kwargs: Any) -> HttpResponse:
+    def guarded(request: HttpRequest, slug: str, *args: Any, **kwargs: Any) -> HttpResponseBase:
         site = get_object_or_404(sites.of(request.user), slug=slug)  # type: ignore[arg-type]
-        request.site = site  # type: ignore[attr-defined]
+        request.at_site = site  # type: ignore[attr-defined]
         return view(request, site, *args, **kwargs)
 
     return guarded

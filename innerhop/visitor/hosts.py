@@ -21,16 +21,17 @@ class HostMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         if not is_editors(request):
-            request.urlconf = settings.VISITOR_URLCONF  # type: ignore[attr-defined]
+            request.urlconf = settings.VISITOR_URLCONF
         return self.get_response(request)
 
 
-class EditorStaticFiles(WhiteNoiseMiddleware):
+class EditorStaticFiles(WhiteNoiseMiddleware):  # type: ignore[misc]  # it has no types
     """The application's own files, under the editor's host name only: a site
     may have a folder called `static` of its own."""
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        return super().__call__(request) if is_editors(request) else self.get_response(request)
+        serve: Handler = super().__call__ if is_editors(request) else self.get_response
+        return serve(request)
 
 
 def is_editors(request: HttpRequest) -> bool:

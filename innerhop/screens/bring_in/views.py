@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 
 from django.db.models import Count
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
@@ -36,7 +36,7 @@ def form(request: HttpRequest, site: Site) -> HttpResponse:
 
 @require_POST
 @for_editors
-def send_files(request: HttpRequest, site: Site) -> HttpResponse:
+def send_files(request: HttpRequest, site: Site) -> HttpResponseBase:
     """Files and archives. Answers line by line with how far it has come."""
     files = request.FILES.getlist("files")
     if not files:
@@ -51,7 +51,7 @@ def send_files(request: HttpRequest, site: Site) -> HttpResponse:
 
 @require_POST
 @for_editors
-def send_markup(request: HttpRequest, site: Site) -> HttpResponse:
+def send_markup(request: HttpRequest, site: Site) -> HttpResponseBase:
     """Pasted markup: a whole document, or the body of a post."""
     markup = request.POST.get("markup", "")
     if not markup.strip():
@@ -74,7 +74,7 @@ def send_markup(request: HttpRequest, site: Site) -> HttpResponse:
 
 def _run(
     request: HttpRequest, site: Site, pieces: Iterator[arrivals.Piece], total: int
-) -> HttpResponse:
+) -> HttpResponseBase:
     replace = request.POST.get("taken") == "replace"
     steps = arrivals.bring_in(site, request.user, pieces, total, replace)  # type: ignore[arg-type]
     lines = _lines(site, steps)
@@ -83,7 +83,7 @@ def _run(
     return response
 
 
-def _lines(site: Site, steps) -> Iterator[str]:  # type: ignore[no-untyped-def]
+def _lines(site: Site, steps: Generator[arrivals.Progress, None, Arrival]) -> Iterator[str]:
     """One JSON object a line. When the browser goes away, so does the import:
     closing this closes the steps, and their transaction is rolled back."""
     try:

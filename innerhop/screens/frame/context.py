@@ -12,7 +12,7 @@ def frame(request: HttpRequest) -> dict[str, Any]:
     """The site at hand, which screen of it is open, and whether this is a demo."""
     match = request.resolver_match
     return {
-        "site": getattr(request, "site", None),
+        "site": getattr(request, "at_site", None),
         "here": match.url_name if match else "",
         "demo": settings.DEMO,
     }

@@ -23,7 +23,7 @@ DEMO_EDITOR = "demo"
 class SignInForm(AuthenticationForm):
     """Name and password, with messages in our own voice."""
 
-    error_messages = {  # noqa: RUF012  (Django's own shape for forms)
+    error_messages = {
         "invalid_login": "This name and password don't belong together. "
         "Capitals count in both. After five tries the way in is shut for 15 minutes.",
         "inactive": "This account has been closed. Ask the person who runs Inner Hop here.",
@@ -37,6 +37,7 @@ class SignIn(auth_views.LoginView):
     template_name = "frame/sign_in.html"
     authentication_form = SignInForm
     redirect_authenticated_user = True
+    extra_context = {"site": None}  # Django calls the host "site" here
 
 
 class SignOut(auth_views.LogoutView):
@@ -60,7 +61,7 @@ def locked_out(request: HttpRequest, *_args: object, **_kwargs: object) -> HttpR
 
 def form_too_old(request: HttpRequest, reason: str = "") -> HttpResponse:
     """What someone sees when a form's guard against forgery has run out."""
-    said = "This form has been open too long, or cookies are switched off. Load the page and try again."
+    said = "This form has been open too long, or cookies are off. Load the page and try again."
     if request.headers.get("Accept", "").startswith("application/json"):
         return JsonResponse({"said": said}, status=403)
     return render(request, "frame/plain.html", {"title": "Try once more", "said": said}, status=403)
@@ -74,8 +75,12 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 def failed(request: HttpRequest) -> HttpResponse:
     """Something broke on our side."""
-    said = "Something broke here, and it was not you. What was saved is safe. Try again in a moment."
-    return render(request, "frame/plain.html", {"title": "That went wrong", "said": said}, status=500)
+    said = (
+        "Something broke here, and it was not you. What was saved is safe. Try again in a moment."
+    )
+    return render(
+        request, "frame/plain.html", {"title": "That went wrong", "said": said}, status=500
+    )
 
 
 @require_GET

@@ -33,6 +33,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "into": [_hop(hop) for hop in hops.into(page)],
         "sheet": _sheet(request, page),
         "address": page.address,
+        "canBeSmooth": not page.body_only,
         "copies": {one["mark"]: _copies(page, one["mark"]) for one in sections if one["mark"]},
         "undo": _change(changes.next_to_undo(page.site, editor)),
         "redo": _change(changes.next_to_redo(page.site, editor)),
@@ -103,4 +104,3 @@ def visit_url(request: HttpRequest, page: Page, fragment: str) -> str:
     origin = visitor_origin(request, page.site.visitor_host)
     to = quote(page.path + (f"#{fragment}" if fragment else ""), safe="")
     return f"{origin}/-/enter?pass={passes.to_enter(page.site_id)}&to={to}"
-

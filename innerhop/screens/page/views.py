@@ -11,8 +11,9 @@ from django.utils.decorators import method_decorator
 from django.views import View
 from django.views.decorators.http import require_GET, require_POST, require_safe
 
-from innerhop.core import ids, marking, wrapping
+from innerhop.core import ids, marking, selection, smoothing, wrapping
 from innerhop.core.addresses import NotAnAddress
+from innerhop.core.edits import Spot
 from innerhop.library import acts, changes, sites
 from innerhop.library.models import Change, Measure, Page, Section, Site
 from innerhop.library.texts import current
@@ -63,6 +64,7 @@ class Act(View):
             acts.NoSuchEnd,
             changes.CannotUndo,
             marking.CannotMark,
+            smoothing.CannotSmooth,
             sites.AddressTaken,
         ) as problem:
             return told(_plain(problem))
@@ -101,7 +103,9 @@ class CheckId(Act):
         reading = ids.read(typed[:10_000], language, values)
         said = reading.said
         if reading.id in values:
-            said = f"{_owner(page, reading.id)} has this ID, and readers always arrive at the first."
+            said = (
+                f"{_owner(page, reading.id)} has this ID, and readers always arrive at the first."
+            )
         return JsonResponse(
             {"id": reading.id, "valid": reading.valid, "said": said, "fix": reading.fix}
         )
@@ -131,10 +135,20 @@ class MakeHop(Act):
 
     def act(self, request: HttpRequest, page: Page, asked: dict[str, Any]) -> HttpResponse:
         _require_revision(page, asked)
-        words = wrapping.Words(_point(asked, "start"), _point(asked, "end"))
+        words = selection.Words(_point(asked, "start"), _point(asked, "end"))
         act = acts.hop(page, words, _end(page.site, asked))
         if asked.get("look"):
             return JsonResponse({"href": act.href, "spots": [_spot(*spot) for spot in act.spots]})
+        changes.save(page.site, request.user, act.said, act.plans)  # type: ignore[arg-type]
+        return self.done(request, page, act.said)
+
+
+class MakeSmooth(Act):
+    """Let the page's hops glide, for visitors who have not asked for less motion."""
+
+    def act(self, request: HttpRequest, page: Page, asked: dict[str, Any]) -> HttpResponse:
+        _require_revision(page, asked)
+        act = acts.smooth(page)
         changes.save(page.site, request.user, act.said, act.plans)  # type: ignore[arg-type]
         return self.done(request, page, act.said)
 
@@ -145,9 +159,9 @@ class CheckWords(Act):
     def act(self, request: HttpRequest, page: Page, asked: dict[str, Any]) -> HttpResponse:
         _require_revision(page, asked)
         text = current(page)
-        words = wrapping.Words(_point(asked, "start"), _point(asked, "end"))
+        words = selection.Words(_point(asked, "start"), _point(asked, "end"))
         wrapping.span_of(text.source, words)
-        return JsonResponse({"text": wrapping.text_of(text.source, words)})
+        return JsonResponse({"text": selection.text_of(text.source, words)})
 
 
 class TurnRound(Act):
@@ -160,7 +174,9 @@ class TurnRound(Act):
         if change is None:
             raise Asked(f"There is nothing to {'undo' if self.undone else 'redo'}.")
         (changes.undo if self.undone else changes.redo)(change)
-        return self.done(request, page, f"{'Undone' if self.undone else 'Done again'}: {change.said}")
+        return self.done(
+            request, page, f"{'Undone' if self.undone else 'Done again'}: {change.said}"
+        )
 
     def _change(self, request: HttpRequest, page: Page, asked: dict[str, Any]) -> Change | None:
         if "change" in asked:
@@ -212,11 +228,11 @@ def _whole(asked: dict[str, Any], name: str) -> int:
     return value
 
 
-def _point(asked: dict[str, Any], name: str) -> wrapping.Point:
+def _point(asked: dict[str, Any], name: str) -> selection.Point:
     row = asked.get(name)
     if not isinstance(row, dict):
         raise Asked("No words are selected. Select the words that readers should click.")
-    return wrapping.Point(_whole(row, "n"), _whole(row, "child"), _whole(row, "offset"))
+    return selection.Point(_whole(row, "n"), _whole(row, "child"), _whole(row, "offset"))
 
 
 def _end(site: Site, asked: dict[str, Any]) -> acts.End:
@@ -228,18 +244,11 @@ def _end(site: Site, asked: dict[str, Any]) -> acts.End:
     return acts.End(page, str(row.get("id", "")), number)
 
 
-def _spot(page: Page, spot: Any) -> dict[str, Any]:
-    return {
-        "page": page.title,
-        "line": spot.line,
-        "before": spot.before,
-        "old": spot.old,
-        "new": spot.new,
-        "after": spot.after,
-    }
+def _spot(page: Page, spot: Spot) -> dict[str, Any]:
+    return {"page": page.title, "line": spot.line, "parts": spot.parts}
 
 
-def _words_row(words: wrapping.Words | None) -> dict[str, Any] | None:
+def _words_row(words: selection.Words | None) -> dict[str, Any] | None:
     if words is None:
         return None
     return {
@@ -249,5 +258,5 @@ def _words_row(words: wrapping.Words | None) -> dict[str, Any] | None:
     }
 
 
-def _point_row(point: wrapping.Point) -> dict[str, int]:
+def _point_row(point: selection.Point) -> dict[str, int]:
     return {"n": point.number, "child": point.child, "offset": point.offset}

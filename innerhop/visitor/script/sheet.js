@@ -24,15 +24,27 @@ function collect() {
 
 function box(n) {
   let element = elements.get(n);
-  // Something inside a closed part has no box: its place is the part's own.
+  // Something inside a closed part is not shown: its place is the part's own.
   let shut = false;
-  while (element && element.getClientRects().length === 0) {
+  while (element && !element.checkVisibility()) {
     shut = true;
     element = element.parentElement;
   }
   if (!element) return null;
   const rect = element.getBoundingClientRect();
-  return { element, rect, top: Math.round(rect.top + window.scrollY), shut };
+  // What sticks to the window has its place there, wherever the page is scrolled to.
+  const top = Math.round(rect.top + (isPinned(element) ? 0 : window.scrollY));
+  return { element, rect, top, shut };
+}
+
+const pinned = new WeakMap();
+function isPinned(element) {
+  if (!element || element === document.documentElement) return false;
+  if (!pinned.has(element)) {
+    const { position } = getComputedStyle(element);
+    pinned.set(element, position === "sticky" || position === "fixed" || isPinned(element.parentElement));
+  }
+  return pinned.get(element);
 }
 
 const CONTAINERS = "main,article,section,aside,nav,header,footer,details,td,body";
@@ -118,7 +130,10 @@ function goTo(n) {
   for (let up = element?.parentElement; up; up = up.parentElement) {
     if (up.localName === "details") up.open = true;
   }
-  element?.scrollIntoView({ block: "start", behavior: "instant" });
+  if (!element) return;
+  // Not where a hop would land, which a sticky header may cover, but in full view.
+  const top = element.getBoundingClientRect().top + window.scrollY;
+  window.scrollTo({ top: top - window.innerHeight * 0.16, behavior: "instant" });
 }
 
 function select(range) {

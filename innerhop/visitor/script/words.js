@@ -65,7 +65,7 @@ export function findWords(words, again) {
   let all = "";
   const places = [];
   for (const node of texts(document.body)) {
-    if (node.parentElement.getClientRects().length === 0) continue;
+    if (!node.parentElement.checkVisibility()) continue;
     for (let at = 0; at < node.data.length; at += 1) {
       const letter = /\s/.test(node.data[at]) ? " " : node.data[at].toLowerCase();
       if (letter === " " && all.endsWith(" ")) continue;

@@ -16,7 +16,10 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("name", help="what the editor signs in with")
         parser.add_argument(
-            "--site", action="append", default=[], help="the short name of a site, as in its address"
+            "--site",
+            action="append",
+            default=[],
+            help="the short name of a site, as in its address",
         )
 
     def handle(self, *args: Any, **options: Any) -> None:

@@ -108,11 +108,14 @@ export function hopActs(line) {
         else this.refuse(problem);
       }
     },
-    tail(text) {
-      return text.length > 24 ? `…${text.slice(-23)}` : text;
+    lookOf([kind]) {
+      return { same: "text-soft", old: "removed", new: "added" }[kind];
     },
-    lead(text) {
-      return text.length > 24 ? `${text.slice(0, 23)}…` : text;
+    // The desk is narrow: of what stays the same, a few words on either side do.
+    shortened([kind, text], which, { parts }) {
+      if (kind !== "same" || text.length <= 24) return text;
+      if (which === 0) return `…${text.slice(-23)}`;
+      return which === parts.length - 1 ? `${text.slice(0, 23)}…` : text;
     },
     async saveHop() {
       try {

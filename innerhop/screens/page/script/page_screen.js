@@ -46,7 +46,7 @@ export function pageScreen() {
         over: (n) => this.over(n),
         scroll: (y) => link.tell("scroll", { y }),
       });
-      link = new SheetLink(this.$refs.sheet, this.hearing());
+      link = new SheetLink(this.$refs.paper.querySelector("iframe"), this.hearing());
       new ResizeObserver(() => this.fit()).observe(this.$refs.column);
       new ResizeObserver(() => this.drawRuler()).observe(this.$refs.ruler);
       window.addEventListener("keydown", (event) => this.shortcut(event));
@@ -110,8 +110,8 @@ export function pageScreen() {
     },
 
     // A change that adds no element leaves the sheet's numbers as they are.
-    takeDone({ said, state }, undoable = true) {
-      const moved = state.sections.length !== this.state.sections.length
+    takeDone({ said, state }, undoable = true, reload = false) {
+      const moved = reload || state.sections.length !== this.state.sections.length
         || state.hops.length !== this.state.hops.length
         || state.sections.some((one, at) => one.number !== this.state.sections[at].n);
       this.takeState(state, moved);
@@ -177,28 +177,31 @@ export function pageScreen() {
     get scale() {
       return this.zoom === "fit" ? Math.min(1, this.room.width / this.width) : 1;
     },
-    get frameStyle() {
-      const height = `${this.room.height / this.scale}px`;
-      return { width: `${this.width}px`, height, transform: `scale(${this.scale})` };
-    },
-    get paperStyle() {
-      return { width: `${Math.round(this.width * this.scale)}px`, height: `${this.room.height}px` };
-    },
     fit() {
       const { clientWidth, clientHeight } = this.$refs.column;
-      const before = this.scale;
-      this.room = { width: clientWidth - 24, height: clientHeight - 24 };
-      if (before !== this.scale) this.look();
+      this.room = { width: clientWidth - 24, height: clientHeight - 14 };
+      this.size();
+    },
+    // The sheet is as wide as the reader's screen, and drawn smaller where it must be.
+    size() {
+      const { width, scale, room } = this;
+      Object.assign(link.frame.style, {
+        width: `${width}px`, height: `${room.height / scale}px`, transform: `scale(${scale})`,
+      });
+      Object.assign(this.$refs.paper.style, {
+        width: `${Math.round(width * scale)}px`, height: `${room.height}px`,
+      });
+      this.look();
     },
     setWidth(width) {
       this.width = width;
       localStorage.setItem("innerhop width", String(width));
-      this.look();
+      this.size();
     },
     setZoom(zoom) {
       this.zoom = zoom;
       localStorage.setItem("innerhop zoom", zoom);
-      this.look();
+      this.size();
     },
     isWidth(width) {
       return this.width === width ? "true" : "false";
@@ -213,7 +216,8 @@ export function pageScreen() {
       const hop = kind === "hop" ? this.hopOf(n, key) : null;
       if (kind === "hop" && !hop) return;
       this.chosen = kind === "none" ? NOTHING : { kind, n, key: hop?.key ?? null };
-      this.trouble = "";
+      this.tell("");
+      this.over(null);
       if (kind !== "words") this.dropWords();
       this.showChosen(scroll);
       this.drawRuler();
@@ -318,11 +322,11 @@ export function pageScreen() {
     },
     kindSaid(hop) {
       return {
-        here: "to a place on this page",
-        there: "to another page",
-        menu: "from the menu",
-        back: "back to the top",
-        broken: "goes nowhere",
+        here: "A hop to a place on this page",
+        there: "A hop to another page",
+        menu: "A hop from the menu",
+        back: "A hop back to the top",
+        broken: "A hop that goes nowhere",
       }[hop.kind];
     },
     placeOf(hop) {
@@ -380,10 +384,17 @@ export function pageScreen() {
     },
     async turn(url, change) {
       try {
-        this.takeDone(await post(url, change ? { change } : {}), false);
+        this.takeDone(await post(url, change ? { change } : {}), false, true);
         this.chosen = this.section ? this.chosen : NOTHING;
         if (this.section) this.openIdField(false);
         this.look();
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
+    async makeSmooth() {
+      try {
+        this.takeDone(await post(this.urls.smooth, { revision: this.state.revision }), true, true);
       } catch (problem) {
         this.refuse(problem);
       }

@@ -32,7 +32,7 @@ export function drawHops(layer, ruler, model) {
   for (const one of shown) {
     const touches = isChosen(one.hop, chosen, model.section);
     if (hops.length > MANY && !touches && one.hop.kind !== "broken") continue;
-    drawHop(layer, ruler, one, touches, chosen.kind === "none" || touches, labels);
+    drawHop(layer, ruler, one, touches, touches || !["section", "hop"].includes(chosen.kind), labels);
   }
 }
 
@@ -68,7 +68,7 @@ function drawHop(layer, ruler, { hop, from, to, incoming }, chosen, strong, labe
     add(group, "path", { ...stroke, d: `M${X.edge} ${y} H${X.arcs + 7}` });
     arrow(group, X.arcs + 1, y, stroke);
     if (hop.kind === "menu") add(group, "rect", { x: X.edge - 5, y: y - 5, width: 10, height: 10, rx: 2, fill: "var(--menu-fill)" });
-    say(y, hop.kind === "menu" ? `Menu: ${hop.text}` : hop.from.title);
+    say(y - (hop.kind === "menu" ? 4 : 0), hop.kind === "menu" ? `Menu: ${hop.text}` : hop.from.title);
   } else if (hop.kind === "there" || (hop.kind === "menu" && hop.to?.id !== ruler.model.pageId)) {
     if (from === undefined || hop.kind === "menu") return; // the menu stands in the header, and leads away
     const y = ruler.place(from);

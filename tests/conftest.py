@@ -1,0 +1,72 @@
+"""What tests share: the demo site, editors, and a real browser on a real server."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+
+import pytest
+from django.test import Client
+
+# Playwright runs an event loop of its own in this thread; the ORM is not used from it.
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from innerhop.library.models import Editor, Site
+from innerhop.practice import demo
+
+CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+@pytest.fixture
+def site(db: None) -> Site:
+    """The demo site, as a first start loads it."""
+    return demo.load()
+
+
+@pytest.fixture
+def editor(site: Site) -> Editor:
+    """The demo site's editor."""
+    return Editor.objects.get(username=demo.EDITOR)
+
+
+@pytest.fixture
+def client(editor: Editor) -> Client:
+    """A browser without scripts in which the demo editor is signed in."""
+    client = Client(SERVER_NAME="127.0.0.1")
+    client.force_login(editor, backend="django.contrib.auth.backends.ModelBackend")
+    return client
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    """Debian's Chromium."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def tab(chromium: Browser) -> Iterator[Page]:
+    """A fresh tab of 1280 × 800. Any error on its console fails the test."""
+    context = chromium.new_context(viewport={"width": 1280, "height": 800})
+    context.grant_permissions(["clipboard-read", "clipboard-write"])
+    context.set_default_timeout(15_000)
+    page = context.new_page()
+    problems: list[str] = []
+    page.on("pageerror", lambda error: problems.append(str(error)))
+    page.on("console", lambda line: problems.append(line.text) if line.type == "error" else None)
+    yield page
+    context.close()
+    expected = ("422", "409", "403", "404")
+    assert [one for one in problems if not any(code in one for code in expected)] == []

@@ -1,0 +1,68 @@
+"""IDs: HTML Standard 3.2.6 for what is valid; the advice is common practice, no source."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from slugify import slugify
+
+from innerhop.core import ids
+
+
+@pytest.mark.parametrize("id_", ["faq.7", "Überblick", "7", "_", "a:b", "日本", "😀", "%20", "a#b"])
+def test_valid_is_all_but_space(id_: str) -> None:
+    assert ids.read(id_).valid
+    assert ids.read(id_).id == id_
+
+
+@pytest.mark.parametrize("space", ids.ASCII_WHITESPACE)
+def test_ascii_whitespace_is_not_valid(space: str) -> None:
+    assert not ids.read(f"a{space}b").valid
+
+
+@pytest.mark.parametrize(
+    ("typed", "id_", "valid", "fix", "said"),
+    [
+        ("# Your First Lock ", "Your First Lock", False, "your-first-lock", "#"),
+        ("#fees", "fees", True, "", "#"),
+        ("##fees", "fees", True, "", "#"),
+        ("Fees", "Fees", True, "fees", "Capitals"),
+        ("7-locks", "7-locks", True, "part-7-locks", "letter"),
+        ("section-3", "section-3", True, "", "nothing"),
+        ("fees", "fees", True, "", ""),
+        ("taken", "taken", False, "taken-2", "first"),
+        ("", "", False, "", "at least one"),
+        ("#", "", False, "", "at least one"),
+        ("x" * 5000, "x" * 5000, False, "x" * 32, "5000"),
+        ("a\ud800", "a\ud800", False, "a", "no page can carry"),
+        ("a\x07b", "a\x07b", False, "a-b", "no page can carry"),
+    ],
+)
+def test_what_is_typed_is_helped(typed: str, id_: str, valid: bool, fix: str, said: str) -> None:
+    reading = ids.read(typed, taken={"taken"})
+    assert (reading.id, reading.valid, reading.fix) == (id_, valid, fix)
+    assert said in reading.said
+
+
+def test_suggestions_follow_the_language_and_what_is_free() -> None:
+    assert ids.suggest("Schleusen für Anfänger", "de") == "schleusen-fuer-anfaenger"
+    assert ids.suggest("Schleusen für Anfänger", "en") == "schleusen-fur-anfanger"
+    assert ids.suggest("Skipper’s handbook") == "skippers-handbook"
+    assert ids.suggest("Fees", taken={"fees", "fees-2"}) == "fees-3"
+    assert ids.suggest("—") == "part"
+    assert ids.suggest("19 locks") == "part-19-locks"
+    assert len(ids.suggest("a very long heading that goes on and on about locks")) <= 32
+
+
+@given(st.text(max_size=80))
+def test_any_heading_gives_an_id_that_passes_our_own_advice(text: str) -> None:
+    suggestion = ids.suggest(text)
+    reading = ids.read(suggestion)
+    assert reading.valid
+    assert reading.said == "" or ids.says_nothing(suggestion)
+
+
+@given(st.text("αβγδεζηθικλμνξοπρστυφχψωабвгдежз ", min_size=1, max_size=20))
+def test_transliteration_is_the_slug_library_s(text: str) -> None:
+    """python-slugify (text-unidecode's tables) as the outside word on other scripts."""
+    plain = slugify(text, max_length=32, word_boundary=True, save_order=True)
+    assert ids.suggest(text) in (plain, f"part-{plain}", "part")

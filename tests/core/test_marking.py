@@ -1,0 +1,77 @@
+"""Marking touches one start tag: the page read again by another parser is the
+old tree with that ID, and the characters around it are the old ones."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+
+from innerhop.core import edits, encoding, marking
+from innerhop.core.encoding import Spelling
+from innerhop.core.facts import gather
+from innerhop.core.source import Source
+from tests.core import trees
+
+UTF_8 = Spelling()
+
+
+def mark(text: str, which: int, id_: str, spelling: Spelling = UTF_8) -> str:
+    """The page with its `which`-th heading marked."""
+    source = Source(text)
+    facts = gather(source)
+    made = marking.plan_mark(source, facts, facts.headings[which].number, id_, spelling)
+    return edits.apply(text, made)
+
+
+@settings(max_examples=150, deadline=None)
+@given(trees.markup())
+def test_another_parser_sees_the_old_tree_and_the_id(text: str) -> None:
+    count = len(gather(Source(text)).headings)
+    for which in range(count):
+        try:
+            marked = mark(text, which, "new-one")
+        except marking.CannotMark as problem:
+            assert str(problem)
+            continue
+        old, new = trees.read(text), trees.read(marked)
+        headings = [one for one in old.below() if one.tag in ("h2", "h3")]
+        headings[which].attrs["id"] = "new-one"
+        assert new == old
+
+
+@pytest.mark.parametrize(
+    ("before", "after"),
+    [
+        ("<h2>Fees</h2>", '<h2 id="fees">Fees</h2>'),
+        ("<H2\r\n  CLASS=big >Fees</h2>", '<H2 id="fees"\r\n  CLASS=big >Fees</h2>'),
+        ("<h2 id=''>Fees", "<h2 id='fees'>Fees"),
+        ("<h2 id= >Fees", '<h2 id="fees">Fees'),
+        ("<h2\t/>Fees", '<h2 id="fees"\t/>Fees'),
+        ("<!--<h2>x</h2>--><h2>Fees</h2>", '<!--<h2>x</h2>--><h2 id="fees">Fees</h2>'),
+        ("<template><h2>x</h2></template><h2>y", '<template><h2>x</h2></template><h2 id="fees">y'),
+    ],
+)
+def test_only_the_characters_of_the_id_change(before: str, after: str) -> None:
+    assert mark(before, 0, "fees") == after
+
+
+@pytest.mark.parametrize(
+    ("text", "id_", "said"),
+    [
+        ("<h2>x</h2><p id=fees>", "fees", "arrive at the first"),
+        ("<h2>x", "a b", "spaces"),
+        ("<h2>x", "#a", "#"),
+        ("<h2 id=old>x", "new", "“old” already"),
+        ("<section id=s><h2>x", "new", "“s” already"),
+        ("<h2><a name=n></a>x", "new", "“n” already"),
+    ],
+)
+def test_what_can_t_be_marked_is_said(text: str, id_: str, said: str) -> None:
+    with pytest.raises(marking.CannotMark, match=said):
+        mark(text, 0, id_)
+
+
+def test_an_id_the_encoding_lacks_is_written_as_references() -> None:
+    _, spelling = encoding.decode(b"<meta charset=windows-1252><h2>x</h2>\xe9")
+    assert mark("<h2>x</h2>", 0, "δοκ", spelling) == '<h2 id="&#948;&#959;&#954;">x</h2>'
+    assert mark("<h2>x</h2>", 0, "é&amp", spelling) == '<h2 id="é&amp;amp">x</h2>'

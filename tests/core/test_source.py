@@ -1,0 +1,113 @@
+"""Reading: every place that `Source` names holds what it says it holds."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+
+from innerhop.core.facts import gather
+from innerhop.core.outline import page_heading, sections
+from innerhop.core.selection import texts_below
+from innerhop.core.source import Source
+from tests.core import trees
+
+
+@settings(max_examples=150, deadline=None)
+@given(trees.markup())
+def test_every_place_holds_what_it_says(text: str) -> None:
+    source = Source(text)
+    for number, node in enumerate(source.nodes):
+        tag = source.start_tag(number)
+        if tag is None:
+            continue
+        assert source.original(tag).lower().startswith(f"<{node.tag}")
+        after = source.after_tag_name(number)
+        assert after is None or after == tag.start + 1 + len(node.tag)
+        for name, value in dict(node.attrs).items():
+            span = source.attribute(number, name)
+            assert span is not None
+            assert source.original(span).lower().startswith(name)
+            assert value == "" or str(node.attr(name)) in source.original(span)
+
+
+@settings(max_examples=150, deadline=None)
+@given(trees.markup())
+def test_text_runs_spell_their_nodes(text: str) -> None:
+    source = Source(text)
+    for number, child, data in texts_below(source, 0, 0):
+        run = source.text_run(number, child)
+        if run is None or not data:
+            continue
+        assert run.data == data
+        for index, character in enumerate(data):
+            here = text[run.start_place(index) : run.end_place(index + 1)]
+            assert here[0] in (character, "&", "\r")
+
+
+@settings(max_examples=100, deadline=None)
+@given(trees.markup())
+def test_another_parser_finds_the_same_headings_ids_and_links(text: str) -> None:
+    """html5lib as the second opinion on HTML Standard 13.2."""
+    facts = gather(Source(text))
+    elements = list(trees.read(text).below())
+    headings = [one for one in elements if one.tag in ("h2", "h3")]
+    assert [one.rank for one in facts.headings] == [int(one.tag[1]) for one in headings]
+    ids = [one.attrs["id"] for one in elements if one.attrs.get("id")]
+    assert [one.value for one in facts.marks if one.attribute == "id"] == ids
+    hrefs = [one.attrs["href"] for one in elements if one.tag == "a" and "href" in one.attrs]
+    assert [one.href for one in facts.links] == hrefs
+
+
+REAL_LIFE = """<!DOCTYPE HTML>\r
+<HTML LANG=de><HEAD><TITLE>Seite</TITLE><BASE HREF=/alt/></HEAD>\r
+<BODY><HEADER><H2 ID=kopf>Kopf</H2><NAV><A HREF=#a>A</A></NAV></HEADER>\r
+<MAIN><H1>Titel</H1>\r
+<NAV><A HREF="#a">in the page</A></NAV>
+<H2><A NAME=a></A>Eins &amp; zwei</H2><P>one two three<H4>Tief</H4><P>four
+<SECTION ID=sec><H2>Drei</H2><P>five six</SECTION>
+<SPAN ID=davor></SPAN><H2>Vier</H2><!-- <H2 ID=no> -->
+<SVG><TITLE>not the page's</TITLE><G ID=g /></SVG>
+<H2><IMG ALT="ein Bild" SRC=x></H2>
+<TEMPLATE><H2 ID=not>x</H2><A HREF=#not>x</A></TEMPLATE></MAIN>
+<FOOTER><A HREF=#kopf>up</A></FOOTER>"""
+
+
+def test_facts_of_a_page_from_real_life() -> None:
+    facts = gather(Source(REAL_LIFE))
+    assert (facts.title, facts.language, facts.base_href) == ("Seite", "de", "/alt/")
+    assert [(m.attribute, m.value) for m in facts.marks] == [
+        ("id", "kopf"), ("name", "a"), ("id", "sec"), ("id", "davor"), ("id", "g")
+    ]  # fmt: skip
+    assert [(one.text, one.region) for one in facts.links] == [
+        ("A", "nav"), ("in the page", ""), ("up", "footer")
+    ]  # fmt: skip
+
+
+def test_sections_nest_by_rank_and_know_their_marks() -> None:
+    source = Source(REAL_LIFE)
+    found = sections(source, gather(source))
+    assert [(one.title, one.depth, one.mark, one.words) for one in found] == [
+        ("Eins & zwei", 0, "a", 6),
+        ("Tief", 1, "", 2),  # the skipped rank is closed up
+        ("Drei", 0, "sec", 3),
+        ("Vier", 0, "davor", 1),
+        ("ein Bild", 0, "", 0),
+    ]
+
+
+def test_words_behind_what_is_not_shown_still_count() -> None:
+    source = Source("<h2>One</h2><p>two<script>let three;</script> four<footer>five</footer>six")
+    assert [one.words for one in sections(source, gather(source))] == [4]
+
+
+def test_only_a_single_first_h1_names_the_page() -> None:
+    named = gather(Source("<h1>A</h1><h2>B</h2>")).headings
+    assert page_heading(named) == named[0]
+    assert page_heading(gather(Source("<h1>A</h1><h1>B</h1>")).headings) is None
+    assert page_heading(gather(Source("<h2>A</h2><h1>B</h1>")).headings) is None
+
+
+@pytest.mark.parametrize("depth", [400, 20_000])
+def test_deep_nesting_is_no_trouble(depth: int) -> None:
+    facts = gather(Source("<div>" * depth + "<h2 id=deep>x</h2>"))
+    assert [mark.value for mark in facts.marks] == ["deep"]
