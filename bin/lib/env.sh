@@ -23,7 +23,7 @@ install_package() {
 
 # need_python FILE…: a virtual environment with the pinned packages of these files.
 need_python() {
-  local stamp="$root/.venv/.pinned" wanted files=()
+  local stamp="$root/.venv/.pinned-$*" wanted files=()
   wanted="$(cd "$root/requirements" && cat "$@" | sha256sum)"
   if [ "$(cat "$stamp" 2>/dev/null || true)" != "$wanted" ]; then
     say "Installing the Python packages …"

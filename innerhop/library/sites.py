@@ -51,9 +51,9 @@ def _free_slug(wanted: str) -> str:
 
 
 def free_path(site: Site, path: str, taken: Container[str] = ()) -> str:
-    """The path, or the nearest to it that no page of the site has."""
+    """The nearest path to this one that no page of the site has."""
     stem, dot, ending = path.rpartition(".html") if path.endswith(".html") else (path, "", "")
-    stem, slash = (stem[:-1], "/") if stem.endswith("/") else (stem, "")
+    stem, slash = (stem[:-1] or "/home", "/") if stem.endswith("/") else (stem, "")
     number = 1
     while True:
         number += 1

@@ -70,14 +70,16 @@ def _tree(node: Element) -> Tree:
     return tree
 
 
-_TAGS = ["h2", "h3", "p", "b", "i", "em", "span", "a", "div", "ul", "li", "table", "tr", "td", "section", "code", "button"]
+_TAGS = "h2 h3 p b i em span a div ul li table tr td section code button"
+_ODD = r"""<H2 CLASS=x>|<h3 id=one>|<p title="a > b">|<a name=old>|<a href='#one'>|<br>
+<!-- <h2>no</h2> -->|<img alt=boat src=x>|&amp;|&eacute|&nosuch;|&#x1F6A4;|some words|Lock one
+ä|<h2/>|<p><b><p>| |<svg><g id=s></g></svg>"""
 _PIECES = [
-    *(f"<{tag}>" for tag in _TAGS),
-    *(f"</{tag}>" for tag in _TAGS),
-    "<H2 CLASS=x>", "<h3 id=one>", '<p title="a > b">', "<a name=old>", "<a href='#one'>",
-    "<br>", "<img alt=boat src=x>", "<!-- <h2>not</h2> -->", "&amp;", "&eacute", "&nosuch;", "&#x1F6A4;",
-    "\r\n", "\t", " ", "some words", "Lock ", "ä", "<svg><g id=s></g></svg>", "<h2/>", "<p><b><p>",
-]  # fmt: skip
+    *(f"<{slash}{tag}>" for tag in _TAGS.split() for slash in ("", "/")),
+    *_ODD.replace("\n", "|").split("|"),
+    "\r\n",
+    "\t",
+]
 
 
 def markup() -> st.SearchStrategy[str]:

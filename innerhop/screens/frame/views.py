@@ -62,25 +62,25 @@ def locked_out(request: HttpRequest, *_args: object, **_kwargs: object) -> HttpR
 def form_too_old(request: HttpRequest, reason: str = "") -> HttpResponse:
     """What someone sees when a form's guard against forgery has run out."""
     said = "This form has been open too long, or cookies are off. Load the page and try again."
-    if request.headers.get("Accept", "").startswith("application/json"):
-        return JsonResponse({"said": said}, status=403)
-    return render(request, "frame/plain.html", {"title": "Try once more", "said": said}, status=403)
+    return _plain(request, "Try once more", said, 403)
 
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """No such screen, or not for this editor."""
     said = "There is no such page here, or it belongs to a site that you are not an editor of."
-    return render(request, "frame/plain.html", {"title": "Not here", "said": said}, status=404)
+    return _plain(request, "Not here", said, 404)
 
 
 def failed(request: HttpRequest) -> HttpResponse:
     """Something broke on our side."""
-    said = (
-        "Something broke here, and it was not you. What was saved is safe. Try again in a moment."
-    )
-    return render(
-        request, "frame/plain.html", {"title": "That went wrong", "said": said}, status=500
-    )
+    said = "Something broke here, and it was not you. What was saved is safe. Try again soon."
+    return _plain(request, "That went wrong", said, 500)
+
+
+def _plain(request: HttpRequest, title: str, said: str, status: int) -> HttpResponse:
+    if request.headers.get("Accept", "").startswith("application/json"):
+        return JsonResponse({"said": said}, status=status)
+    return render(request, "frame/plain.html", {"title": title, "said": said}, status=status)
 
 
 @require_GET

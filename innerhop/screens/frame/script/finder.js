@@ -13,18 +13,21 @@ export function finder() {
     at: -1,
     isOpen: false,
     round: 0,
+    answered: null,
 
     init() {
       // On the desk the page's own sections are there before anything is typed.
       if (this.$el.dataset.open) this.ask();
     },
     async ask() {
-      const { url, near, pages } = this.$el.closest("[data-url]").dataset;
+      const { url, near, pages } = this.$root.dataset;
       this.round += 1;
       const round = this.round;
       if (!this.asked.trim() && pages) return this.close();
-      const answer = await get(url, { q: this.asked, near: near ?? "", pages: pages ?? "" }).catch(() => null);
+      const q = this.asked;
+      const answer = await get(url, { q, near: near ?? "", pages: pages ?? "" }).catch(() => null);
       if (!answer || round !== this.round) return; // a late answer moves nothing
+      this.answered = q;
       this.found = answer.found;
       this.at = answer.found.length ? 0 : -1;
       this.isOpen = true;
@@ -39,19 +42,24 @@ export function finder() {
         event.preventDefault();
         this.at = (this.at + step + this.found.length) % this.found.length;
         this.$nextTick(() => document.getElementById(this.active)?.scrollIntoView({ block: "nearest" }));
-      } else if (event.key === "Enter" && this.at >= 0) {
+      } else if (event.key === "Enter") {
         event.preventDefault();
-        this.take(this.at);
+        this.takeBest();
       } else if (event.key === "Escape") {
         event.stopPropagation();
         this.asked = "";
-        if (this.$el.closest("[data-url]").dataset.pages) this.close();
+        if (this.$root.dataset.pages) this.close();
         else this.ask();
       }
     },
+    // Enter may come before the answer to what was typed last: wait for it.
+    async takeBest() {
+      if (this.answered !== this.asked) await this.ask();
+      if (this.at >= 0 && this.answered === this.asked) this.take(this.at);
+    },
     take(at) {
       const one = this.found[at];
-      if (this.$el.closest("[data-url]").dataset.pages) {
+      if (this.$root.dataset.pages) {
         const hash = one.id ? `#${encodeURIComponent(one.id)}` : one.n === null ? "" : `#n${one.n}`;
         this.close();
         window.location.assign(one.url + hash);

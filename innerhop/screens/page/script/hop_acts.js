@@ -15,6 +15,7 @@ export function hopActs(line) {
     looked: NO_LOOK,
     lookedTrouble: "",
     asking: "",
+    isTypist: false, // the words were typed, so the keyboard goes on from there
     hopRound: 0,
 
     async takeWords({ start, end, text }) {
@@ -44,6 +45,8 @@ export function hopActs(line) {
         this.words.text = text;
         this.wordsFit = true;
         if (this.end) await this.preview();
+        else if (this.isTypist) this.soon(() => document.getElementById("end-asked").focus());
+        this.isTypist = false;
       } catch (problem) {
         if (words !== this.words) return;
         if (!(problem instanceof Told) || problem.status === 409) return this.refuse(problem);
@@ -55,13 +58,15 @@ export function hopActs(line) {
       line().tell("select", { start: this.nearest.start, end: this.nearest.end });
     },
     findWords() {
+      this.isTypist = true;
       line().tell("find", { words: this.asking, again: true });
     },
 
-    chooseEnd(one) {
+    async chooseEnd(one) {
       this.end = { ...one };
       this.endId = one.id;
-      return one.id || one.kind === "top" ? this.preview() : this.suggestEnd();
+      await (one.id || one.kind === "top" ? this.preview() : this.suggestEnd());
+      this.soon(() => this.$refs.saveHop.focus());
     },
     chooseTop() {
       const { page } = this.state;
@@ -123,7 +128,7 @@ export function hopActs(line) {
         line().tell("clear");
         this.dropWords();
         this.takeDone(done);
-        this.$nextTick(() => this.$refs.said?.querySelector("button")?.focus());
+        this.soon(() => this.$refs.said.querySelector("button").focus());
       } catch (problem) {
         this.refuse(problem);
       }

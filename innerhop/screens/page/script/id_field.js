@@ -13,7 +13,7 @@ export function idField() {
         this.id = { typed: "", said: "", fix: "", valid: false, n: section.n, busy: false };
         await this.readId(null);
       }
-      if (focus) this.$nextTick(() => this.$refs.id?.select());
+      if (focus) this.soon(() => this.$refs.id.select());
     },
     checkId() {
       return this.readId(this.id.typed);
@@ -26,7 +26,10 @@ export function idField() {
       try {
         const found = await post(this.urls.checkId, { number: n, typed });
         if (round !== this.idRound || this.id.n !== n) return; // typed on since
-        if (typed === null) this.id.typed = found.id;
+        if (typed === null) {
+          if (this.id.typed) return this.checkId(); // typed before the suggestion came
+          this.id.typed = found.id;
+        }
         // The hash stands in front of the field: a typed one is taken off.
         else if (this.id.typed.trim().startsWith("#")) this.id.typed = found.id;
         Object.assign(this.id, { said: found.said, fix: found.fix, valid: found.valid });
@@ -53,7 +56,7 @@ export function idField() {
       try {
         const sent = { number: this.id.n, id: this.id.typed.trim(), revision: this.state.revision };
         this.takeDone(await post(this.urls.mark, sent));
-        this.$nextTick(() => this.$refs.copies?.querySelector("button")?.focus());
+        this.soon(() => this.$refs.copies.querySelector("button")?.focus());
       } catch (problem) {
         this.refuse(problem);
       } finally {

@@ -222,10 +222,14 @@ export function pageScreen() {
       this.showChosen(scroll);
       this.drawRuler();
       if (kind === "section") this.openIdField(focus);
-      this.$nextTick(() => {
+      this.soon(() => {
         this.$refs.desk.scrollTop = 0;
-        if (focus && kind === "hop") this.$refs.hopTitle?.focus();
+        if (focus && kind === "hop") this.$refs.hopTitle.focus();
       });
+    },
+    // Once what has just been asked for is shown, which Alpine does a moment later.
+    soon(act) {
+      this.$nextTick(() => requestAnimationFrame(() => setTimeout(act)));
     },
     chooseNothing() {
       this.choose("none", null);

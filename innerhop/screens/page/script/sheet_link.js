@@ -22,6 +22,9 @@ export class SheetLink {
   }
 
   tell(what, more = {}) {
-    if (this.isReady) this.frame.contentWindow.postMessage({ innerHop: what, ...more }, "*");
+    if (!this.isReady) return;
+    // What Alpine watches can't be sent as it is, so a plain copy goes.
+    const plain = JSON.parse(JSON.stringify({ innerHop: what, ...more }));
+    this.frame.contentWindow.postMessage(plain, "*");
   }
 }

@@ -1,0 +1,133 @@
+"""The application on a real server, the demo site in it, and hands for the sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import pytest
+from playwright.sync_api import Frame, Page, expect
+from pytest_django.live_server_helper import LiveServer
+
+from innerhop.library.models import Site
+from innerhop.practice import demo
+
+
+@pytest.fixture
+def server(transactional_db: None) -> Iterator[str]:
+    """The editor's address of a running server; pages are shown under `localhost`."""
+    live = LiveServer("127.0.0.1")
+    yield live.url
+    live.stop()
+
+
+@pytest.fixture
+def site(server: str) -> Site:
+    return demo.load()
+
+
+def _range(words: str, at_end: bool) -> str:
+    """Script for the range of the first or last letter of words in the sheet."""
+    return (
+        "const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);"
+        f"const words = {words!r}; let at = -1;"
+        "while (at < 0 && walk.nextNode()) at = walk.currentNode.data.indexOf(words);"
+        f"if ({str(at_end).lower()}) at += words.length - 1;"
+        "const range = document.createRange();"
+        "range.setStart(walk.currentNode, at); range.setEnd(walk.currentNode, at + 1);"
+    )
+
+
+def _edge(x: str) -> str:
+    return (
+        f"const b = range.getBoundingClientRect();return {{ x: b.{x}, y: (b.top + b.bottom) / 2 }}"
+    )
+
+
+@dataclass
+class Desk:
+    """A signed-in editor in front of the page screen."""
+
+    tab: Page
+    server: str
+    site: Site
+
+    def open(self, path: str) -> None:
+        """Open a page's screen and wait until its sheet has been measured."""
+        page = self.site.pages.get(path=path)
+        self.tab.goto(self.server + page.get_absolute_url())
+        self.wait_for_sheet()
+
+    def wait_for_sheet(self) -> None:
+        self.tab.locator(".ruler-section").first.wait_for()
+        self.sheet.locator("inner-hop-marks").wait_for(state="attached")
+
+    @property
+    def sheet(self) -> Frame:
+        frame = self.tab.query_selector("iframe")
+        assert frame is not None
+        inner = frame.content_frame()
+        assert inner is not None
+        return inner
+
+    def place_of(self, find: str) -> tuple[float, float, float]:
+        """Where something in the sheet stands on the screen, and the sheet's scale.
+
+        find: a function's body in the sheet that returns a DOMRect.
+        """
+        rect = self.sheet.evaluate(f"() => {{ {find} }}")
+        box = self.tab.locator("iframe").bounding_box()
+        assert box is not None
+        scale = box["width"] / self.tab.evaluate("document.querySelector('iframe').offsetWidth")
+        return box["x"] + scale * rect["x"], box["y"] + scale * rect["y"], scale
+
+    def click(self, selector: str) -> None:
+        """Click an element in the sheet with the mouse."""
+        x, y, scale = self.place_of(
+            f"const e = document.querySelector({selector!r});"
+            "e.scrollIntoView({ block: 'center', behavior: 'instant' });"
+            "return e.getBoundingClientRect().toJSON()"
+        )
+        self.tab.mouse.click(x + 12 * scale, y + 12 * scale)
+
+    def select(self, words: str, until: str = "") -> None:
+        """Drag over words in the sheet with the mouse, as a reader selects them."""
+        scroll = "scrollIntoView({ block: 'center', behavior: 'instant' });"
+        self.place_of(f"{_range(words, at_end=False)} range.startContainer.parentElement.{scroll}"
+                      "return range.getBoundingClientRect().toJSON()")  # fmt: skip
+        self.tab.wait_for_timeout(120)
+        x, y, _ = self.place_of(_range(words, at_end=False) + _edge("left + 0.5"))
+        to_x, to_y, _ = self.place_of(_range(until or words, at_end=True) + _edge("right - 0.5"))
+        self.tab.mouse.move(x, y)
+        self.tab.mouse.down()
+        self.tab.mouse.move((x + to_x) / 2, (y + to_y) / 2)
+        self.tab.mouse.move(to_x, to_y)
+        self.tab.mouse.up()
+
+    def hears(self, words: str) -> None:
+        """Wait for the line that says what was done."""
+        said = self.tab.get_by_role("region", name="Sheet").get_by_text(words)
+        expect(said).to_be_visible()
+
+    def paste(self, address: str, markup: str) -> None:
+        """Bring in a whole document by pasting it, and open its screen."""
+        self.tab.goto(f"{self.server}/marrowby-canal-trust/bring-in/")
+        self.tab.get_by_label("A whole document").check()
+        self.tab.get_by_label("Address", exact=True).fill(address)
+        self.tab.get_by_label("Markup", exact=True).fill(markup)
+        self.tab.get_by_role("button", name="Bring in the markup").click()
+        self.tab.get_by_role("heading", name="1 page came in").wait_for()
+        self.open(address)
+
+    def markup(self, path: str) -> str:
+        """The page's text as it is kept now."""
+        page = self.site.pages.get(path=path)
+        return bytes(page.revisions.get(number=page.revision).content).decode()
+
+
+@pytest.fixture
+def desk(tab: Page, server: str, site: Site) -> Desk:
+    tab.goto(f"{server}/sign-in/")
+    tab.get_by_role("button", name="Sign in as the demo editor").click()
+    tab.wait_for_url("**/marrowby-canal-trust/")
+    return Desk(tab, server, site)

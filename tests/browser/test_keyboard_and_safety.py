@@ -1,0 +1,150 @@
+"""The same path with the keyboard alone; pages that mean harm; and axe on every screen."""
+
+from __future__ import annotations
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Desk
+
+
+def press(tab: Page, *keys: str) -> None:
+    for key in keys:
+        tab.keyboard.press(key)
+
+
+def tab_to(tab: Page, name: str, most: int = 80) -> None:
+    """Press Tab until the focused control has that name."""
+    for _ in range(most):
+        tab.keyboard.press("Tab")
+        focused = tab.evaluate(
+            "() => { const e = document.activeElement;"
+            " return e.getAttribute('aria-label') || e.labels?.[0]?.textContent || e.textContent }"
+        )
+        if name in (focused or ""):
+            return
+    raise AssertionError(f"no Tab stop called {name}")
+
+
+def test_the_whole_path_by_keyboard(desk: Desk) -> None:
+    tab = desk.tab
+    press(tab, "Tab")
+    tab_to(tab, "Moorings and charges")
+    press(tab, "Enter")
+    desk.wait_for_sheet()
+
+    # Along the ruler to an unmarked section, and mark it.
+    tab_to(tab, "Visitor moorings")
+    press(tab, "ArrowDown", "ArrowDown", "ArrowDown", "Enter")
+    field = tab.get_by_label("ID for this section")
+    expect(field).to_be_focused()
+    expect(field).to_have_value("the-waiting-list")
+    press(tab, "Enter")
+    desk.hears("Marked “The waiting list”")
+
+    # Words by typing them, an end by searching it, and save.
+    press(tab, "Escape")
+    tab_to(tab, "Link words on this page")
+    tab.keyboard.type("honesty box")
+    press(tab, "Enter")
+    expect(tab.get_by_role("heading", name="Make a hop")).to_be_visible()
+    expect(tab.get_by_label("Where the hop ends")).to_be_focused()
+    tab.keyboard.type("waiting list")
+    press(tab, "Enter")  # at once: the answer to what was typed is waited for
+    expect(tab.get_by_role("button", name="Save the hop")).to_be_focused()
+    press(tab, "Enter")
+    desk.hears("Linked “honesty box” to #the-waiting-list")
+
+    press(tab, "Control+z")
+    desk.hears("Undone: Linked")
+    press(tab, "Control+Shift+Z")
+    desk.hears("Done again: Linked")
+
+    press(tab, "/")
+    expect(tab.get_by_label("Find a page or mark")).to_be_focused()
+    tab.keyboard.type("tunnels")
+    press(tab, "Enter")
+    tab.wait_for_url("**/#tunnels")
+    expect(tab.get_by_role("heading", name="Going through a tunnel", level=2)).to_be_visible()
+    press(tab, "?")
+    expect(tab.get_by_role("dialog", name="Keys")).to_be_visible()
+
+
+HARMFUL = """<!doctype html><html><head><title>Harm</title>
+<meta http-equiv="refresh" content="0;url=/elsewhere/">
+<meta http-equiv="Content-Security-Policy" content="script-src 'self'">
+<script>window.ran = 1; top.location = '/sign-in/'</script></head>
+<body onload="window.ran = 2"><h2 onclick="window.ran = 3">Heading</h2>
+<img src=x onerror="window.ran = 4"><iframe src="/sign-in/"></iframe>
+<a href="javascript:window.ran = 5" id=js>script link</a>
+<form action="/sign-out/" method=post><button id=send>Send</button></form>
+<script>parent.postMessage({ innerHop: 'chose', kind: 'section', n: 3 }, '*')</script>
+"""
+
+
+@pytest.mark.harmful
+def test_a_page_s_scripts_never_run_in_the_sheet_nor_meet_the_session(desk: Desk) -> None:
+    tab = desk.tab
+    desk.paste("/harm/", HARMFUL)
+    desk.click("#js")
+    desk.click("#send")
+    desk.click("h2")
+    tab.wait_for_timeout(300)
+    assert "/sign-in/" not in tab.url
+    assert desk.sheet.url.endswith("/harm/")
+    assert desk.sheet.evaluate("typeof window.ran") == "undefined"
+    assert desk.sheet.evaluate("origin") == "null"
+    blocked = "() => { try { return parent.document.title } catch (e) { return e.name } }"
+    assert desk.sheet.evaluate(blocked) == "SecurityError"
+
+    # On its own host name its scripts run, and see no cookie and no screen of ours.
+    visit = tab.context.new_page()
+    page = desk.site.pages.get(path="/skippers-handbook/")
+    visit.goto(f"{desk.server}{page.get_absolute_url()}visit/")
+    assert visit.evaluate("document.cookie") == ""
+    reach = "url => fetch(url, { credentials: 'include' }).then(() => 'read', () => 'kept out')"
+    assert visit.evaluate(reach, f"{desk.server}/marrowby-canal-trust/") == "kept out"
+    cookies = {one["domain"]: one["name"] for one in tab.context.cookies()}
+    assert cookies["localhost"] == "innerhop_visit"
+
+
+def axe(tab: Page) -> list[str]:
+    """What axe-core finds against WCAG 2.2 A and AA and its best practices."""
+    found = Axe().run(tab)
+    return [
+        f"{one['id']}: {node['html'][:120]} {node.get('failureSummary', '')[:200]}"
+        for one in found.response["violations"]
+        for node in one["nodes"]
+    ]
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
+    tab = desk.tab
+    tab.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
+    base = f"{desk.server}/marrowby-canal-trust"
+    for path in ("/", "/bring-in/", "/hand-over/"):
+        tab.goto(base + path)
+        assert axe(tab) == []
+    arrival = desk.site.arrivals.get().pk
+    tab.goto(f"{base}/bring-in/{arrival}/")
+    assert axe(tab) == []
+    tab.goto(f"{desk.server}/?all")
+    assert axe(tab) == []
+    desk.open("/skippers-handbook/")
+    assert axe(tab) == []
+    for name in ("Lifting bridges", "Your first lock"):
+        tab.get_by_role("button", name=name).last.click()
+        tab.wait_for_timeout(300)
+        assert axe(tab) == []
+        tab.keyboard.press("Escape")
+    tab.locator(".row", has_text="stop planks note").last.click()
+    assert axe(tab) == []
+    desk.select("the lifebelt")
+    tab.get_by_role("option", name="Your first lock").click()
+    tab.get_by_role("button", name="Save the hop").wait_for()
+    assert axe(tab) == []
+    tab.get_by_role("button", name="Sign out").click()
+    tab.wait_for_url("**/sign-in/")
+    assert axe(tab) == []

@@ -1,0 +1,158 @@
+"""Changes are written on all their pages or on none, and can be undone and redone."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from innerhop.core.selection import Point, Words
+from innerhop.library import acts, arrivals, changes, sites
+from innerhop.library.acts import End
+from innerhop.library.models import Change, Editor, Mark, Page, Section, Site
+from innerhop.library.texts import current
+
+
+def page_at(site: Site, path: str) -> Page:
+    return Page.objects.select_related("site").get(site=site, path=path)
+
+
+def content(page: Page) -> bytes:
+    return bytes(page.revisions.get(number=Page.objects.get(pk=page.pk).revision).content)
+
+
+def section(page: Page, title: str) -> Section:
+    return page.sections.get(title=title)
+
+
+def words_in(page: Page, wanted: str) -> Words:
+    """The first place on the page where these words stand in one text node."""
+    source = current(page).source
+    for number, node in enumerate(source.nodes):
+        for child, below in enumerate(node.children):
+            if wanted in getattr(below, "text", "") and not hasattr(below, "tag"):
+                at = below.text.index(wanted)
+                return Words(Point(number, child, at), Point(number, child, at + len(wanted)))
+    raise AssertionError(wanted)
+
+
+def save(page: Page, editor: Editor, act: acts.Act) -> Change:
+    return changes.save(page.site, editor, act.said, act.plans)
+
+
+def test_marking_and_hopping_to_another_page_is_one_change(site: Site, editor: Editor) -> None:
+    handbook, guide = page_at(site, "/skippers-handbook/"), page_at(site, "/lock-guide/")
+    before = content(handbook), content(guide)
+    heading = section(guide, "A note on paddle gear")
+    end = End(guide, "paddle-gear", heading.number)
+    change = save(handbook, editor, acts.hop(handbook, words_in(handbook, "the pawl"), end))
+
+    assert set(changes.pages_of(change)) == {handbook, guide}
+    assert b'<a href="/lock-guide/#paddle-gear">the pawl</a>' in content(handbook)
+    assert b'<h2 id="paddle-gear" class="paddle-gear">' in content(guide)
+    assert Mark.objects.filter(page=guide, value="paddle-gear").exists()  # the index follows
+
+    changes.undo(change)
+    assert (content(handbook), content(guide)) == before
+    assert not Mark.objects.filter(page=guide, value="paddle-gear").exists()
+    changes.redo(change)
+    assert b"the pawl</a>" in content(handbook)
+    with pytest.raises(changes.CannotUndo):
+        changes.redo(change)
+
+
+def test_a_page_that_moved_on_stops_the_whole_change(site: Site, editor: Editor) -> None:
+    handbook, guide = page_at(site, "/skippers-handbook/"), page_at(site, "/lock-guide/")
+    end = End(guide, "gear", section(guide, "A note on paddle gear").number)
+    planned = acts.hop(handbook, words_in(handbook, "the pawl"), end)
+    other = Editor.objects.create_user("other")
+    save(guide, other, acts.smooth(guide))
+    before = content(handbook), content(guide)
+    with pytest.raises(changes.MovedOn, match="other changed “Lock guide” while you worked"):
+        save(handbook, editor, planned)
+    assert (content(handbook), content(guide)) == before
+    assert Change.objects.filter(site=site).count() == 1
+
+
+def test_any_change_can_be_undone_unless_a_later_one_needs_it(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/skippers-handbook/")
+    top = End(page, "")
+    first = save(page, editor, acts.hop(page, words_in(page, "five minutes in neutral"), top))
+    page.refresh_from_db()
+    second = save(page, editor, acts.smooth(page))
+    changes.undo(first)  # not the newest, and elsewhere on the page
+    assert b"five minutes in neutral</a>" not in content(page)
+    assert b"scroll-behavior" in content(page)
+    changes.redo(first)
+    changes.undo(second)
+    assert b"five minutes in neutral</a>" in content(page)
+
+
+def test_next_to_undo_is_the_editor_s_own(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/lock-guide/")
+    mine = save(page, editor, acts.smooth(page))
+    page.refresh_from_db()
+    heading = section(page, "A note on paddle gear")
+    other = Editor.objects.create_user("other")
+    save(page, other, acts.mark(page, heading.number, "gear"))
+    assert changes.next_to_undo(site, editor) == mine
+    changes.undo(mine)
+    assert changes.next_to_undo(site, editor) is None
+    assert changes.next_to_redo(site, editor) == mine
+    page.refresh_from_db()
+    words = words_in(page, "worked in pairs")
+    save(page, editor, acts.hop(page, words, End(page, "the-flight")))
+    assert changes.next_to_redo(site, editor) is None  # a new change closes that way
+
+
+@settings(
+    max_examples=8, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(order=st.randoms(use_true_random=False))
+def test_all_changes_undone_in_any_order_give_the_original(
+    site: Site, editor: Editor, order: random.Random
+) -> None:
+    page = page_at(site, "/about/")  # windows-1252, CR LF
+    original = content(page)
+    made = []
+    for heading in list(page.sections.filter(mark="")):
+        made.append(save(page, editor, acts.mark(page, heading.number, f"ü{heading.number}")))
+        page.refresh_from_db()
+    for words in ("a load of pears", "forty people came", "diesel and soup"):
+        act = acts.hop(page, words_in(page, words), End(page, "trustees"))
+        made.append(save(page, editor, act))
+        page.refresh_from_db()
+    order.shuffle(made)
+    for change in made:
+        changes.undo(change)
+    assert content(page) == original
+
+
+def test_bringing_a_page_in_again_is_a_change_too(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/about/")
+    original = content(page)
+    save(page, editor, acts.smooth(page))
+    changed = content(page)
+    piece = arrivals.Piece("about/index.html", b"<h1>New</h1>\xff\xfe")
+    for _ in arrivals.bring_in(site, editor, [piece], 1, replace=True):
+        pass
+    assert content(page) == piece.data
+    again = changes.next_to_undo(site, editor)
+    assert again is not None
+    changes.undo(again)
+    assert content(page) == changed
+    smooth = changes.next_to_undo(site, editor)
+    assert smooth is not None
+    with pytest.raises(changes.CannotUndo, match="later change"):
+        changes.undo(smooth)  # nobody can follow its characters through a new text
+    assert original != changed
+
+
+def test_an_address_can_be_given_once(site: Site) -> None:
+    page = page_at(site, "/about/")
+    with pytest.raises(sites.AddressTaken, match="Lock guide"):
+        sites.set_path(page, "/lock-guide")
+    sites.set_path(page, "https://marrowby.example/trust/")
+    assert page_at(site, "/trust/").links.filter(key="/trust", fragment="history").exists()

@@ -1,0 +1,117 @@
+"""Who gets in, and to what."""
+
+from __future__ import annotations
+
+import pytest
+from django.conf import LazySettings
+from django.test import Client
+from django.urls import reverse
+
+from innerhop.library.models import Editor, Site
+from innerhop.practice import demo
+from innerhop.visitor import passes
+
+pytestmark = pytest.mark.django_db
+
+
+def stranger() -> Client:
+    client = Client(SERVER_NAME="127.0.0.1")
+    client.force_login(
+        Editor.objects.create_user("stranger"),
+        backend="django.contrib.auth.backends.ModelBackend",
+    )
+    return client
+
+
+def test_a_site_is_there_for_its_own_editors_only(site: Site, client: Client) -> None:
+    page = site.pages.first()
+    assert page is not None
+    other = stranger()
+    nobody = Client(SERVER_NAME="127.0.0.1")
+    for name in ("pages", "bring-in", "hand-over", "site-file", "find"):
+        url = reverse(name, args=[site.slug])
+        assert client.get(url).status_code == 200
+        assert other.get(url).status_code == 404
+        assert nobody.get(url).headers["Location"].startswith("/sign-in/")
+    for name in ("page", "state", "visit", "difference", "page-file"):
+        url = reverse(name, args=[site.slug, page.pk])
+        assert client.get(url).status_code in (200, 302)
+        assert other.get(url).status_code == 404
+    acts = (
+        "mark",
+        "check-id",
+        "check-words",
+        "hop",
+        "undo",
+        "redo",
+        "measure",
+        "address",
+        "smooth",
+    )
+    for name in acts:
+        url = reverse(name, args=[site.slug, page.pk])
+        assert other.post(url, {}, content_type="application/json").status_code == 404
+
+
+def test_too_many_wrong_passwords_shut_the_way_in(site: Site) -> None:
+    client = Client(SERVER_NAME="127.0.0.1")
+    sent = {"username": demo.EDITOR, "password": "guess"}
+    for _ in range(4):
+        assert b"belong together" in client.post("/sign-in/", sent).content
+    assert client.post("/sign-in/", sent).status_code == 429
+    right = {**sent, "password": demo.PASSWORD}
+    assert client.post("/sign-in/", right).status_code == 429
+
+
+def test_a_right_password_lets_in_and_is_kept_by_argon2(site: Site) -> None:
+    client = Client(SERVER_NAME="127.0.0.1")
+    sent = {"username": demo.EDITOR, "password": demo.PASSWORD}
+    assert client.post("/sign-in/", sent).status_code == 302
+    assert Editor.objects.get(username=demo.EDITOR).password.startswith("argon2$")
+
+
+def test_one_click_in_exists_on_a_demo_start_only(site: Site, settings: LazySettings) -> None:
+    client = Client(SERVER_NAME="127.0.0.1")
+    settings.DEMO = False
+    assert client.post("/sign-in/demo/").status_code == 404
+    assert b"demo editor" not in client.get("/sign-in/").content
+    settings.DEMO = True
+    assert client.post("/sign-in/demo/").status_code == 302
+
+
+def test_a_new_site_is_its_maker_s(db: None) -> None:
+    client = stranger()
+    sent = {"name": "Hatch Lane School", "address": "hatch.example", "language": "en"}
+    assert client.post("/", sent).headers["Location"] == "/hatch-lane-school/bring-in/"
+    wrong = client.post("/", {**sent, "address": "hatch.example/page/"})
+    assert b"without a page behind it" in wrong.content
+    assert Site.objects.get().visitor_host == "hatch-lane-school.localhost"
+
+
+def test_pages_are_shown_to_browsers_with_a_pass_only(site: Site, client: Client) -> None:
+    visitor = Client(SERVER_NAME="localhost")
+    assert visitor.get("/lock-guide/").status_code == 403
+    assert visitor.get("/styles/site.css").status_code == 403
+    assert visitor.get("/-/enter?pass=made-up&to=/").status_code == 403
+    other = passes.to_enter(site.pk + 1)
+    assert visitor.get(f"/-/enter?pass={other}&to=/").status_code == 403
+    page = site.pages.get(path="/lock-guide/")
+    way = client.get(reverse("visit", args=[site.slug, page.pk]) + "?to=summit")
+    assert way.headers["Location"].startswith("http://localhost/-/enter?")
+    inside = visitor.get(way.headers["Location"].removeprefix("http://localhost"))
+    assert inside.headers["Location"] == "/lock-guide/#summit"
+    assert visitor.get("/lock-guide/").status_code == 200
+
+
+@pytest.mark.parametrize("to", ["//evil.example/", "/\\evil.example", "https://evil.example"])
+def test_the_way_in_leads_to_the_site_and_nowhere_else(site: Site, to: str) -> None:
+    visitor = Client(SERVER_NAME="localhost")
+    answer = visitor.get("/-/enter", {"pass": passes.to_enter(site.pk), "to": to})
+    assert answer.headers["Location"] == "/"
+
+
+def test_each_host_answers_its_own_addresses_only(site: Site, client: Client) -> None:
+    assert client.get("/-/sheet.js").status_code == 404
+    assert Client(SERVER_NAME="localhost").get("/sign-in/").status_code == 403
+    assert Client(SERVER_NAME="elsewhere.example").get("/").status_code == 400
+    assert Client(SERVER_NAME="other.localhost").get("/").status_code == 404

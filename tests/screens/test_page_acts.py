@@ -1,0 +1,157 @@
+"""The page screen's acts, as its script asks for them."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from django.test import Client
+from django.urls import reverse
+
+from innerhop.library.models import Editor, Page, Site
+from innerhop.visitor.dressing import NUMBER
+
+
+@pytest.fixture
+def page(site: Site) -> Page:
+    return site.pages.get(path="/moorings/")
+
+
+def ask(client: Client, name: str, page: Page, sent: Any) -> tuple[int, dict[str, Any]]:
+    url = reverse(name, args=[page.site.slug, page.pk])
+    answer = client.post(url, sent, "application/json", headers={"accept": "application/json"})
+    return answer.status_code, json.loads(answer.content)
+
+
+def number(page: Page, title: str) -> int:
+    return page.sections.get(title=title).number
+
+
+@pytest.mark.parametrize(
+    ("typed", "said", "fix"),
+    [
+        (None, "", ""),
+        ("fees", "The section “Fees for a year” has this ID", "fees-2"),
+        ("contact", "Another part of this page (<h2>) has this ID", "contact-2"),
+        ("the waiting list", "spaces", "the-waiting-list"),
+    ],
+)
+def test_an_id_is_checked_as_it_is_typed(
+    client: Client, page: Page, typed: str | None, said: str, fix: str
+) -> None:
+    sent = {"number": number(page, "The waiting list"), "typed": typed}
+    status, found = ask(client, "check-id", page, sent)
+    assert status == 200
+    assert said in found["said"]
+    assert found["fix"] == fix
+    assert found["id"] == (typed or "the-waiting-list")
+
+
+def test_a_second_editor_is_told_and_loses_nothing(client: Client, page: Page) -> None:
+    where = {"number": number(page, "The waiting list"), "revision": 1}
+    status, done = ask(client, "mark", page, {**where, "id": "waiting"})
+    assert status == 200
+    assert done["state"]["revision"] == 2
+    other = Client(SERVER_NAME="127.0.0.1")
+    second = Editor.objects.create_user("Ana")
+    page.site.membership_set.create(editor=second)
+    other.force_login(second, backend="django.contrib.auth.backends.ModelBackend")
+    status, found = ask(other, "mark", page, {**where, "id": "list"})
+    assert status == 409
+    assert "demo changed “Moorings and charges” while you worked" in found["said"]
+
+
+@pytest.mark.parametrize(
+    "sent",
+    [
+        b"not json",
+        [1],
+        {},
+        {"number": "x", "revision": 1, "id": "y"},
+        {"number": 10**30, "revision": 1, "id": "y"},
+        {"number": 99_999, "revision": 1, "id": "y"},
+        {"number": True, "revision": 1, "id": "y"},
+        {"start": {"n": 1}, "end": 4, "revision": 1},
+        {"start": {"n": 1, "child": 99, "offset": 0}, "end": {"n": 9**9, "child": 0, "offset": 0},
+         "revision": 1, "end_at": {"page": 1}},
+    ],
+)  # fmt: skip
+@pytest.mark.parametrize("name", ["mark", "hop", "check-words", "measure", "address"])
+def test_nonsense_is_told_plainly_and_changes_nothing(
+    client: Client, page: Page, name: str, sent: Any
+) -> None:
+    status, found = ask(client, name, page, sent)
+    assert status in (404, 409, 422)
+    assert found["said"]
+    page.refresh_from_db()
+    assert page.revision == 1
+
+
+def test_every_number_in_the_state_is_in_the_sheet(client: Client, page: Page) -> None:
+    state = client.get(reverse("state", args=[page.site.slug, page.pk])).json()
+    path = state["sheet"].removeprefix("http://localhost")
+    sheet = Client(SERVER_NAME="localhost").get(path).content.decode()
+    for row in (*state["sections"], *state["marks"]):
+        assert f'{NUMBER}="{row["number"]}"' in sheet
+    for row in state["hops"]:
+        assert f'{NUMBER}="{row["n"]}"' in sheet
+
+
+def test_the_measure_is_kept_for_the_small_rulers(client: Client, page: Page) -> None:
+    tops = {str(number(page, "Winter moorings")): 700, "77777": 3}
+    assert ask(client, "measure", page, {"width": 1280, "height": 1600, "tops": tops})[0] == 200
+    assert list(page.measures.get().tops.values()) == [700]
+    assert ask(client, "measure", page, {"width": 999, "height": 1, "tops": {}})[0] == 422
+    listed = client.get(reverse("pages", args=[page.site.slug])).content.decode()
+    assert "2.0 screens" in listed
+
+
+@pytest.mark.parametrize(
+    ("asked", "first"),
+    [
+        ("winter", ("Winter moorings", "/moorings/")),  # this page before all others
+        ("#tunnels", ("Going through a tunnel", "/skippers-handbook/")),
+        ("stop planks", ("Stop planks", "/lock-guide/")),
+        ("volunteer", ("Volunteer days", "/volunteer-days/")),
+    ],
+)
+def test_finding_is_nearest_first(
+    client: Client, page: Page, asked: str, first: tuple[str, str]
+) -> None:
+    url = reverse("find", args=[page.site.slug])
+    found = client.get(url, {"q": asked, "near": page.pk, "pages": "1"}).json()["found"]
+    assert (found[0]["title"], found[0]["path"]) == first
+
+
+def test_files_come_in_with_progress_and_end_at_their_account(
+    client: Client, site: Site, tmp_path: Any
+) -> None:
+    file = tmp_path / "extra.html"
+    file.write_bytes(b"<h1>Extra</h1><h2>One</h2>")
+    with file.open("rb") as opened:
+        answer = client.post(reverse("send-files", args=[site.slug]), {"files": opened})
+    lines = [json.loads(line) for line in b"".join(answer.streaming_content).splitlines()]  # type: ignore[attr-defined]
+    assert lines[0] == {"done": 1, "total": 1}
+    account = client.get(lines[-1]["url"]).content.decode()
+    assert "1 page came in" in account
+    page = site.pages.get(path="/extra.html")
+    taken = client.post(lines[-1]["url"], {f"path-{page.pk}": "/moorings/"})
+    assert taken.status_code == 422
+    assert "Moorings and charges" in taken.content.decode()
+    client.post(lines[-1]["url"], {f"path-{page.pk}": "extra/"})
+    assert site.pages.filter(path="/extra/").exists()
+
+
+def test_pasted_markup_keeps_its_characters(client: Client, site: Site) -> None:
+    markup = "<h2>One</h2>\r\n<p>ü</p>"  # as a form sends it
+    sent = {"markup": markup, "address": "/post/", "title": "A post", "kind": "body"}
+    answer = client.post(reverse("send-markup", args=[site.slug]), sent)
+    assert b"url" in b"".join(answer.streaming_content)  # type: ignore[attr-defined]
+    page = site.pages.get(path="/post/")
+    assert page.title == "A post"
+    file = client.get(reverse("page-file", args=[site.slug, page.pk]))
+    assert file.content == "<h2>One</h2>\n<p>ü</p>".encode()
+    for wrong in ({**sent, "markup": " "}, {**sent, "address": ""}):
+        answer = client.post(reverse("send-markup", args=[site.slug]), wrong)
+        assert answer.status_code == 422
