@@ -61,6 +61,10 @@ def _matters(line: ConsoleMessage) -> bool:
     return line.type == "error" and not line.location["url"].endswith("/favicon.ico")
 
 
+def _line(line: ConsoleMessage) -> str:
+    return f"{line.text} {line.location['url']}"
+
+
 @pytest.fixture
 def tab(chromium: Browser, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A fresh tab of 1280 × 800. Any error on its console fails the test, unless
@@ -71,7 +75,7 @@ def tab(chromium: Browser, request: pytest.FixtureRequest) -> Iterator[Page]:
     page = context.new_page()
     problems: list[str] = []
     page.on("pageerror", lambda error: problems.append(str(error)))
-    page.on("console", lambda line: problems.append(line.text) if _matters(line) else None)
+    page.on("console", lambda line: problems.append(_line(line)) if _matters(line) else None)
     yield page
     context.close()
     if request.node.get_closest_marker("harmful") is None:

@@ -37,10 +37,8 @@ def page_heading(headings: Sequence[Heading]) -> Heading | None:
     """The heading that names the whole page: its only h1, when no other heading
     of the content comes before it."""
     content = [one for one in headings if one.rank == 1 or not one.region]
-    first, *rest = content or [None]
-    if first is None or first.rank != 1 or any(one and one.rank == 1 for one in rest):
-        return None
-    return first
+    ranks = [one.rank for one in content]
+    return content[0] if ranks[:1] == [1] and ranks.count(1) == 1 else None
 
 
 def sections(source: Source, facts: Facts) -> list[Section]:
