@@ -8,6 +8,7 @@ walk over the tree, kept lean because whole sites are read this way.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from innerhop.core.fragments import Targets
 from innerhop.core.source import Node, Source
@@ -15,13 +16,12 @@ from innerhop.core.source import Node, Source
 _RANKS = {f"h{rank}": rank for rank in range(1, 7)}
 # The parts of a page that make its site's frame (HTML Standard 4.3.4 nav, 4.3.8
 # header, 4.3.9 footer). Inside `main` or `article` they belong to the content.
-_REGIONS = frozenset(("nav", "header", "footer"))
-_OPENING = _REGIONS | {"main", "article", "template"}
-_HEAD = frozenset(("html", "title", "base"))
+_FRAME = frozenset(("nav", "header", "footer"))
+_HOLDING = _FRAME | {"main", "article", "template"}
+_TOLD = (*_RANKS, "a", "area", "title", "base", *sorted(_HOLDING))
 
 
-@dataclass(frozen=True, slots=True)
-class Mark:
+class Mark(NamedTuple):
     """An element that readers can be sent to.
 
     attribute: "id", or "name" for `<a name>` (HTML Standard 7.4.6.4, step 2 of
@@ -34,8 +34,7 @@ class Mark:
     tag: str
 
 
-@dataclass(frozen=True, slots=True)
-class Link:
+class Link(NamedTuple):
     """An `a` or `area` with an href, as written. region: "nav", "header" or
     "footer" where it stands in the site's frame, else ""; `nav` wins inside the
     others."""
@@ -46,8 +45,7 @@ class Link:
     region: str
 
 
-@dataclass(frozen=True, slots=True)
-class Heading:
+class Heading(NamedTuple):
     """An `h1` to `h6`, its rank, its words, its own ID if it has one, and its
     region, as a link's."""
 
@@ -94,32 +92,46 @@ def gather(source: Source) -> Facts:
     (HTML Standard 4.12.3, the template contents).
     """
     facts = Facts()
+    ids = {number: str(node.attr("id")) for number, node in source.with_id()}
     region, region_end, template_end = "", -1, -1
-    for number, node in enumerate(source.nodes):
+    templates: list[range] = []
+    for number, node in source.with_tag(*_TOLD):
         if number <= template_end:
             continue
         tag = node.tag
-        if tag in _OPENING:
-            if tag == "template":
-                template_end = source.last_inside(number)
-            elif number > region_end:
-                region = tag if tag in _REGIONS else ""
-                region_end = source.last_inside(number)
-                if region:
-                    facts.frame[number] = region_end
-            elif tag == "nav" and region:
-                region = tag
-        where = region if number <= region_end else ""
-        id_ = node.attr("id")
-        if id_:
-            facts.marks.append(Mark(number, "id", str(id_), tag))
-        if tag == "a" or tag == "area":
-            _note_link(facts, number, node, where)
-        elif tag in _RANKS:
-            facts.headings.append(Heading(number, _RANKS[tag], words(node), str(id_ or ""), where))
-        elif tag in _HEAD:
+        if tag in _RANKS:
+            where = region if number <= region_end else ""
+            id_ = ids.get(number, "")
+            facts.headings.append(Heading(number, _RANKS[tag], words(node), id_, where))
+        elif tag == "a" or tag == "area":
+            _note_link(facts, number, node, region if number <= region_end else "")
+        elif tag == "template":
+            template_end = source.last_inside(number)
+            templates.append(range(number + 1, template_end + 1))
+        elif tag not in _HOLDING:
             _note_head(facts, node, tag)
+        elif number > region_end:
+            region = tag if tag in _FRAME else ""
+            region_end = source.last_inside(number)
+            if region:
+                facts.frame[number] = region_end
+        elif tag == "nav" and region:
+            region = tag
+    facts.language = str(source.nodes[0].attr("lang") or "") if source.nodes else ""
+    _note_ids(source, facts, ids, templates)
     return facts
+
+
+def _note_ids(source: Source, facts: Facts, ids: dict[int, str], templates: list[range]) -> None:
+    """Put the IDs among the marks, of which only the names are there yet."""
+    names = facts.marks
+    facts.marks = [
+        Mark(number, "id", id_, source.nodes[number].tag)
+        for number, id_ in ids.items()
+        if id_ and not any(number in inside for inside in templates)
+    ]
+    if names:  # in tree order; an element's ID comes before its name
+        facts.marks = sorted([*facts.marks, *names], key=lambda mark: mark.number)
 
 
 def words(node: Node) -> str:
@@ -144,14 +156,10 @@ def _note_link(facts: Facts, number: int, node: Node, region: str) -> None:
 
 
 def _note_head(facts: Facts, node: Node, tag: str) -> None:
-    if tag == "html":
-        facts.language = str(node.attr("lang") or "")
-    elif tag == "title" and not facts.title and _in_html(node):
+    if tag == "base":
+        href = node.attr("href")
+        if href is not None and facts.base_href is None:
+            facts.base_href = str(href)
+    # SVG has a `title` too; only HTML's names the page.
+    elif not facts.title and str(node.namespace).endswith("HTML"):
         facts.title = words(node)
-    elif tag == "base" and facts.base_href is None and node.attr("href") is not None:
-        facts.base_href = str(node.attr("href"))
-
-
-def _in_html(node: Node) -> bool:
-    """SVG has a `title` too; only HTML's names the page."""
-    return str(node.namespace).endswith("HTML")

@@ -111,7 +111,7 @@ class Source:
 
     @cached_property
     def _numbers(self) -> dict[Node, int]:
-        return {node: number for number, node in enumerate(self.nodes)}
+        return dict(zip(self.nodes, range(len(self.nodes)), strict=True))
 
     def number(self, node: Node) -> int:
         """The number of an element of this page."""
@@ -123,10 +123,22 @@ class Source:
             raise LookupError(f"the page has no element number {number}")
         return self.nodes[number]
 
+    def with_id(self) -> Iterator[tuple[int, Node]]:
+        """The elements that have an id attribute, with their numbers, in tree order."""
+        found = self.document.select("[id]")
+        return zip(map(self._numbers.__getitem__, found), found, strict=True)
+
+    def with_tag(self, *tags: str) -> Iterator[tuple[int, Node]]:
+        """The elements with one of these tags, with their numbers, in tree order."""
+        found = list(self.document.iter_elements(tags))
+        return zip(map(self._numbers.__getitem__, found), found, strict=True)
+
     def last_inside(self, number: int) -> int:
         """The number of the last element inside this one, or its own when it
         has none: what an element holds is one run of numbers."""
-        return number + sum(1 for _ in self.nodes[number].iter_elements())
+        behind = (node for node in self.nodes[number].following if isinstance(node, Node))
+        following = next(behind, None)
+        return len(self.nodes) - 1 if following is None else self._numbers[following] - 1
 
     def start_tag(self, number: int) -> Span | None:
         """Where the element's start tag stands; None when no tag in the text made it."""

@@ -32,13 +32,15 @@ class Hop:
 def out_of(page: Page) -> list[Hop]:
     """The hops that start on the page, in the order they stand there."""
     links = list(Link.objects.filter(page=page).exclude(key="").exclude(fragment=None))
+    for link in links:
+        link.page = page  # as it is at hand, with its site
     return _hops(links)
 
 
 def into(page: Page) -> list[Hop]:
     """The hops that start on other pages of the site and lead to this one."""
     links = Link.objects.filter(site_id=page.site_id, key=page.key).exclude(fragment=None)
-    return _hops(list(links.exclude(page=page).select_related("page")))
+    return _hops(list(links.exclude(page=page).select_related("page__site")))
 
 
 def broken_counts(pages: Iterable[Page]) -> dict[int, int]:
@@ -56,7 +58,8 @@ def _hops(links: list[Link]) -> list[Hop]:
         return []
     site_id = links[0].site_id
     wanted = {link.key for link in links}
-    ends = {page.key: page for page in Page.objects.filter(site_id=site_id, key__in=wanted)}
+    pages = Page.objects.filter(site_id=site_id, key__in=wanted).select_related("site")
+    ends = {page.key: page for page in pages}
     targets = _targets(list(ends.values()))
     return [_hop(link, ends.get(link.key), targets) for link in links]
 

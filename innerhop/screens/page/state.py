@@ -7,7 +7,7 @@ from urllib.parse import quote
 
 from django.http import HttpRequest
 
-from innerhop.core import addresses
+from innerhop.core import fragments
 from innerhop.library import changes, hops
 from innerhop.library.models import Change, Editor, Page
 from innerhop.library.texts import bare_hash_works
@@ -21,20 +21,24 @@ _CHANGES_SHOWN = 12
 def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
     """The page as it is now: its sections, marks, hops, changes and addresses."""
     editor: Editor = request.user  # type: ignore[assignment]
-    sections = list(page.sections.values("number", "rank", "depth", "title", "mark", "words"))
+    rows = page.sections.values("number", "rank", "depth", "title", "mark", "words")
+    sections = [{**row, "fragment": fragments.encode(row["mark"])} for row in rows]
+    out_of, into = hops.out_of(page), hops.into(page)
+    ends = [one for hop in (*out_of, *into) for one in (hop.link.page, hop.page) if one]
     return {
         "revision": page.revision,
-        "page": _page(page),
+        "page": page.pk,
+        "pages": {one.pk: _page(one) for one in {one.pk: one for one in (page, *ends)}.values()},
         "title": page.title,
         "words": page.words,
         "sections": sections,
         "marks": list(page.marks.values("number", "attribute", "value", "tag")),
-        "hops": [_hop(hop) for hop in hops.out_of(page)],
-        "into": [_hop(hop) for hop in hops.into(page)],
+        "hops": [_hop(hop) for hop in out_of],
+        "into": [_hop(hop) for hop in into],
         "sheet": _sheet(request, page),
-        "address": page.address,
+        "site": page.site.address.rstrip("/"),
+        "bareHash": bare_hash_works(page),
         "canBeSmooth": not page.body_only,
-        "copies": {one["mark"]: _copies(page, one["mark"]) for one in sections if one["mark"]},
         "undo": _change(changes.next_to_undo(page.site, editor)),
         "redo": _change(changes.next_to_redo(page.site, editor)),
         "changes": [_change(change) for change in _of_page(page)],
@@ -71,27 +75,14 @@ def _page(page: Page) -> dict[str, Any]:
 def _hop(hop: hops.Hop) -> dict[str, Any]:
     return {
         "n": hop.link.number,
-        "key": f"{hop.link.page_id}-{hop.link.number}",
         "text": hop.link.text or "a picture or nothing",
         "href": hop.link.href,
         "kind": hop.kind,
-        "from": _page(hop.link.page),
-        "to": _page(hop.page) if hop.page else None,
+        "from": hop.link.page_id,
+        "to": hop.page.pk if hop.page else None,
         "end": hop.end,
         "why": hop.why,
     }
-
-
-def _copies(page: Page, mark: str) -> list[dict[str, str]]:
-    """The addresses of a mark, each with where it works."""
-    path = addresses.write_hop(page.path, mark, False, True)
-    bare = addresses.write_hop(page.path, mark, True, True)
-    here = [{"text": bare, "where": "on this page"}] if bare_hash_works(page) else []
-    return [
-        *here,
-        {"text": path, "where": "other pages, menus"},
-        {"text": page.site.address.rstrip("/") + path, "where": "other sites, mail"},
-    ]
 
 
 def _sheet(request: HttpRequest, page: Page) -> str:

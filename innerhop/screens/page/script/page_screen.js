@@ -17,7 +17,8 @@ export function pageScreen() {
   let keepY = null;
 
   return joined(idField(), hopActs(() => link), {
-    state: {},
+    // Until the page's own state is read, a page with nothing on it.
+    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [] },
     urls: {},
     width: 1280,
     zoom: "fit",
@@ -40,7 +41,6 @@ export function pageScreen() {
       this.urls = JSON.parse(urls);
       this.width = Number(remembered("width", "1280"));
       this.zoom = remembered("zoom", "fit");
-      this.state = JSON.parse(document.getElementById("page-state").textContent);
       ruler = new Ruler(this.$refs.ruler, {
         choose: (kind, n, focus, key) => this.choose(kind, n, { scroll: true, focus, key }),
         over: (n) => this.over(n),
@@ -50,7 +50,7 @@ export function pageScreen() {
       new ResizeObserver(() => this.fit()).observe(this.$refs.column);
       new ResizeObserver(() => this.drawRuler()).observe(this.$refs.ruler);
       window.addEventListener("keydown", (event) => this.shortcut(event));
-      this.takeState(this.state, true);
+      this.takeState(JSON.parse(document.getElementById("page-state").textContent), true);
       this.fit();
       this.chooseFromAddress();
     },
@@ -88,13 +88,20 @@ export function pageScreen() {
 
     takeState(state, reload) {
       const before = this.state;
+      const { pages } = state;
+      const whole = (hop) => ({
+        ...hop, key: `${hop.from}-${hop.n}`, from: pages[hop.from], to: pages[hop.to] ?? null,
+      });
       this.state = {
         ...state,
+        page: pages[state.page],
+        hops: state.hops.map(whole),
+        into: state.into.map(whole),
         sections: state.sections.map(({ number, ...more }) => ({ n: number, ...more })),
         marks: state.marks.map(({ number, ...more }) => ({ n: number, ...more })),
       };
       document.title = `${state.title} · Inner Hop`;
-      this.addressTyped = state.page.path;
+      this.addressTyped = this.state.page.path;
       drawOutline(this.$refs.outline, this.state.sections, {
         choose: (kind, n, focus) => this.choose(kind, n, { scroll: true, focus }),
         over: (n) => this.over(n),
@@ -322,7 +329,14 @@ export function pageScreen() {
       return this.state.sections.length - this.markedCount;
     },
     get copies() {
-      return this.section?.mark ? this.state.copies[this.section.mark] ?? [] : [];
+      if (!this.section?.mark) return [];
+      const { page, site, bareHash } = this.state;
+      const hash = `#${this.section.fragment}`;
+      return [
+        ...(bareHash ? [{ text: hash, where: "on this page" }] : []),
+        { text: page.path + hash, where: "other pages, menus" },
+        { text: site + page.path + hash, where: "other sites, mail" },
+      ];
     },
     kindSaid(hop) {
       return {

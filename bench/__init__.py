@@ -1,0 +1,1 @@
+"""Speed budgets, measured. Run by bin/bench; see the table in the README."""

@@ -1,0 +1,16 @@
+"""The figures of bin/bench, each beside its budget. Exits with 1 when one is over."""
+
+import sys
+
+import django
+
+django.setup()
+
+from bench import first_bytes, reading  # noqa: E402  (models need Django set up)
+
+figures = [*reading.figures(), *first_bytes.figures()]
+width = max(len(name) for name, _, _, _ in figures)
+for name, value, unit, budget in figures:
+    verdict = "ok" if value <= budget else "OVER"
+    print(f"{name:<{width}}  {value:8.2f} {unit:<2}  budget {budget:g} {unit}  {verdict}")
+sys.exit(int(any(value > budget for _, value, _, budget in figures)))
