@@ -19,7 +19,7 @@ from django.test import Client
 from django.urls import reverse
 
 from bench.pages import page
-from innerhop.library import arrivals
+from innerhop.library import arrivals, sites
 from innerhop.library.models import Editor
 from innerhop.practice import demo
 
@@ -29,7 +29,6 @@ Figure = tuple[str, float, str, float]
 
 def figures() -> list[Figure]:
     """Time to the first byte of each screen, 95th percentile."""
-
     database = _fresh_database()
     settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = database
     call_command("migrate", verbosity=0)
@@ -56,7 +55,6 @@ def figures() -> list[Figure]:
 
 
 def _fresh_database() -> str:
-
     name = "innerhop_bench"
     with connection.cursor() as cursor:
         cursor.execute(f"drop database if exists {name} with (force)")
@@ -67,18 +65,18 @@ def _fresh_database() -> str:
 
 def _load() -> tuple[list[str], str, str]:
     """The demo and a large page; the addresses of its screens, and a signed-in cookie."""
-
     site = demo.load()
     editor = Editor.objects.get(username=demo.EDITOR)
     screens = [reverse(name, args=[site.slug]) for name in ("pages", "bring-in", "hand-over")]
     screens += [one.get_absolute_url() for one in site.pages.all()]
+    large = sites.create("Large", "large.example", "en", editor)
     piece = arrivals.Piece("large.html", page(2000, 75).encode())
-    for _ in arrivals.bring_in(site, editor, [piece], 1):
+    for _ in arrivals.bring_in(large, editor, [piece], 1):
         pass
     client = Client(SERVER_NAME="127.0.0.1")
     client.force_login(editor, backend="django.contrib.auth.backends.ModelBackend")
     cookie = client.cookies[settings.SESSION_COOKIE_NAME]
-    big = site.pages.get(path="/large.html").get_absolute_url()
+    big = large.pages.get().get_absolute_url()
     return screens, big, f"{settings.SESSION_COOKIE_NAME}={cookie.value}"
 
 

@@ -13,7 +13,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from innerhop.core.addresses import NotAnAddress, read_path
 from innerhop.library import arrivals, packing, sites
-from innerhop.library.models import Arrival, Site
+from innerhop.library.models import Arrival, Link, Mark, Page, Section, Site
 from innerhop.screens.access import for_editors, told
 
 _MEGABYTE = packing.MEGABYTE
@@ -101,13 +101,7 @@ def _lines(site: Site, steps: Generator[arrivals.Progress, None, Arrival]) -> It
 def arrival(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """What came in, with each page's address to check and correct."""
     found = get_object_or_404(Arrival, site=site, pk=pk)
-    pages = list(
-        found.pages.select_related("site").annotate(
-            heading_count=Count("sections", distinct=True),
-            mark_count=Count("marks", distinct=True),
-            link_count=Count("links", distinct=True),
-        )
-    )
+    pages = list(found.pages.select_related("site"))
     problems: dict[int, str] = {}
     if request.method == "POST":
         for page in pages:
@@ -117,14 +111,23 @@ def arrival(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
                 problems[page.pk] = str(problem)
         if not problems:
             return redirect(site)
+    counts = [_counts(model, pages) for model in (Section, Mark, Link)]
     rows = [
-        (page, request.POST.get(f"path-{page.pk}", page.path), problems.get(page.pk, ""))
+        {
+            "page": page,
+            "path": request.POST.get(f"path-{page.pk}", page.path),
+            "problem": problems.get(page.pk, ""),
+            "counts": [count.get(page.pk, 0) for count in counts],
+        }
         for page in pages
     ]
-    totals = {
-        "headings": sum(page.heading_count for page in pages),
-        "marks": sum(page.mark_count for page in pages),
-        "links": sum(page.link_count for page in pages),
-    }
+    totals = [sum(count.values()) for count in counts]
     context = {"arrival": found, "rows": rows, "totals": totals, "problems": problems}
     return render(request, "bring_in/arrival.html", context, status=422 if problems else 200)
+
+
+def _counts(model: type[Section | Mark | Link], pages: list[Page]) -> dict[int, int]:
+    """How many rows of the index each page has; one kind at a time, since joined
+    they would multiply."""
+    counted = model._default_manager.filter(page__in=pages).values_list("page_id")
+    return dict(counted.annotate(Count("pk")).order_by())

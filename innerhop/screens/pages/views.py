@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from django.core.paginator import Paginator
 from django.db.models import Prefetch
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -27,16 +28,23 @@ SORTS = {
 _PIXELS_A_WORD = 3.3
 _FRAME = 700
 RULER_WIDTH = 560
+LISTED = 100  # pages at a time
 
 
 @dataclass
-class Strip:
-    """One section on a small ruler, in per mille of the longest page."""
+class Ruler:
+    """A small ruler as the paths of its drawing, RULER_WIDTH wide at most.
 
-    title: str
-    mark: str
-    x: float
-    width: float
+    odd and even: sections in turn; marked and unmarked: their dots; lead: what
+    comes before the first section.
+    """
+
+    length: float
+    lead: float
+    odd: str
+    even: str
+    marked: str
+    unmarked: str
 
 
 @dataclass
@@ -48,7 +56,7 @@ class Row:
     height: float
     measured: bool
     broken: int
-    strips: list[Strip]
+    ruler: Ruler | None = None
 
     @property
     def unmarked(self) -> int:
@@ -65,12 +73,6 @@ class Row:
     @property
     def minutes(self) -> int:
         return max(1, round(self.page.words / WORDS_A_MINUTE))
-
-    @property
-    def length(self) -> float:
-        """How long the drawn ruler is, of RULER_WIDTH."""
-        last = self.strips[-1] if self.strips else None
-        return last.x + last.width if last else 0
 
 
 @require_safe
@@ -90,9 +92,10 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
     sort = request.GET.get("sort", "address")
     shown.sort(key=SORTS.get(sort, SORTS["address"]))
     longest = max((row.height for row in rows), default=1)
-    for row in shown:
-        row.strips = _strips(row, longest)
-    context = {"rows": shown, "count": len(rows), "sort": sort, "asked": asked}
+    listed = Paginator(shown, LISTED).get_page(request.GET.get("part"))
+    for row in listed:
+        row.ruler = _ruler(row, RULER_WIDTH / longest)
+    context = {"rows": listed, "count": len(rows), "sort": sort, "asked": asked}
     return render(request, "pages/pages.html", {**context, "ruler_width": RULER_WIDTH})
 
 
@@ -104,18 +107,23 @@ def _row(page: Page, broken: int) -> Row:
     measures = page.at_desk  # type: ignore[attr-defined]
     sections = list(page.sections.all())
     height = measures[0].height if measures else _FRAME + page.words * _PIXELS_A_WORD
-    return Row(page, sections, height, bool(measures), broken, [])
+    return Row(page, sections, height, bool(measures), broken)
 
 
-def _strips(row: Row, longest: float) -> list[Strip]:
-    """The page's sections along its ruler; the first strip is what comes before them."""
-    scale = RULER_WIDTH / longest
-    tops = _tops(row)
-    edges = [*tops, row.height]
-    strips = [Strip("", "", 0, edges[0] * scale)]
-    for section, top, end in zip(row.sections, tops, edges[1:], strict=True):
-        strips.append(Strip(section.title, section.mark, top * scale, max(0.0, end - top) * scale))
-    return strips
+def _ruler(row: Row, scale: float) -> Ruler:
+    """The page's sections along its ruler, each kind of shape in one path: a
+    handbook of two thousand sections is still four shapes."""
+    tops = [top * scale for top in _tops(row)]
+    end = row.height * scale
+    edges = [*tops, end]
+    strips: tuple[list[str], list[str]] = ([], [])
+    dots: tuple[list[str], list[str]] = ([], [])
+    for at, section in enumerate(row.sections):
+        x, width = edges[at], max(0.0, edges[at + 1] - edges[at])
+        strips[at % 2].append(f"M{x:.1f} 12h{width:.1f}v18h-{width:.1f}z")
+        dots[not section.mark].append(f"M{x - 3.4:.1f} 12a3.4 3.4 0 1 0 6.8 0a3.4 3.4 0 1 0-6.8 0")
+    lead = edges[0]
+    return Ruler(end, lead, *(" ".join(paths) for paths in (*strips, *dots)))
 
 
 def _tops(row: Row) -> list[float]:

@@ -1,7 +1,7 @@
 // The outline on the desk: every section with its mark, or the lack of one.
 // Drawn by hand, since a long handbook has two thousand of them.
 
-export function drawOutline(list, sections, tell) {
+export function drawOutline(place, sections, tell) {
   const rows = sections.map((section) => {
     const row = document.createElement("button");
     row.type = "button";
@@ -24,5 +24,7 @@ export function drawOutline(list, sections, tell) {
     item.append(row);
     return item;
   });
-  list.replaceChildren(...rows);
+  const list = document.createElement("ul");
+  list.append(...rows);
+  place.replaceChildren(list);
 }

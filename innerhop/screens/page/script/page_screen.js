@@ -1,4 +1,5 @@
 // The page screen: what is chosen on ruler, sheet or desk is chosen on all three.
+import Alpine from "@alpinejs/csp";
 import { get, post, Told } from "../../frame/script/ask.js";
 import { hopActs } from "./hop_acts.js";
 import { idField } from "./id_field.js";
@@ -102,7 +103,7 @@ export function pageScreen() {
       };
       document.title = `${state.title} · Inner Hop`;
       this.addressTyped = this.state.page.path;
-      drawOutline(this.$refs.outline, this.state.sections, {
+      drawOutline(this.$refs.outline, this.raw.sections, {
         choose: (kind, n, focus) => this.choose(kind, n, { scroll: true, focus }),
         over: (n) => this.over(n),
       });
@@ -114,6 +115,11 @@ export function pageScreen() {
         this.look();
       }
       this.drawRuler();
+    },
+
+    // The state without Alpine's watch over each of its parts, for what draws it all.
+    get raw() {
+      return Alpine.raw(this.state);
     },
 
     // A change that adds no element leaves the sheet's numbers as they are.
@@ -151,12 +157,13 @@ export function pageScreen() {
     },
 
     look() {
+      const { sections, hops, into, page } = this.raw;
       link.tell("look", {
-        sections: this.state.sections.map(({ n, mark }) => ({ n, mark })),
-        hops: this.state.hops.map(({ n, kind }) => ({ n, kind })),
+        sections: sections.map(({ n, mark }) => ({ n, mark })),
+        hops: hops.map(({ n, kind }) => ({ n, kind })),
         measure: [
-          ...this.state.hops.map(({ end, to }) => (to?.id === this.state.page.id ? end : null)),
-          ...this.state.into.map(({ end }) => end),
+          ...hops.map(({ end, to }) => (to?.id === page.id ? end : null)),
+          ...into.map(({ end }) => end),
         ].filter((n) => n !== null),
         scale: this.scale,
       });
@@ -279,20 +286,21 @@ export function pageScreen() {
 
     get section() {
       if (this.chosen.kind !== "section") return null;
-      return this.state.sections.find(({ n }) => n === this.chosen.n) ?? null;
+      return Alpine.raw(this.state.sections).find(({ n }) => n === this.chosen.n) ?? null;
     },
     get hop() {
       return this.chosen.kind === "hop" ? this.hopOf(this.chosen.n, this.chosen.key) : null;
     },
     hopOf(n, key) {
-      const all = [...this.state.hops, ...this.state.into];
+      const all = [...Alpine.raw(this.state.hops), ...Alpine.raw(this.state.into)];
       return all.find((one) => (key ? one.key === key : one.n === n)) ?? null;
     },
     get sectionSize() {
-      const at = this.state.sections.findIndex(({ n }) => n === this.chosen.n);
+      const sections = Alpine.raw(this.state.sections);
+      const at = sections.findIndex(({ n }) => n === this.chosen.n);
       if (at < 0) return "";
-      const { n, words } = this.state.sections[at];
-      const next = this.state.sections[at + 1];
+      const { n, words } = sections[at];
+      const next = sections[at + 1];
       const to = next ? measured.tops[next.n] : measured.height;
       const tall = Math.max(0, (to ?? 0) - (measured.tops[n] ?? 0)) / this.screen.view;
       const size = this.isReading ? "" : ` · ${tall.toFixed(1)} screens`;
@@ -301,17 +309,19 @@ export function pageScreen() {
     get landing() {
       if (!this.section) return [];
       const numbers = this.numbersOf(this.section);
-      return [...this.state.hops.filter((hop) => hop.to?.id === this.state.page.id), ...this.state.into]
+      const { page } = this.raw;
+      const [hops, into] = [Alpine.raw(this.state.hops), Alpine.raw(this.state.into)];
+      return [...hops.filter((hop) => hop.to?.id === page.id), ...into]
         .filter((hop) => hop.end !== null && numbers.has(hop.end));
     },
     // A section is reached at its heading or at the element that carries its ID.
     numbersOf(section) {
       const numbers = new Set([section.n]);
-      for (const mark of this.state.marks) if (section.mark && mark.value === section.mark) numbers.add(mark.n);
+      for (const mark of this.raw.marks) if (section.mark && mark.value === section.mark) numbers.add(mark.n);
       return numbers;
     },
     get leaving() {
-      return this.state.hops.filter(({ kind }) => kind !== "menu");
+      return Alpine.raw(this.state.hops).filter(({ kind }) => kind !== "menu");
     },
     // Broken ones first: they are what needs doing.
     get shownHops() {
@@ -320,10 +330,10 @@ export function pageScreen() {
       return this.allHops ? ordered : ordered.slice(0, 12);
     },
     get broken() {
-      return this.state.hops.filter(({ kind }) => kind === "broken");
+      return Alpine.raw(this.state.hops).filter(({ kind }) => kind === "broken");
     },
     get markedCount() {
-      return this.state.sections.filter(({ mark }) => mark).length;
+      return Alpine.raw(this.state.sections).filter(({ mark }) => mark).length;
     },
     get unmarkedCount() {
       return this.state.sections.length - this.markedCount;
@@ -356,7 +366,9 @@ export function pageScreen() {
       if (!hop.to) return hop.href;
       if (hop.to.id !== this.state.page.id) return hop.to.title;
       if (hop.end === null) return hop.kind === "broken" ? hop.href : "the top";
-      return this.state.sections.find((one) => this.numbersOf(one).has(hop.end))?.title ?? hop.href;
+      const { sections, marks } = this.raw;
+      const values = marks.filter(({ n }) => n === hop.end).map(({ value }) => value);
+      return sections.find(({ n, mark }) => n === hop.end || values.includes(mark))?.title ?? hop.href;
     },
     canGoToEnd() {
       return Boolean(this.hop?.to) && this.hop.kind !== "broken";
@@ -458,16 +470,17 @@ export function pageScreen() {
 
     drawRuler() {
       if (!ruler || !measured.height) return;
-      const section = this.section;
+      const { page, sections, hops, into } = this.raw;
+      const { section } = this;
       ruler.draw({
         ...measured,
         screen: this.screen.view,
-        pageId: this.state.page.id,
-        sections: this.state.sections,
-        hops: this.state.hops,
-        into: this.state.into,
-        chosen: this.chosen,
-        section: section ? { numbers: this.numbersOf(section), page: this.state.page.id } : null,
+        pageId: page.id,
+        sections,
+        hops,
+        into,
+        chosen: { ...this.chosen },
+        section: section ? { numbers: this.numbersOf(section), page: page.id } : null,
         lit: null,
       });
     },

@@ -2,7 +2,7 @@
 // the window that shows where the sheet is.
 import { drawHops } from "./ruler_hops.js";
 import { X } from "./ruler_places.js";
-import { add } from "./svg.js";
+import { add, make } from "./svg.js";
 
 const TOP = 14;
 const BOTTOM = 14;
@@ -28,11 +28,15 @@ export class Ruler {
     this.svg.setAttribute("viewBox", `0 0 280 ${room}`);
     this.scale = (room - TOP - BOTTOM) / Math.max(1, model.height);
     const focused = this.layer.contains(document.activeElement);
-    this.layer.replaceChildren();
+    // Drawn aside and put in as one: thousands of single changes to the page
+    // would each be looked at by Alpine.
+    const before = this.layer;
+    this.layer = make("g");
     this.drawTicks();
     const strips = this.strips();
     drawHops(this.layer, this, model);
     for (const strip of strips) this.drawStrip(strip);
+    before.replaceWith(this.layer);
     this.drawLabels(strips);
     if (focused) this.layer.querySelector('[tabindex="0"]')?.focus();
     this.moveWindow(model.y, model.view);
@@ -106,6 +110,7 @@ export class Ruler {
   drawLabels(strips) {
     const { chosen, lit } = this.model;
     const used = [];
+    const labels = [];
     const isFirst = ({ section }) => (chosen.kind === "section" && chosen.n === section.n) || lit === section.n;
     const order = [...strips].sort((one, other) =>
       isFirst(other) - isFirst(one) || one.section.depth - other.section.depth || one.at - other.at);
@@ -123,22 +128,33 @@ export class Ruler {
       if (first && height < 14) {
         add(this.layer, "rect", { x: X.left + inset, y: at - 11, width: width + 12, height: 15, rx: 3, fill: "var(--card)", opacity: 0.92, class: "ruler-quiet" });
       }
-      this.text(section.title, X.left + inset + 8, at, width, first ? "ruler-title on" : "ruler-title");
-      if (two) this.text(`#${section.mark}`, X.left + inset + 8, at + 14.5, width + 10, "ruler-id");
+      const x = X.left + inset + 8;
+      labels.push(this.text(section.title, x, at, width, first ? "ruler-title on" : "ruler-title"));
+      if (two) labels.push(this.text(`#${section.mark}`, x, at + 14.5, width + 10, "ruler-id"));
     }
+    this.cut(labels);
   }
 
   text(words, x, y, width, look) {
-    const text = add(this.layer, "text", { x, y, class: look }, words);
-    // Cut by measure, so that a long title never runs over the arcs.
-    if (text.getComputedTextLength() <= width) return;
-    let [low, high] = [0, words.length];
-    while (low < high) {
-      const middle = Math.ceil((low + high) / 2);
-      if (text.getSubStringLength(0, middle) <= width - 8) low = middle;
-      else high = middle - 1;
-    }
-    text.textContent = `${words.slice(0, low).trimEnd()}…`;
+    return { text: add(this.layer, "text", { x, y, class: look }, words), words, width };
+  }
+
+  // Cut by measure, so that a long title never runs over the arcs. All are
+  // measured before any is cut: each cut makes the browser lay out anew.
+  cut(labels) {
+    const shortened = labels.map(({ text, words, width }) => {
+      if (text.getComputedTextLength() <= width) return words;
+      let [low, high] = [0, words.length];
+      while (low < high) {
+        const middle = Math.ceil((low + high) / 2);
+        if (text.getSubStringLength(0, middle) <= width - 8) low = middle;
+        else high = middle - 1;
+      }
+      return `${words.slice(0, low).trimEnd()}…`;
+    });
+    labels.forEach(({ text, words }, at) => {
+      if (shortened[at] !== words) text.textContent = shortened[at];
+    });
   }
 
   makeWindow() {
