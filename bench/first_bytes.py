@@ -3,17 +3,12 @@ application as bin/start runs it, with the demo site and a page of 1 MB."""
 
 from __future__ import annotations
 
-import os
-import socket
 import statistics
-import subprocess
-import sys
 import time
 from http.client import HTTPConnection
 from urllib.parse import urlsplit
 
 from django.conf import settings
-from django.core.management import call_command
 from django.db import connection
 from django.test import Client
 from django.urls import reverse
@@ -22,6 +17,7 @@ from bench.pages import page
 from innerhop.library import arrivals, sites
 from innerhop.library.models import Editor
 from innerhop.practice import demo
+from innerhop.practice.serving import fresh_database, serve
 
 REQUESTS = 60
 Figure = tuple[str, float, str, float]
@@ -29,38 +25,16 @@ Figure = tuple[str, float, str, float]
 
 def figures() -> list[Figure]:
     """Time to the first byte of each screen, 95th percentile."""
-    database = _fresh_database()
-    settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = database
-    call_command("migrate", verbosity=0)
+    fresh_database("innerhop_bench")
     addresses, big, cookie = _load()
     connection.close()
-    url = urlsplit(os.environ["DATABASE_URL"])._replace(path=f"/{database}").geturl()
-    port = _free_port()
-    server = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "innerhop.project.wsgi", "--bind", f"127.0.0.1:{port}",
-         "--workers", "2", "--threads", "4", "--log-level", "warning"],
-        env={**os.environ, "DATABASE_URL": url},
-    )  # fmt: skip
-    try:
-        _wait_for(port)
-        small = [time for address in addresses for time in _times(port, address, cookie)]
-        large = _times(port, big, cookie)
-    finally:
-        server.terminate()
-        server.wait()
+    with serve(workers=2) as url:
+        small = [time for address in addresses for time in _times(url, address, cookie)]
+        large = _times(url, big, cookie)
     return [
         ("first byte, screens of the demo site, 95th percentile", _p95(small), "ms", 100),
         ("first byte, page screen of 1 MB with 2,000 marks, 95th", _p95(large), "ms", 300),
     ]
-
-
-def _fresh_database() -> str:
-    name = "innerhop_bench"
-    with connection.cursor() as cursor:
-        cursor.execute(f"drop database if exists {name} with (force)")
-        cursor.execute(f"create database {name}")
-    connection.close()
-    return name
 
 
 def _load() -> tuple[list[str], str, str]:
@@ -80,28 +54,12 @@ def _load() -> tuple[list[str], str, str]:
     return screens, big, f"{settings.SESSION_COOKIE_NAME}={cookie.value}"
 
 
-def _free_port() -> int:
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        return int(free.getsockname()[1])
-
-
-def _wait_for(port: int) -> None:
-    for _ in range(100):
-        try:
-            socket.create_connection(("127.0.0.1", port)).close()
-        except OSError:
-            time.sleep(0.1)
-        else:
-            return
-    raise RuntimeError("the application did not start")
-
-
-def _times(port: int, address: str, cookie: str) -> list[float]:
+def _times(url: str, address: str, cookie: str) -> list[float]:
     """Milliseconds to the first byte of the answer, request by request."""
+    host = urlsplit(url).netloc
     times = []
     for number in range(REQUESTS + 5):
-        http = HTTPConnection("127.0.0.1", port)
+        http = HTTPConnection(host)
         start = time.perf_counter()
         http.request("GET", address, headers={"Cookie": cookie})
         answer = http.getresponse()

@@ -2,47 +2,22 @@
 
 from __future__ import annotations
 
-import contextlib
-import os
-import socket
-import subprocess
-import sys
-import time
 from collections.abc import Iterator
 from dataclasses import dataclass
-from urllib.parse import urlsplit
-from urllib.request import urlopen
 
 import pytest
-from django.db import connection
 from playwright.sync_api import Frame, Page, expect
 
 from innerhop.library.models import Site
 from innerhop.practice import demo
+from innerhop.practice.serving import serve
 
 
 @pytest.fixture(scope="session")
 def running(django_db_setup: None) -> Iterator[str]:
     """The application under gunicorn, as bin/start runs it, on the tests' database."""
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
-    database = urlsplit(os.environ["DATABASE_URL"])._replace(
-        path=f"/{connection.settings_dict['NAME']}"
-    )
-    process = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "innerhop.project.wsgi", "--bind", f"127.0.0.1:{port}",
-         "--workers", "1", "--threads", "6", "--log-level", "warning"],
-        env={**os.environ, "DATABASE_URL": database.geturl()},
-    )  # fmt: skip
-    url = f"http://127.0.0.1:{port}"
-    for _ in range(100):
-        with contextlib.suppress(OSError), urlopen(f"{url}/static/icon.svg"):
-            break
-        time.sleep(0.1)
-    yield url
-    process.terminate()
-    process.wait()
+    with serve() as url:
+        yield url
 
 
 @pytest.fixture

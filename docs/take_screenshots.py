@@ -1,0 +1,90 @@
+"""Takes the pictures in docs/screenshots from the demo site. Run by bin/screenshots."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import django
+
+django.setup()
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright runs a loop in this thread
+
+from django.db import connection  # noqa: E402  (models need Django set up)
+from playwright.sync_api import Page, sync_playwright  # noqa: E402
+
+from innerhop.practice import demo  # noqa: E402
+from innerhop.practice.serving import fresh_database, serve  # noqa: E402
+
+FOLDER = Path(__file__).parent / "screenshots"
+
+
+def main() -> None:
+    """One picture of each main view, at 1280 × 800."""
+    fresh_database("innerhop_pictures")
+    site = demo.load()
+    pages = {page.path: page.get_absolute_url() for page in site.pages.all()}
+    connection.close()
+    with serve() as url, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+        )
+        tab = browser.new_page(viewport={"width": 1280, "height": 800})
+        tab.goto(f"{url}/sign-in/")
+        take(tab, "sign-in")
+        tab.get_by_role("button", name="Sign in as the demo editor").click()
+        for address in pages.values():  # so that every ruler is measured
+            open_page(tab, url + address)
+            tab.wait_for_timeout(500)
+        tab.goto(f"{url}/{site.slug}/")
+        take(tab, "pages")
+        tab.goto(f"{url}/{site.slug}/bring-in/")
+        take(tab, "bring-in")
+        take_page_screen(tab, url + pages["/skippers-handbook/"])
+        tab.goto(f"{url}/{site.slug}/hand-over/")
+        take(tab, "hand-over")
+        tab.goto(f"{url}{pages['/skippers-handbook/']}visit/?to=your-first-lock")
+        tab.wait_for_timeout(800)
+        take(tab, "visit")
+        browser.close()
+
+
+def take_page_screen(tab: Page, address: str) -> None:
+    """The outline, a section being marked, a section with its hops, a hop being made."""
+    open_page(tab, address)
+    take(tab, "page-outline")
+    choose(tab, "Lifting bridges")
+    take(tab, "page-mark")
+    tab.get_by_role("button", name="Mark this section").click()
+    tab.wait_for_timeout(400)
+    choose(tab, "Your first lock")
+    take(tab, "page-screen")
+    tab.keyboard.press("Escape")
+    tab.get_by_label("Link words on this page").fill("the lifebelt")
+    tab.keyboard.press("Enter")
+    tab.get_by_label("Where the hop ends").fill("water and")
+    tab.keyboard.press("Enter")
+    tab.get_by_role("button", name="Save the hop").wait_for()
+    take(tab, "page-hop")
+    tab.get_by_role("button", name="Save the hop").click()
+    tab.wait_for_timeout(800)
+
+
+def open_page(tab: Page, address: str) -> None:
+    tab.goto(address)
+    tab.locator(".ruler-section").first.wait_for()
+    tab.wait_for_timeout(700)
+
+
+def choose(tab: Page, title: str) -> None:
+    tab.keyboard.press("Escape")
+    tab.locator(".outline-row", has_text=title).click()
+    tab.wait_for_timeout(700)
+
+
+def take(tab: Page, name: str) -> None:
+    tab.screenshot(path=FOLDER / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,59 @@
+"""The application under gunicorn, as bin/start runs it, on a database of one's
+own: for tests in a real browser, for measuring, and for the README's pictures."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from urllib.parse import urlsplit
+from urllib.request import urlopen
+
+from django.conf import settings
+from django.core.management import call_command
+from django.db import connection
+
+
+def fresh_database(name: str) -> None:
+    """Make an empty database of that name, dropping an old one, and use it from here on."""
+    quoted = connection.ops.quote_name(name)
+    with connection.cursor() as cursor:
+        cursor.execute(f"drop database if exists {quoted} with (force)")
+        cursor.execute(f"create database {quoted}")
+    connection.close()
+    settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = name
+    call_command("migrate", verbosity=0)
+
+
+@contextlib.contextmanager
+def serve(workers: int = 1) -> Iterator[str]:
+    """Serve the database in use on a free port of loopback; gives the address."""
+    port = _free_port()
+    database = urlsplit(os.environ["DATABASE_URL"])._replace(
+        path=f"/{connection.settings_dict['NAME']}"
+    )
+    process = subprocess.Popen(
+        [sys.executable, "-m", "gunicorn", "innerhop.project.wsgi", "--bind", f"127.0.0.1:{port}",
+         "--workers", str(workers), "--threads", "6", "--log-level", "warning"],
+        env={**os.environ, "DATABASE_URL": database.geturl()},
+    )  # fmt: skip
+    url = f"http://127.0.0.1:{port}"
+    try:
+        for _ in range(150):
+            with contextlib.suppress(OSError), urlopen(f"{url}/static/icon.svg"):
+                break
+            time.sleep(0.1)
+        yield url
+    finally:
+        process.terminate()
+        process.wait()
+
+
+def _free_port() -> int:
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        return int(free.getsockname()[1])
