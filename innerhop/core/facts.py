@@ -92,7 +92,10 @@ def gather(source: Source) -> Facts:
     (HTML Standard 4.12.3, the template contents).
     """
     facts = Facts()
-    ids = {number: str(node.attr("id")) for number, node in source.with_id()}
+    marks = [
+        Mark(number, "id", node.attr("id") or "", node.tag) for number, node in source.with_id()
+    ]
+    ids = {mark.number: mark.value for mark in marks}
     region, region_end, template_end = "", -1, -1
     templates: list[range] = []
     for number, node in source.with_tag(*_TOLD):
@@ -118,20 +121,16 @@ def gather(source: Source) -> Facts:
         elif tag == "nav" and region:
             region = tag
     facts.language = str(source.nodes[0].attr("lang") or "") if source.nodes else ""
-    _note_ids(source, facts, ids, templates)
+    facts.marks = _in_order(marks, facts.marks, templates)
     return facts
 
 
-def _note_ids(source: Source, facts: Facts, ids: dict[int, str], templates: list[range]) -> None:
-    """Put the IDs among the marks, of which only the names are there yet."""
-    names = facts.marks
-    facts.marks = [
-        Mark(number, "id", id_, source.nodes[number].tag)
-        for number, id_ in ids.items()
-        if id_ and not any(number in inside for inside in templates)
-    ]
-    if names:  # in tree order; an element's ID comes before its name
-        facts.marks = sorted([*facts.marks, *names], key=lambda mark: mark.number)
+def _in_order(ids: list[Mark], names: list[Mark], templates: list[range]) -> list[Mark]:
+    """IDs and names of anchors in tree order; an element's ID comes before its name."""
+    found = [mark for mark in ids if mark.value]
+    if templates:
+        found = [one for one in found if not any(one.number in inside for inside in templates)]
+    return sorted([*found, *names], key=lambda mark: mark.number) if names else found
 
 
 def words(node: Node) -> str:
@@ -147,12 +146,12 @@ def words(node: Node) -> str:
 
 
 def _note_link(facts: Facts, number: int, node: Node, region: str) -> None:
-    name = node.attr("name") if node.tag == "a" else None
-    if name:
-        facts.marks.append(Mark(number, "name", str(name), "a"))
+    name = node.attr("name")
+    if name and node.tag == "a":
+        facts.marks.append(Mark(number, "name", name, "a"))
     href = node.attr("href")
     if href is not None:
-        facts.links.append(Link(number, str(href), words(node), region))
+        facts.links.append(Link(number, href, words(node), region))
 
 
 def _note_head(facts: Facts, node: Node, tag: str) -> None:

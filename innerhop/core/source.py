@@ -97,7 +97,6 @@ class Source:
         normal = text.replace("\r\n", "\n").replace("\r", "\n") if "\r" in text else text
         self._normal = normal if _is_whole(normal) else _LONE_SURROGATE.sub("\ufffd", normal)
         self.document = turbohtml.parse(self._normal, source_locations=True, scripting=True)
-        self.nodes: list[Node] = list(self.document.iter_elements())
 
     @cached_property
     def _line_feeds(self) -> list[int]:
@@ -111,7 +110,12 @@ class Source:
 
     @cached_property
     def _numbers(self) -> dict[Node, int]:
-        return dict(zip(self.nodes, range(len(self.nodes)), strict=True))
+        return {node: number for number, node in enumerate(self.document.iter_elements())}
+
+    @cached_property
+    def nodes(self) -> list[Node]:
+        """The elements in tree order: an element's number is its place here."""
+        return list(self._numbers)
 
     def number(self, node: Node) -> int:
         """The number of an element of this page."""
@@ -138,7 +142,7 @@ class Source:
         has none: what an element holds is one run of numbers."""
         behind = (node for node in self.nodes[number].following if isinstance(node, Node))
         following = next(behind, None)
-        return len(self.nodes) - 1 if following is None else self._numbers[following] - 1
+        return len(self._numbers) - 1 if following is None else self._numbers[following] - 1
 
     def start_tag(self, number: int) -> Span | None:
         """Where the element's start tag stands; None when no tag in the text made it."""
