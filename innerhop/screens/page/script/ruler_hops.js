@@ -52,31 +52,38 @@ function isChosen(hop, chosen, section) {
   return chosen.kind === "section" && section !== null && section.numbers.has(hop.end) && hop.to?.id === section.page;
 }
 
-function drawHop(layer, ruler, { hop, from, to, incoming }, chosen, strong, labels) {
+// Whether the ruler has a place for a hop: the menu stands in the header, so of
+// its hops only those that end on this page are drawn.
+function hasPlace({ hop, from, to, incoming }, pageId) {
+  if (incoming) return to !== undefined;
+  if (from === undefined) return false;
+  if (hop.kind === "broken" || hop.kind === "there") return true;
+  return to !== undefined && hop.to.id === pageId;
+}
+
+function drawHop(layer, ruler, one, chosen, strong, labels) {
+  const { hop, from, to, incoming } = one;
+  if (!hasPlace(one, ruler.model.pageId)) return;
   const stroke = { ...LOOK[hop.kind], fill: "none", "stroke-width": chosen ? 2.6 : 1.6, opacity: strong ? 1 : 0.35 };
   const group = add(layer, "g", { class: "ruler-hop", "data-key": hop.key, "data-kind": hop.kind });
   const say = (y, words) => label(group, labels, y, words, chosen);
   if (hop.kind === "broken") {
-    if (from === undefined) return;
     const y = ruler.place(from);
     add(group, "path", { ...stroke, d: `M${X.arcs} ${y} h32 m7 0 h14` });
     add(group, "path", { ...stroke, d: `M${X.arcs + 56} ${y - 4} l8 8 m0 -8 l-8 8` });
     say(y, hop.href);
   } else if (incoming) {
-    if (to === undefined) return;
     const y = ruler.place(to) + 6;
     add(group, "path", { ...stroke, d: `M${X.edge} ${y} H${X.arcs + 7}` });
     arrow(group, X.arcs + 1, y, stroke);
     if (hop.kind === "menu") add(group, "rect", { x: X.edge - 5, y: y - 5, width: 10, height: 10, rx: 2, fill: "var(--menu-fill)" });
     say(y - (hop.kind === "menu" ? 4 : 0), hop.kind === "menu" ? `Menu: ${hop.text}` : hop.from.title);
-  } else if (hop.kind === "there" || (hop.kind === "menu" && hop.to?.id !== ruler.model.pageId)) {
-    if (from === undefined || hop.kind === "menu") return; // the menu stands in the header, and leads away
+  } else if (hop.kind === "there") {
     const y = ruler.place(from);
     add(group, "path", { ...stroke, d: `M${X.arcs} ${y} H${X.edge - 6}` });
     arrow(group, X.edge + 2, y, stroke, -1);
     say(y, hop.to.title);
   } else {
-    if (from === undefined || to === undefined) return;
     const [start, end] = [ruler.place(from), ruler.place(to) + (to === 0 ? 0 : 6)];
     add(group, "path", { ...stroke, d: arcPath(start, end) });
     arrow(group, X.arcs, end, stroke);

@@ -1,0 +1,168 @@
+"""Hops as the index knows them: kinds, ends, and what is broken about them."""
+
+from __future__ import annotations
+
+import threading
+
+import pytest
+from django.core.management import CommandError, call_command
+from django.db import connection
+
+from innerhop.library import acts, arrivals, changes, ends, handover, hops, sites
+from innerhop.library.acts import End, NoSuchEnd
+from innerhop.library.models import Editor, Page, Site
+from innerhop.library.texts import bare_hash_works
+from tests.library.test_changes import page_at, section, words_in
+
+
+def bring(site: Site, editor: Editor, address: str, markup: str) -> Page:
+    piece = arrivals.Piece("pasted", markup.encode(), address=address)
+    for _ in arrivals.bring_in(site, editor, [piece], 1):
+        pass
+    return page_at(site, address)
+
+
+@pytest.mark.parametrize(
+    ("href", "kind", "end"),
+    [
+        ("#two", hops.HERE, "two"),
+        ("/lock-guide/#summit", hops.THERE, "summit"),
+        ("https://marrowby.example/lock-guide#summit", hops.THERE, "summit"),
+        ("../lock-guide/index.html#summit", hops.THERE, "summit"),
+        ("#", hops.BACK, None),
+        ("#top", hops.BACK, None),
+        ("/kinds/#Top", hops.BACK, None),
+        ("/lock-guide/#top", hops.THERE, None),
+        ("#no", hops.BROKEN, None),
+        ("/no-such-page/#x", hops.BROKEN, None),
+        ("##two", hops.BROKEN, None),
+        ("#Two", hops.BROKEN, None),
+        ("#tw%6F", hops.HERE, "two"),
+    ],
+)
+def test_each_kind(site: Site, editor: Editor, href: str, kind: str, end: str | None) -> None:
+    page = bring(site, editor, "/kinds/", f'<h2 id=two>x</h2><p><a href="{href}">go</a>')
+    (hop,) = hops.out_of(page)
+    assert hop.kind == kind
+    assert bool(hop.why) == (kind == hops.BROKEN)
+    if end is None:
+        assert hop.end is None
+    else:
+        assert hop.page is not None
+        assert hop.page.marks.get(value=end).number == hop.end
+
+
+@pytest.mark.parametrize(
+    "href",
+    ["https://elsewhere.example/#x", "mailto:a@b.example", "tel:+44", "/lock-guide/", "http://["],
+)
+def test_other_links_are_no_hops(site: Site, editor: Editor, href: str) -> None:
+    page = bring(site, editor, "/kinds/", f'<p><a href="{href}">go</a>')
+    assert hops.out_of(page) == []
+
+
+def test_menus_are_told_from_contents(site: Site) -> None:
+    kinds = {hop.link.text: hop.kind for hop in hops.out_of(page_at(site, "/skippers-handbook/"))}
+    assert kinds["Help"] == hops.MENU
+    assert kinds["Winter on the cut"] == hops.HERE  # a nav inside main
+    into = hops.into(page_at(site, "/skippers-handbook/"))
+    assert {hop.kind for hop in into} >= {hops.MENU, hops.THERE, hops.BROKEN}
+
+
+def test_a_base_element_makes_bare_hashes_leave(site: Site, editor: Editor) -> None:
+    page = bring(
+        site,
+        editor,
+        "/based/",
+        '<base href="/lock-guide/"><h2 id=a>x</h2><p>words <a href="#summit">go</a>',
+    )
+    (hop,) = hops.out_of(page)
+    assert (hop.kind, hop.page) == (hops.THERE, page_at(site, "/lock-guide/"))
+    assert not bare_hash_works(page)
+    act = acts.hop(page, words_in(page, "words"), End(page, "a"))
+    assert act.href == "/based/#a"  # so the hop is written with its path
+
+
+def test_counts_of_broken_hops(site: Site) -> None:
+    pages = list(site.pages.all())
+    counts = hops.broken_counts(pages)
+    for page in pages:
+        broken = [hop for hop in hops.out_of(page) if hop.kind == hops.BROKEN]
+        assert counts.get(page.pk, 0) == len(broken)
+
+
+def test_an_end_that_has_gone_is_said(site: Site) -> None:
+    page = page_at(site, "/moorings/")
+    with pytest.raises(NoSuchEnd, match="any more"):
+        acts.hop(page, words_in(page, "honesty"), End(page, "never-was"))
+
+
+def test_finding_an_end_by_words_id_or_nothing(site: Site) -> None:
+    page = page_at(site, "/skippers-handbook/")
+    assert [one.number for one in ends.find(site, "", page)] == [
+        row.number for row in page.sections.all()
+    ]
+    marks = ends.find(site, "contact", page)
+    assert marks[0].kind == "mark"  # in the shared footer: a mark, no section
+    assert ends.find(site, "\x00", None) == []
+    assert ends.find(site, "%", None) == []  # no wildcard
+    assert len(ends.find(site, "a", page)) <= ends.MOST
+
+
+def test_the_difference_is_what_all_changes_make_together(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/moorings/")
+    heading = section(page, "The waiting list")
+    first = acts.mark(page, heading.number, "list")
+    change = changes.save(site, editor, first.said, first.plans)
+    page.refresh_from_db()
+    second = acts.hop(page, words_in(page, "honesty box"), End(page, "list"))
+    changes.save(site, editor, second.said, second.plans)
+    changes.undo(change)
+    page.refresh_from_db()
+    (spot,) = handover.since_arrival(page).spots
+    assert [words for kind, words in spot.parts if kind == "new"] == ['<a href="#list">', "</a>"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_editors_at_the_same_moment() -> None:
+    """One wins, the other is told; the page has one change and one ID."""
+    editor = Editor.objects.create_user("one")
+    site = sites.create("Race", "race.example", "en", editor)
+    page = bring(site, editor, "/race/", "<h2>A</h2>")
+    number = page.sections.get().number
+    planned = [acts.mark(page_at(site, "/race/"), number, name) for name in ("a", "b")]
+    together = threading.Barrier(2)
+    results: list[object] = []
+
+    def save(act: acts.Act) -> None:
+        together.wait()
+        try:
+            results.append(changes.save(site, editor, act.said, act.plans))
+        except changes.MovedOn as problem:
+            results.append(problem)
+        finally:
+            connection.close()
+
+    threads = [threading.Thread(target=save, args=(act,)) for act in planned]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert sorted(type(one).__name__ for one in results) == ["Change", "MovedOn"]
+    assert page.marks.count() == 1
+    page.refresh_from_db()
+    assert page.revision == 2
+
+
+def test_adding_an_editor(site: Site, monkeypatch: pytest.MonkeyPatch) -> None:
+    module = "innerhop.library.management.commands.add_editor.getpass"
+    monkeypatch.setattr(module, lambda _: "short")
+    with pytest.raises(CommandError, match="too short"):
+        call_command("add_editor", "ana", "--site", site.slug)
+    with pytest.raises(CommandError, match="No site"):
+        call_command("add_editor", "ana", "--site", "nowhere")
+    monkeypatch.setattr(module, lambda _: "a-long-enough-one")
+    call_command("add_editor", "ana", "--site", site.slug)
+    ana = Editor.objects.get(username="ana")
+    assert list(sites.of(ana)) == [site]
+    assert ana.check_password("a-long-enough-one")
