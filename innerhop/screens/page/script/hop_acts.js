@@ -4,7 +4,7 @@ import { post, Told } from "../../frame/script/ask.js";
 
 const NO_LOOK = { href: "", spots: [] };
 
-export function hopActs(line) {
+export function hopActs(parts) {
   return {
     words: null,
     wordsFit: false,
@@ -55,11 +55,11 @@ export function hopActs(line) {
       }
     },
     takeNearest() {
-      line().tell("select", { start: this.nearest.start, end: this.nearest.end });
+      parts.link.tell("select", { start: this.nearest.start, end: this.nearest.end });
     },
     findWords() {
       this.isTypist = true;
-      line().tell("find", { words: this.asking, again: true });
+      parts.link.tell("find", { words: this.asking, again: true });
     },
 
     async chooseEnd(one) {
@@ -125,7 +125,7 @@ export function hopActs(line) {
     async saveHop() {
       try {
         const done = await post(this.urls.hop, this.hopSent);
-        line().tell("clear");
+        parts.link.tell("clear");
         this.dropWords();
         this.takeDone(done);
         this.soon(() => this.$refs.said.querySelector("button").focus());

@@ -1,0 +1,50 @@
+// How wide the sheet is, and how large it is drawn.
+
+const remembered = (name, otherwise) => localStorage.getItem(`innerhop ${name}`) ?? otherwise;
+
+export function sheetSize(parts) {
+  return {
+    width: Number(remembered("width", "1280")),
+    zoom: remembered("zoom", "fit"),
+    room: { width: 640, height: 640 },
+
+    get screen() {
+      return this.state.widths.find(({ width }) => width === this.width) ?? this.state.widths[2];
+    },
+    get scale() {
+      return this.zoom === "fit" ? Math.min(1, this.room.width / this.width) : 1;
+    },
+    fit() {
+      const { clientWidth, clientHeight } = this.$refs.column;
+      this.room = { width: clientWidth - 24, height: clientHeight - 14 };
+      this.size();
+    },
+    // The sheet is as wide as the reader's screen, and drawn smaller where it must be.
+    size() {
+      const { width, scale, room } = this;
+      Object.assign(parts.link.frame.style, {
+        width: `${width}px`, height: `${room.height / scale}px`, transform: `scale(${scale})`,
+      });
+      Object.assign(this.$refs.paper.style, {
+        width: `${Math.round(width * scale)}px`, height: `${room.height}px`,
+      });
+      this.look();
+    },
+    setWidth(width) {
+      this.width = width;
+      localStorage.setItem("innerhop width", String(width));
+      this.size();
+    },
+    setZoom(zoom) {
+      this.zoom = zoom;
+      localStorage.setItem("innerhop zoom", zoom);
+      this.size();
+    },
+    isWidth(width) {
+      return this.width === width ? "true" : "false";
+    },
+    isZoom(zoom) {
+      return this.zoom === zoom ? "true" : "false";
+    },
+  };
+}
