@@ -67,6 +67,10 @@ def test_the_whole_path_by_keyboard(desk: Desk) -> None:
     press(tab, "Enter")
     tab.wait_for_url("**/#tunnels")
     expect(tab.get_by_role("heading", name="Going through a tunnel", level=2)).to_be_visible()
+    press(tab, "/")  # a section of the page that is open already
+    tab.keyboard.type("handing")
+    press(tab, "Enter")
+    expect(tab.get_by_role("heading", name="Handing the boat back", level=2)).to_be_visible()
     press(tab, "?")
     expect(tab.get_by_role("dialog", name="Keys")).to_be_visible()
 

@@ -12,21 +12,26 @@ export function finder() {
     found: [],
     at: -1,
     isOpen: false,
-    round: 0,
-    answered: null,
+    answered: null, // what `found` is the answer to
+    waiting: null, // what has been asked, and the answer that is on its way
 
     init() {
       // On the desk the page's own sections are there before anything is typed.
       if (this.$el.dataset.open) this.ask();
     },
-    async ask() {
-      const { url, near, pages } = this.$root.dataset;
-      this.round += 1;
-      const round = this.round;
-      if (!this.asked.trim() && pages) return this.close();
+    // Asking again for the same words while the answer is on its way waits for it.
+    ask() {
       const q = this.asked;
+      if (!q.trim() && this.$root.dataset.pages) return this.close();
+      if (this.waiting?.q !== q) this.waiting = { q, answer: this.fetch(q) };
+      return this.waiting.answer;
+    },
+    async fetch(q) {
+      const { url, near, pages } = this.$root.dataset;
       const answer = await get(url, { q, near: near ?? "", pages: pages ?? "" }).catch(() => null);
-      if (!answer || round !== this.round) return; // a late answer moves nothing
+      if (this.waiting?.q !== q) return; // a late answer moves nothing
+      this.waiting = null;
+      if (!answer) return;
       this.answered = q;
       this.found = answer.found;
       this.at = answer.found.length ? 0 : -1;
@@ -62,6 +67,8 @@ export function finder() {
       if (this.$root.dataset.pages) {
         const hash = one.id ? `#${encodeURIComponent(one.id)}` : one.n === null ? "" : `#n${one.n}`;
         this.close();
+        this.asked = "";
+        this.$refs.field.blur();
         window.location.assign(one.url + hash);
       } else {
         this.$dispatch("end-chosen", { ...one });

@@ -46,6 +46,7 @@ export function pageScreen() {
       new ResizeObserver(() => this.fit()).observe(this.$refs.column);
       new ResizeObserver(() => this.drawRuler()).observe(this.$refs.ruler);
       window.addEventListener("keydown", (event) => this.shortcut(event));
+      window.addEventListener("hashchange", () => this.chooseFromAddress());
       this.takeState(JSON.parse(document.getElementById("page-state").textContent), true);
       this.fit();
       this.chooseFromAddress();
