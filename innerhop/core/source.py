@@ -24,23 +24,10 @@ _LONE_SURROGATE = re.compile("[\ud800-\udfff]")
 _TAG_NAME = re.compile("<[^\t\n\f />]+")
 _NO_VALUE = re.compile("[\t\n\f\r ]*=[\t\n\f\r ]*(?=>)")
 # HTML Standard 13.1.2, void elements.
-VOID = frozenset(
-    [
-        "area",
-        "base",
-        "br",
-        "col",
-        "embed",
-        "hr",
-        "img",
-        "input",
-        "link",
-        "meta",
-        "source",
-        "track",
-        "wbr",
-    ]
-)
+VOID = frozenset((
+    "area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track",
+    "wbr",
+))  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -24,58 +24,16 @@ from innerhop.core.selection import (
 from innerhop.core.source import Node, Source, Span, TextRun, is_text
 
 # HTML Standard 3.2.5.2.5, phrasing content that can hold text.
-_PHRASING = frozenset(
-    [
-        "a",
-        "abbr",
-        "b",
-        "bdi",
-        "bdo",
-        "big",
-        "cite",
-        "code",
-        "data",
-        "del",
-        "dfn",
-        "em",
-        "font",
-        "i",
-        "ins",
-        "kbd",
-        "label",
-        "mark",
-        "nobr",
-        "q",
-        "s",
-        "samp",
-        "small",
-        "span",
-        "strike",
-        "strong",
-        "sub",
-        "sup",
-        "time",
-        "tt",
-        "u",
-        "var",
-    ]
-)
+_PHRASING = frozenset((
+    "a", "abbr", "b", "bdi", "bdo", "big", "cite", "code", "data", "del", "dfn", "em", "font",
+    "i", "ins", "kbd", "label", "mark", "nobr", "q", "s", "samp", "small", "span", "strike",
+    "strong", "sub", "sup", "time", "tt", "u", "var",
+))  # fmt: skip
 # HTML Standard 3.2.5.2.7, interactive content.
-_INTERACTIVE = frozenset(
-    [
-        "a",
-        "audio",
-        "button",
-        "details",
-        "embed",
-        "iframe",
-        "input",
-        "label",
-        "select",
-        "textarea",
-        "video",
-    ]
-)
+_INTERACTIVE = frozenset((
+    "a", "audio", "button", "details", "embed", "iframe", "input", "label", "select", "textarea",
+    "video",
+))  # fmt: skip
 _HOLDS_NO_LINK = {
     "button": "These words are a button's, and a link can't stand inside a button.",
     "label": "These words label a field of a form, and a click on them goes to that field.",

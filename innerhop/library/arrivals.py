@@ -65,6 +65,7 @@ class _Account:
     """What has happened so far."""
 
     pages: list[Page] = field(default_factory=list)
+    keys: set[str] = field(default_factory=set)
     waiting: list[PageText] = field(default_factory=list)
     assets: int = 0
     skipped: list[list[str]] = field(default_factory=list)
@@ -158,10 +159,9 @@ def _take_page(site: Site, author: Editor, piece: Piece, account: _Account, repl
         account.skipped.append([piece.name, str(problem)])
         return
     path = piece.address or addresses.address_of_file(piece.name)
-    taken = {page.key for page in account.pages}
     key = site.key_of(path)
     there = site.pages.filter(key=key).first()
-    if there is not None and replace and key not in taken:
+    if there is not None and replace and key not in account.keys:
         _replace(there, author, piece.data, spelling, account)
         return
     if there is not None:
@@ -171,15 +171,21 @@ def _take_page(site: Site, author: Editor, piece: Piece, account: _Account, repl
             f"It came in at {free}."
         )
         path = free
-    page = Page(site=site, path=path, key=site.key_of(path), file=piece.name, title=piece.title)
-    page.body_only = piece.body_only
-    page.revision = 1
-    page.file = "" if piece.address else piece.name
+    page = Page(
+        site=site,
+        path=path,
+        key=site.key_of(path),
+        file="" if piece.address else piece.name,
+        title=piece.title,
+        body_only=piece.body_only,
+        revision=1,
+    )
     revision = Revision(page=page, number=1, content=piece.data, label=spelling.label,
                         codec=spelling.codec, mark=spelling.mark)  # fmt: skip
     text = PageText(page, revision)
     index.describe(page, text)
     page.save()
+    account.keys.add(page.key)
     account.pages.append(page)
     account.waiting.append(text)
 
@@ -187,6 +193,7 @@ def _take_page(site: Site, author: Editor, piece: Piece, account: _Account, repl
 def _replace(
     page: Page, author: Editor, data: bytes, spelling: encoding.Spelling, account: _Account
 ) -> None:
+    account.keys.add(page.key)
     account.pages.append(page)
     if bytes(page.revisions.get(number=page.revision).content) == data:
         account.notes.append(f"“{page.title}” came in as it is here already.")

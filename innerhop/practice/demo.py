@@ -5,13 +5,14 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from django.conf import settings
 from django.db import transaction
 
 from innerhop.library import arrivals, sites
 from innerhop.library.models import Editor, Site
 
 FOLDER = Path(__file__).parent / "demo"
-EDITOR = "demo"
+EDITOR = settings.DEMO_EDITOR
 PASSWORD = "marrowby-lock-7"
 
 

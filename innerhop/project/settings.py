@@ -16,6 +16,7 @@ from csp.constants import NONE, SELF
 BASE_DIR = Path(__file__).resolve().parents[2]
 
 DEMO = os.environ.get("INNERHOP_DEMO") == "1"
+DEMO_EDITOR = "demo"
 DEBUG = False
 SECRET_KEY = os.environ.get("SECRET_KEY", "")
 

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.conf import settings
 from django.http import HttpRequest
 
 
 def frame(request: HttpRequest) -> dict[str, Any]:
-    """The site at hand, which screen of it is open, and whether this is a demo."""
+    """The site at hand, and which screen of it is open."""
     match = request.resolver_match
     return {
         "site": getattr(request, "at_site", None),
         "here": match.url_name if match else "",
-        "demo": settings.DEMO,
     }

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from axes.decorators import axes_dispatch
 from django.conf import settings
 from django.contrib.auth import login
@@ -16,8 +18,6 @@ from django.views.decorators.http import require_GET, require_POST
 from innerhop.library import ends
 from innerhop.library.models import Editor, Page, Site
 from innerhop.screens.access import for_editors
-
-DEMO_EDITOR = "demo"
 
 
 class SignInForm(AuthenticationForm):
@@ -37,7 +37,11 @@ class SignIn(auth_views.LoginView):
     template_name = "frame/sign_in.html"
     authentication_form = SignInForm
     redirect_authenticated_user = True
-    extra_context = {"site": None}  # Django calls the host "site" here
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        demo = settings.DEMO and Editor.objects.filter(username=settings.DEMO_EDITOR).exists()
+        # Django puts the host into the context as "site".
+        return super().get_context_data(**kwargs) | {"site": None, "demo": demo}
 
 
 class SignOut(auth_views.LogoutView):
@@ -49,7 +53,7 @@ def sign_in_demo(request: HttpRequest) -> HttpResponse:
     """One click in, on a demo start only."""
     if not settings.DEMO:
         raise Http404
-    editor = get_object_or_404(Editor, username=DEMO_EDITOR)
+    editor = get_object_or_404(Editor, username=settings.DEMO_EDITOR)
     login(request, editor, backend="django.contrib.auth.backends.ModelBackend")
     return redirect("sites")
 

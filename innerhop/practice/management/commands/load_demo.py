@@ -1,4 +1,5 @@
-"""Load the demo site, unless there is something in the database already."""
+"""Load the demo site, unless there is something in the database already; say how
+to sign in."""
 
 from typing import Any
 
@@ -14,3 +15,8 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         if not Editor.objects.exists():
             demo.load()
+        if Editor.objects.filter(username=demo.EDITOR).exists():
+            said = f"with one click there, or as  {demo.EDITOR}  with the password  {demo.PASSWORD}"
+        else:
+            said = "with an account of this database; bin/manage add_editor NAME makes one"
+        self.stdout.write(f"Sign in {said}")
