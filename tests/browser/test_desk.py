@@ -1,0 +1,180 @@
+"""What the desk and the frame offer beside the main path."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+from innerhop.practice import demo
+from tests.browser.conftest import Desk
+
+
+def test_a_hop_seen_whole_and_followed_both_ways(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/skippers-handbook/")
+    desk.click("main p a[href='#mooring-overnight']")
+    desk_ = tab.get_by_role("region", name="Desk")
+    expect(desk_.get_by_text("A hop to a place on this page")).to_be_visible()
+    expect(desk_.locator("p.code:visible")).to_have_text("#mooring-overnight")
+    desk_.get_by_role("button", name=re.compile("^Mooring overnight")).click()
+    seen = "() => {{ const t = document.{}.getBoundingClientRect().top; return t > 0 && t < 900 }}"
+    desk.sheet.wait_for_function(seen.format("getElementById('mooring-overnight')"))
+    desk_.get_by_role("button", name=re.compile("^Skipper’s handbook")).click()
+    desk.sheet.wait_for_function(seen.format("querySelector('main p a')"))
+
+
+def test_a_hop_to_another_page_leads_there_on_the_screen(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/skippers-handbook/")
+    tab.locator(".row", has_text="stop planks note").last.click()
+    tab.get_by_role("button", name=re.compile("^Lock guide")).click()
+    tab.wait_for_url("**/#n*")
+    expect(tab.get_by_role("heading", name="Stop planks", level=2)).to_be_visible()
+
+
+def test_a_broken_hop_says_why(desk: Desk) -> None:
+    desk.open("/skippers-handbook/")
+    arc = desk.tab.locator('.ruler-hop[data-kind="broken"]').last
+    arc.locator("path").last.dispatch_event("click")
+    expect(desk.tab.get_by_text("Nothing on this page has this ID")).to_be_visible()
+    expect(desk.tab.get_by_text("Nowhere", exact=True)).to_be_visible()
+
+
+def test_any_change_in_the_list_can_be_undone_and_redone(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/skippers-handbook/")
+    for title in ("Going up", "Lifting bridges"):
+        tab.locator(".outline-row", has_text=title).click()
+        tab.get_by_role("button", name="Mark this section").click()
+        desk.hears(f"Marked “{title}”")
+        tab.keyboard.press("Escape")
+    tab.get_by_role("button", name=re.compile("Undo ?: Marked “Going up”")).click()
+    desk.hears("Undone: Marked “Going up”")
+    markup = desk.markup("/skippers-handbook/")
+    assert 'id="going-up"' not in markup
+    assert 'id="lifting-bridges"' in markup
+    tab.get_by_role("button", name=re.compile("Redo ?: Marked “Going up”")).click()
+    desk.hears("Done again")
+    assert 'id="going-up"' in desk.markup("/skippers-handbook/")
+
+
+def test_a_page_moves_to_another_address(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/about/")
+    field = tab.get_by_label("Address of this page")
+    field.fill("/lock-guide/")
+    tab.get_by_role("button", name="Move").click()
+    expect(tab.get_by_role("alert").last).to_contain_text("“Lock guide” has the address")
+    field.fill("/the-trust/")
+    tab.get_by_role("button", name="Move").click()
+    desk.hears("The page's address is /the-trust/ now.")
+    assert desk.site.pages.filter(path="/the-trust/").exists()
+
+
+def test_full_size_shows_the_sheet_as_wide_as_it_is(desk: Desk) -> None:
+    desk.open("/about/")
+    width = "document.querySelector('iframe').getBoundingClientRect().width"
+    assert desk.tab.evaluate(width) < 700
+    desk.tab.get_by_role("button", name="Full size").click()
+    assert desk.tab.evaluate(width) == 1280
+    desk.tab.reload()
+    desk.wait_for_sheet()
+    assert desk.tab.evaluate(width) == 1280  # remembered
+
+
+def test_single_keys_can_be_switched_off(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/about/")
+    tab.keyboard.press("?")
+    dialog = tab.get_by_role("dialog", name="Keys")
+    dialog.get_by_role("checkbox").uncheck()
+    dialog.get_by_role("button", name="Close").click()
+    tab.keyboard.press("?")
+    expect(dialog).to_be_hidden()
+    tab.keyboard.press("Control+z")  # keys with Control go on working
+    expect(tab.get_by_role("alert").last).to_contain_text("nothing to undo")
+
+
+def test_the_top_of_the_page_is_an_end_too(desk: Desk) -> None:
+    desk.open("/moorings/")
+    desk.select("honesty box")
+    desk.tab.get_by_role("button", name="The top of this page").click()
+    desk.tab.get_by_role("button", name="Save the hop").click()
+    desk.hears("Linked “honesty box” to #top")
+    kinds = desk.tab.locator(".ruler-hop").evaluate_all("all => all.map(g => g.dataset.kind)")
+    assert "back" in kinds
+
+
+def test_a_taken_id_for_the_end_is_said_before_saving(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/moorings/")
+    desk.select("honesty box")
+    tab.get_by_role("option", name="The waiting list").click()
+    tab.get_by_label("It has no mark yet").fill("fees")
+    expect(tab.get_by_role("alert").first).to_contain_text("arrive at the first")
+    expect(tab.get_by_role("button", name="Save the hop")).to_be_hidden()
+
+
+def test_words_that_are_not_there(desk: Desk) -> None:
+    desk.open("/moorings/")
+    desk.tab.get_by_label("Link words on this page").fill("submarine")
+    desk.tab.get_by_role("button", name="Find").click()
+    expect(desk.tab.get_by_role("alert").last).to_have_text(re.compile("not on this page"))
+
+
+def test_a_new_site_starts_empty_and_says_what_to_do(desk: Desk) -> None:
+    tab = desk.tab
+    tab.goto(f"{desk.server}/?all")
+    tab.get_by_label("Name of the site").fill("Hatch Lane School")
+    tab.get_by_label("Address").fill("hatch.example/page/")
+    tab.get_by_role("button", name="Start the site").click()
+    expect(tab.get_by_role("alert")).to_contain_text("without a page behind it")
+    tab.get_by_label("Address").fill("hatch.example")
+    tab.get_by_role("button", name="Start the site").click()
+    tab.get_by_role("link", name="Pages").click()
+    expect(tab.get_by_role("heading", name="Nothing here yet")).to_be_visible()
+
+
+def test_bringing_a_page_in_again_can_replace_it(desk: Desk) -> None:
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/bring-in/")
+    data = dict(demo.files())["about/index.html"].replace(b"How we decide", b"How we vote")
+    file = {"name": "index.html", "mimeType": "text/html", "buffer": data}
+    tab.locator("input[type=file]").set_input_files([file])
+    tab.get_by_label("Give that page the new text").check()
+    tab.get_by_role("button", name="Bring in the files").click()
+    # The home page has that address: its text is replaced, and can be had back.
+    expect(tab.get_by_text("has its new text now")).to_be_visible()
+    desk.open("/")
+    expect(tab.locator(".outline-row", has_text="How we vote")).to_be_visible()
+    tab.get_by_role("button", name="Undo", exact=True).first.click()
+    desk.hears("Undone: Brought pages in again")
+    expect(tab.locator(".outline-row", has_text="This week on the cut")).to_be_visible()
+
+
+def test_the_list_of_pages_sorts_and_filters(desk: Desk) -> None:
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/")
+    tab.get_by_label("Order").select_option("longest")
+    tab.get_by_role("button", name="Show").click()
+    first = tab.locator("ol > li").first
+    expect(first).to_contain_text("Skipper’s handbook")
+    tab.get_by_label("Only pages with these words").fill("lock")
+    tab.get_by_role("button", name="Show").click()
+    expect(tab.locator("ol > li")).to_have_count(1)
+    tab.get_by_label("Only pages with these words").fill("submarine")
+    tab.get_by_role("button", name="Show").click()
+    expect(tab.get_by_text("No page has “submarine”")).to_be_visible()
+
+
+def test_a_wrong_password_is_told_plainly(desk: Desk) -> None:
+    tab = desk.tab
+    tab.get_by_role("button", name="Sign out").click()
+    tab.get_by_label("Name").fill(demo.EDITOR)
+    tab.get_by_label("Password").fill("wrong")
+    tab.get_by_role("button", name="Sign in", exact=True).click()
+    expect(tab.get_by_role("alert")).to_contain_text("don't belong together")
+    tab.get_by_label("Password").fill(demo.PASSWORD)
+    tab.get_by_role("button", name="Sign in", exact=True).click()
+    expect(tab.get_by_role("heading", name="7 pages")).to_be_visible()

@@ -1,0 +1,60 @@
+"""The proof before a change is saved must be able to fail: each of these edits
+does more, or other, than was asked."""
+
+import pytest
+
+from innerhop.core.edits import Edit, apply
+from innerhop.core.sameness import same_but_for_id, same_but_for_link, same_but_for_style
+from innerhop.core.source import Source
+
+PAGE = "<!doctype html><title>t</title><body><h2 class=a>Head</h2><p>one two <b>three</b></p>"
+
+
+def changed(old: str, new: str) -> tuple[Source, Source]:
+    assert old in PAGE
+    at = PAGE.index(old)
+    return Source(PAGE), Source(apply(PAGE, [Edit(at, old, new)]))
+
+
+def number(source: Source, tag: str) -> int:
+    return next(n for n, node in enumerate(source.nodes) if node.tag == tag)
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "same"),
+    [
+        ("<h2 ", '<h2 id="x" ', True),
+        ("<h2 ", '<h2 id="y" ', False),  # another ID
+        ("<h2 class=a", '<h2 id="x" class=b', False),  # and a class
+        ("<h2 class=a", '<h2 id="x"', False),  # a class less
+        ("<h2 class=a>Head", '<h2 id="x" class=a>Heads', False),  # other words
+        ("<h2 class=a>Head</h2>", '<h2 id="x" class=a>Head</h2><hr>', False),  # an element more
+        ("<p>", '<p id="x">', False),  # on another element
+    ],
+)
+def test_marks(old: str, new: str, same: bool) -> None:
+    before, after = changed(old, new)
+    assert same_but_for_id(before, after, number(before, "h2"), "x") == same
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "same"),
+    [
+        ("two <b>three</b>", "<a href=x>two <b>three</b></a>", True),
+        ("two", "<a href=x>two</a>", True),
+        ("two", "<a href=x>to</a>", False),  # other words
+        ("two <b>", "<a href=x>two <i>", False),  # another element
+        ("two <b>three</b>", "<a href=x>two <b class=c>three</b></a>", False),  # an attribute
+        ("<p>one", "<a href=x><p>one", True),  # around a block: allowed by the tree, if odd
+        ("two", "<a href=x>two</a><a href=y></a>", False),  # two links
+    ],
+)
+def test_links(old: str, new: str, same: bool) -> None:
+    before, after = changed(old, new)
+    assert same_but_for_link(before, after, number(after, "a")) == same
+
+
+def test_styles() -> None:
+    assert same_but_for_style(*changed("</title>", "</title><style>a{}</style>"))
+    assert not same_but_for_style(*changed("</title>", "</title><style>a{}</style><meta>"))
+    assert not same_but_for_style(*changed("one two", "one"))
