@@ -5,6 +5,7 @@ from __future__ import annotations
 import secrets
 from collections.abc import Callable
 from functools import wraps
+from html import escape
 from pathlib import Path
 from typing import Any
 from urllib.parse import quote, unquote
@@ -77,12 +78,16 @@ def enter(request: HttpRequest, site: Site) -> HttpResponse:
 def visit(request: HttpRequest, site: Site, path: str) -> HttpResponse:
     """A page or a file of the site, byte for byte."""
     if not passes.stays(request, site.pk):
-        return _plain(403, "To see this page, choose Visit in Inner Hop.")
+        # Someone who typed this host name by chance wants the screens.
+        screens = escape(_editor_origins(request)[0])
+        link = f'<a href="{screens}/">{screens}/</a>'
+        return _plain(403, f"To see this page, choose Visit in Inner Hop, which is at {link}.")
     page = site.pages.select_related("site").filter(key=site.key_of("/" + path)).first()
     if page is None:
         return _asset(site, "/" + path)
     if unquote(page.path) != "/" + path:
-        return HttpResponseRedirect(page.path)
+        query = request.META.get("QUERY_STRING")
+        return HttpResponseRedirect(page.path + (f"?{query}" if query else ""))
     text = current(page)
     if page.body_only:
         framed = dressing.frame(text.text, page.title, page.language)

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import io
 import re
+import zipfile
 
+from django.db import connection
 from playwright.sync_api import expect
 
 from innerhop.practice import demo
@@ -151,6 +154,34 @@ def test_bringing_a_page_in_again_can_replace_it(desk: Desk) -> None:
     tab.get_by_role("button", name="Undo", exact=True).first.click()
     desk.hears("Undone: Brought pages in again")
     expect(tab.locator(".outline-row", has_text="This week on the cut")).to_be_visible()
+
+
+def test_bringing_in_can_be_stopped_and_then_nothing_came(desk: Desk) -> None:
+    tab = desk.tab
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for number in range(2000):
+            archive.writestr(f"{number}/index.html", f"<h1>{number}</h1>" + "<h2>Part</h2>" * 9)
+    tab.goto(f"{desk.server}/marrowby-canal-trust/bring-in/")
+    tab.locator("input[type=file]").set_input_files(
+        [{"name": "many.zip", "mimeType": "application/zip", "buffer": buffer.getvalue()}]
+    )
+    tab.get_by_role("button", name="Bring in the files").click()
+    expect(tab.get_by_text(re.compile(r"\d+ of 2000"))).to_be_visible()
+    tab.get_by_role("button", name="Stop").click()
+    expect(tab.get_by_role("alert")).to_have_text("Stopped. Nothing was brought in.")
+    # The server notices at its next line; then it holds no rows of these pages.
+    waiting = "select count(*) from pg_locks where relation = 'library_page'::regclass"
+    for _ in range(100):
+        with connection.cursor() as cursor:
+            cursor.execute(waiting + " and mode = 'RowExclusiveLock'")
+            if cursor.fetchone() == (0,):
+                break
+        tab.wait_for_timeout(100)
+    else:
+        raise AssertionError("the server went on bringing pages in")
+    assert desk.site.pages.count() == 7
+    assert desk.site.arrivals.count() == 1
 
 
 def test_the_list_of_pages_sorts_and_filters(desk: Desk) -> None:

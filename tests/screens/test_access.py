@@ -90,7 +90,9 @@ def test_a_new_site_is_its_maker_s(db: None) -> None:
 
 def test_pages_are_shown_to_browsers_with_a_pass_only(site: Site, client: Client) -> None:
     visitor = Client(SERVER_NAME="localhost")
-    assert visitor.get("/lock-guide/").status_code == 403
+    refused = visitor.get("/lock-guide/")
+    assert refused.status_code == 403
+    assert b'<a href="http://127.0.0.1/">' in refused.content  # the way to the screens
     assert visitor.get("/styles/site.css").status_code == 403
     assert visitor.get("/-/enter?pass=made-up&to=/").status_code == 403
     other = passes.to_enter(site.pk + 1)

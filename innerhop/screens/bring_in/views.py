@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Generator, Iterator
+from contextlib import closing
 
 from django.db.models import Count
 from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
@@ -86,14 +87,15 @@ def _run(
 def _lines(site: Site, steps: Generator[arrivals.Progress, None, Arrival]) -> Iterator[str]:
     """One JSON object a line. When the browser goes away, so does the import:
     closing this closes the steps, and their transaction is rolled back."""
-    try:
-        while True:
-            step = next(steps)
-            yield json.dumps({"done": step.done, "total": step.total}) + "\n"
-    except StopIteration as end:
-        yield json.dumps({"url": reverse("arrival", args=[site.slug, end.value.pk])}) + "\n"
-    except packing.Refused as problem:
-        yield json.dumps({"said": str(problem)}) + "\n"
+    with closing(steps):
+        try:
+            while True:
+                step = next(steps)
+                yield json.dumps({"done": step.done, "total": step.total}) + "\n"
+        except StopIteration as end:
+            yield json.dumps({"url": reverse("arrival", args=[site.slug, end.value.pk])}) + "\n"
+        except packing.Refused as problem:
+            yield json.dumps({"said": str(problem)}) + "\n"
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
