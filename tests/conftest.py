@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 import pytest
 from django.test import Client
+from hypothesis import settings
 
 # Playwright runs an event loop of its own in this thread; the ORM is not used from it.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
@@ -15,6 +16,10 @@ from playwright.sync_api import Browser, ConsoleMessage, Page, sync_playwright
 
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
+
+# A slow machine is no mistake in what is tried.
+settings.register_profile("any machine", deadline=None)
+settings.load_profile("any machine")
 
 CHROMIUM = [
     "--no-sandbox",

@@ -76,9 +76,7 @@ def test_the_demo_s_pages_are_read_as_chromium_reads_them(tab: Page, name: str) 
 
 
 @pytest.mark.harmful
-@settings(
-    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(text=trees.markup())
 def test_any_untidy_markup_is_read_as_chromium_reads_it(tab: Page, text: str) -> None:
     agree(tab, text.replace("\r\n", "\n"))

@@ -97,7 +97,7 @@ def some_words(draw: st.DrawFn, text: str) -> Words:
     return Words(Point(*texts[first][:2], begin), Point(*texts[last][:2], end))
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=300)
 @given(st.data(), trees.markup())
 def test_another_parser_sees_the_old_tree_and_one_link(data: st.DataObject, text: str) -> None:
     words = data.draw(some_words(text))
@@ -114,7 +114,7 @@ def test_another_parser_sees_the_old_tree_and_one_link(data: st.DataObject, text
     assert linked.unwrapped(found[0]) == trees.read(text)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.data(), trees.markup(), st.sampled_from(["utf-8", "utf-16-le", "cp1252"]))
 def test_any_series_undone_gives_the_original_bytes(
     data: st.DataObject, text: str, codec: str

@@ -23,7 +23,7 @@ def mark(text: str, which: int, id_: str, spelling: Spelling = UTF_8) -> str:
     return edits.apply(text, made)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(trees.markup())
 def test_another_parser_sees_the_old_tree_and_the_id(text: str) -> None:
     count = len(gather(Source(text)).headings)

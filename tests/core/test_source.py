@@ -12,7 +12,7 @@ from innerhop.core.source import Source
 from tests.core import trees
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(trees.markup())
 def test_every_place_holds_what_it_says(text: str) -> None:
     source = Source(text)
@@ -30,7 +30,7 @@ def test_every_place_holds_what_it_says(text: str) -> None:
             assert value == "" or str(node.attr(name)) in source.original(span)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(trees.markup())
 def test_text_runs_spell_their_nodes(text: str) -> None:
     source = Source(text)
@@ -44,7 +44,7 @@ def test_text_runs_spell_their_nodes(text: str) -> None:
             assert here[0] in (character, "&", "\r")
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100)
 @given(trees.markup())
 def test_another_parser_finds_the_same_headings_ids_and_links(text: str) -> None:
     """html5lib as the second opinion on HTML Standard 13.2."""

@@ -107,9 +107,7 @@ def test_next_to_undo_is_the_editor_s_own(site: Site, editor: Editor) -> None:
     assert changes.next_to_redo(site, editor) is None  # a new change closes that way
 
 
-@settings(
-    max_examples=8, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=8, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(order=st.randoms(use_true_random=False))
 def test_all_changes_undone_in_any_order_give_the_original(
     site: Site, editor: Editor, order: random.Random
