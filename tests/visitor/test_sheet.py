@@ -96,3 +96,43 @@ def test_the_dressed_page_has_the_page_s_own_tree(text: str) -> None:
             child for child in element.children if getattr(child, "tag", "") != "script"
         ]
     assert dressed == plain
+
+
+@pytest.mark.parametrize(
+    ("css", "led"),
+    [
+        ("a{background:url(/p.svg)}", "a{background:url(/-/sheet/t/p.svg)}"),
+        ('a{background:url( "/p.svg" )}', 'a{background:url( "/-/sheet/t/p.svg" )}'),
+        ("@import '/b.css';", "@import '/-/sheet/t/b.css';"),
+        ("@import url(/b.css);", "@import url(/-/sheet/t/b.css);"),
+        ("a{background:url(p.svg)}", "a{background:url(p.svg)}"),
+        ("a{background:url(../p.svg)}", "a{background:url(../p.svg)}"),
+        (
+            "a{background:url(data:image/gif;base64,R0)}",
+            "a{background:url(data:image/gif;base64,R0)}",
+        ),
+        (
+            "a{background:url(https://x.example/p.svg)}",
+            "a{background:url(https://x.example/p.svg)}",
+        ),
+        ("a{content:'/p.svg'}", "a{content:'/p.svg'}"),
+    ],
+)
+def test_style_sheets_are_led_the_same_way(css: str, led: str) -> None:
+    assert WAY.leads_css(css) == led
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "<!doctype html><html><head><meta charset=utf-8><script>1</script>",
+        "<!-- first --><!DOCTYPE html>\n<html lang=en><script>1</script>",
+        "\n<!doctype html>\n<script>1</script><p>",
+        "<script>1</script><p>x",
+    ],
+)
+def test_our_script_comes_before_any_of_the_page_s(text: str) -> None:
+    dressed = dressing.dress(Source(text), WAY, "<script>ours</script>")
+    assert dressed.index("ours") < dressed.index("<script data-hop-n")
+    doctype = text.lower().find("<!doctype")
+    assert doctype < 0 or dressed.lower().find("<!doctype") < dressed.index("ours")

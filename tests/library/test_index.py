@@ -1,0 +1,81 @@
+"""The index says what the text says: after every act, each page's rows are those
+that reading its current text anew would give."""
+
+from __future__ import annotations
+
+import pytest
+
+from innerhop.core import addresses
+from innerhop.core.facts import gather
+from innerhop.core.outline import count_words, sections
+from innerhop.core.source import Source
+from innerhop.library import acts, arrivals, changes, sites
+from innerhop.library.acts import End
+from innerhop.library.models import Editor, Page, Site
+from innerhop.library.texts import current
+from tests.library.test_changes import page_at, save, section, words_in
+
+
+def check(site: Site) -> None:
+    """Compare every page's rows with a fresh reading."""
+    for page in site.pages.select_related("site"):
+        source = Source(current(page).text)
+        facts = gather(source)
+        rows = page.sections.values_list("number", "rank", "depth", "title", "mark", "words")
+        assert list(rows) == [
+            (one.number, one.rank, one.depth, one.title, one.mark, one.words)
+            for one in sections(source, facts)
+        ]
+        marks = page.marks.values_list("number", "attribute", "value", "tag")
+        assert sorted(marks) == sorted(facts.marks)
+        links = page.links.values_list("number", "href", "text", "region")
+        assert list(links) == [tuple(one) for one in facts.links]
+        assert page.words == count_words(source)
+        base = addresses.base_address(page.address, facts.base_href)
+        for link in page.links.all():
+            found = addresses.resolve(link.href, base)
+            assert link.fragment == (found.fragment if found else None)
+            inside = found is not None and found.origin == "https://marrowby.example"
+            assert link.key == (site.key_of(found.path) if found and inside else "")
+
+
+def test_after_every_act(site: Site, editor: Editor) -> None:
+    check(site)
+    page, guide = page_at(site, "/moorings/"), page_at(site, "/lock-guide/")
+    heading = section(guide, "A note on paddle gear")
+    end = End(guide, "gear", heading.number)
+    hop = save(page, editor, acts.hop(page, words_in(page, "honesty box"), end))
+    check(site)
+    page.refresh_from_db()
+    save(page, editor, acts.smooth(page))
+    check(site)
+    changes.undo(hop)
+    check(site)
+    changes.redo(hop)
+    check(site)
+    page.refresh_from_db()
+    sites.set_path(page, "/deep/er/moorings.html")
+    check(site)
+    piece = arrivals.Piece("about/index.html", b"<base href=/x/><h2 id=a>b</h2><a href=#a>c</a>")
+    for _ in arrivals.bring_in(site, editor, [piece], 1, replace=True):
+        pass
+    check(site)
+
+
+@pytest.mark.parametrize(
+    ("markup", "title"),
+    [
+        ("<title>From the title</title><h2>Other</h2>", "From the title"),
+        ("<title>Site</title><h1>From the h1</h1>", "From the h1"),
+        ("<h1>One</h1><h1>Two</h1>", "One"),
+        ("<h3>Only a heading</h3>", "Only a heading"),
+        ("<p>Nothing", "/untitled/"),
+        (f"<h1>{'long ' * 300}</h1>", ("long " * 300).strip()[:500]),
+        ("<h1>&#0;&#xD800;x</h1>", "\ufffd\ufffdx"),
+    ],
+)
+def test_what_a_page_is_called(site: Site, editor: Editor, markup: str, title: str) -> None:
+    piece = arrivals.Piece("pasted", markup.encode(), address="/untitled/")
+    for _ in arrivals.bring_in(site, editor, [piece], 1):
+        pass
+    assert Page.objects.get(site=site, path="/untitled/").title == title
