@@ -82,12 +82,6 @@ def percent_decode(fragment: str) -> str:
     return unquote_to_bytes(fragment).decode("utf-8", "replace")
 
 
-def spellings(fragment: str) -> tuple[str, ...]:
-    """Every ID or name that `indicated` would look for, for asking an index."""
-    plain = without_directive(fragment)
-    return tuple(dict.fromkeys((plain, percent_decode(plain))))
-
-
 _FRAGMENT_SET = frozenset(' "<>`')
 
 

@@ -14,15 +14,6 @@ class CannotMark(ValueError):
     """The element can't be marked so; says in plain words why and what to do."""
 
 
-def suggest(facts: Facts, number: int, language: str) -> str:
-    """The ID to offer for a heading, free on its page. Raises CannotMark when
-    the element is no heading."""
-    heading = next((one for one in facts.headings if one.number == number), None)
-    if heading is None:
-        raise CannotMark("That is no heading of this page. Choose one in the outline.")
-    return ids.suggest(heading.text, language, facts.ids())
-
-
 def plan_mark(
     source: Source, facts: Facts, number: int, id_: str, spelling: Spelling
 ) -> list[Edit]:

@@ -40,11 +40,6 @@ class PageText:
         """The page's sections in order."""
         return outline.sections(self.source, self.facts)
 
-    @property
-    def language(self) -> str:
-        """The language the page says it is in, or its site's."""
-        return self.facts.language or self.page.site.language
-
 
 def current(page: Page) -> PageText:
     """The page with the text it has now."""
