@@ -12,7 +12,7 @@ from hypothesis import settings
 # Playwright runs an event loop of its own in this thread; the ORM is not used from it.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
-from playwright.sync_api import Browser, ConsoleMessage, Page, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
 
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
@@ -20,6 +20,7 @@ from innerhop.practice import demo
 # A slow machine is no mistake in what is tried.
 settings.register_profile("any machine", deadline=None)
 settings.load_profile("any machine")
+expect.set_options(timeout=30_000)
 
 CHROMIUM = [
     "--no-sandbox",
@@ -76,7 +77,7 @@ def tab(chromium: Browser, request: pytest.FixtureRequest) -> Iterator[Page]:
     the test is marked `harmful`: then the browser is meant to complain."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800})
     context.grant_permissions(["clipboard-read", "clipboard-write"])
-    context.set_default_timeout(15_000)
+    context.set_default_timeout(60_000)
     page = context.new_page()
     problems: list[str] = []
     page.on("pageerror", lambda error: problems.append(str(error)))

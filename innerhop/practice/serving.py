@@ -43,7 +43,7 @@ def serve(workers: int = 1) -> Iterator[str]:
     )  # fmt: skip
     url = f"http://127.0.0.1:{port}"
     try:
-        for _ in range(150):
+        for _ in range(600):
             with contextlib.suppress(OSError), urlopen(f"{url}/static/icon.svg"):
                 break
             time.sleep(0.1)
