@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from innerhop.core import addresses
-from innerhop.core.edits import Spot, difference, join_all
+from innerhop.core.edits import Edit, Spot, difference, join
 from innerhop.library import packing
 from innerhop.library.models import Page, Revision, Site
 from innerhop.library.texts import PageText, from_rows
@@ -31,12 +31,20 @@ def since_arrival(page: Page) -> Difference:
 
     After it was brought in again, that arrival is what counts.
     """
-    revisions = list(page.revisions.defer("content").order_by("number"))
-    begin = max(at for at, revision in enumerate(revisions) if revision.edits is None)
-    edits = join_all(from_rows(revision.edits or ()) for revision in revisions[begin + 1 :])
+    states: list[tuple[Revision, list[Edit]]] = []
+    replaced: dict[int | None, int] = {}  # change: where its last revision is in `states`
+    for revision in page.revisions.defer("content").order_by("number"):
+        if revision.edits is not None:
+            begin, edits = states[-1]
+            states.append((begin, join(edits, from_rows(revision.edits))))
+        elif revision.change_id in replaced:  # undone or redone: back to what was before
+            states.append(states[replaced[revision.change_id] - 1])
+        else:
+            states.append((revision, []))
+        replaced[revision.change_id] = len(states) - 1
+    first, edits = states[-1]
     if not edits:
         return Difference(page, [])
-    first = Revision.objects.get(pk=revisions[begin].pk)
     return Difference(page, difference(PageText(page, first).text, edits))
 
 

@@ -9,7 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from innerhop.core.selection import Point, Words
-from innerhop.library import acts, arrivals, changes, sites
+from innerhop.library import acts, arrivals, changes, handover, sites
 from innerhop.library.acts import End
 from innerhop.library.models import Change, Editor, Mark, Page, Section, Site
 from innerhop.library.texts import current
@@ -141,6 +141,12 @@ def test_bringing_a_page_in_again_is_a_change_too(site: Site, editor: Editor) ->
     assert again is not None
     changes.undo(again)
     assert content(page) == changed
+    page.refresh_from_db()
+    assert handover.since_arrival(page).changed  # what was done before is a difference again
+    changes.redo(again)
+    page.refresh_from_db()
+    assert not handover.since_arrival(page).changed
+    changes.undo(again)
     smooth = changes.next_to_undo(site, editor)
     assert smooth is not None
     with pytest.raises(changes.CannotUndo, match="later change"):
