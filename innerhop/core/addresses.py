@@ -136,12 +136,12 @@ def read_site_address(typed: str) -> str:
     return f"{found.origin}/"
 
 
-def write_hop(target_path: str, id_: str, same_page: bool, bare_hash_works: bool) -> str:
+def write_hop(target_path: str, id_: str, bare: bool) -> str:
     """A hop's address as it stands in the markup.
 
-    `#id` on the page itself, `/path/#id` from other pages. A page whose
-    `<base href>` points elsewhere can't use the bare hash: it would leave the
-    page (HTML Standard 2.4.1).
+    bare: `#id`, for a hop within its page; else `/path/#id`. A page whose `<base
+    href>` points elsewhere can't use the bare hash: it would leave the page
+    (HTML Standard 2.4.1).
     """
     fragment = fragments.encode(id_)
-    return f"#{fragment}" if same_page and bare_hash_works else f"{target_path}#{fragment}"
+    return f"#{fragment}" if bare else f"{target_path}#{fragment}"

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from innerhop.core.fragments import Targets
+from innerhop.core.markers import is_marker
 from innerhop.core.source import Node, Source
 
 _RANKS = {f"h{rank}": rank for rank in range(1, 7)}
@@ -25,13 +26,15 @@ class Mark(NamedTuple):
     """An element that readers can be sent to.
 
     attribute: "id", or "name" for `<a name>` (HTML Standard 7.4.6.4, step 2 of
-    "find a potential indicated element").
+    "find a potential indicated element"). empty: whether the element is there
+    for that only, a marker that visitors don't see.
     """
 
     number: int
     attribute: str
     value: str
     tag: str
+    empty: bool = False
 
 
 class Link(NamedTuple):
@@ -93,7 +96,8 @@ def gather(source: Source) -> Facts:
     """
     facts = Facts()
     marks = [
-        Mark(number, "id", node.attr("id") or "", node.tag) for number, node in source.with_id()
+        Mark(number, "id", node.attr("id") or "", node.tag, is_marker(node))
+        for number, node in source.with_id()
     ]
     ids = {mark.number: mark.value for mark in marks}
     region, region_end, template_end = "", -1, -1
@@ -141,6 +145,8 @@ def words(node: Node) -> str:
     text = " ".join(node.text.split())
     if text:
         return text
+    if node.tag == "img":
+        return " ".join(str(node.attr("alt") or "").split())
     pictures = (str(picture.attr("alt") or "") for picture in node.iter_elements("img"))
     return " ".join(alt for alt in pictures if alt)
 
@@ -148,7 +154,7 @@ def words(node: Node) -> str:
 def _note_link(facts: Facts, number: int, node: Node, region: str) -> None:
     name = node.attr("name")
     if name and node.tag == "a":
-        facts.marks.append(Mark(number, "name", name, "a"))
+        facts.marks.append(Mark(number, "name", name, "a", is_marker(node)))
     href = node.attr("href")
     if href is not None:
         facts.links.append(Link(number, href, words(node), region))

@@ -11,19 +11,35 @@ import re
 import unicodedata
 from collections.abc import Container
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from slugify import slugify
+
+from innerhop.core import letters
 
 ASCII_WHITESPACE = "\t\n\f\r "  # Infra Standard 4.6
 _LONGEST_ADVISED = 40
 _LONGEST_SUGGESTED = 32
 _LONGEST_ALLOWED = 2_000  # ours: what an address can carry without being cut on its way
-# python-slugify writes ä as a; a German reader expects ae.
-_GERMAN = (("ä", "ae"), ("ö", "oe"), ("ü", "ue"), ("Ä", "Ae"), ("Ö", "Oe"), ("Ü", "Ue"))
+_LONGEST_READ = 400  # of a heading, before it is cut to size
+_UNSEEN = ("Cf", "Zs", "Zl", "Zp")
 _EMPTY_NAMES = re.compile(
     r"(?:untitled|section|heading|block|element|item|anchor|link|id|row|column|new|title|text)"
     r"(?:[-_]?\d+)?"
 )
+_UUID = re.compile(r"[0-9a-f]{8}-(?:[0-9a-f]{4}-){3}[0-9a-f]{12}", re.IGNORECASE)
+_DATE = re.compile(r"(?:19|20)\d{6}")
+
+
+class Naming(NamedTuple):
+    """How a page's IDs are named. language: of the words they are made of (BCP 47).
+    own_letters: whether they keep the letters of that language."""
+
+    language: str = "en"
+    own_letters: bool = False
+
+
+PLAIN = Naming()
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +59,7 @@ class Reading:
     fix: str
 
 
-def read(typed: str, language: str = "en", taken: Container[str] = ()) -> Reading:
+def read(typed: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> Reading:
     """Help with a typed ID: what it becomes, whether it may stand, and advice.
 
     `taken` holds the IDs that other elements of the page as served have.
@@ -53,7 +69,7 @@ def read(typed: str, language: str = "en", taken: Container[str] = ()) -> Readin
     taken_off = "The # is put in front for you, so it is left out here. " if id_ != bare else ""
     if not id_:
         return Reading("", False, taken_off + "An ID needs at least one letter or digit.", "")
-    fix = suggest(id_, language, taken)
+    fix = suggest(id_, naming, taken)
     if len(id_) > _LONGEST_ALLOWED:
         return Reading(id_, False, f"This has {len(id_)} characters; keep it under 40.", fix)
     if not _can_be_kept(id_):
@@ -66,7 +82,7 @@ def read(typed: str, language: str = "en", taken: Container[str] = ()) -> Readin
             f"Another part of this page has the ID “{id_}”, and readers always arrive at the first."
         )
         return Reading(id_, False, taken_off + said, fix)
-    advice = _advice(id_)
+    advice = _advice(id_, naming)
     return Reading(id_, True, taken_off + advice, fix if advice and fix != id_ else "")
 
 
@@ -75,8 +91,12 @@ def _can_be_kept(id_: str) -> bool:
     return all(unicodedata.category(character) not in ("Cs", "Cc") for character in id_)
 
 
-def _advice(id_: str) -> str:
+def _advice(id_: str, naming: Naming) -> str:
     """Advice on a valid ID: common practice, no source."""
+    if any(unicodedata.category(character) in _UNSEEN for character in id_):
+        return "This holds a character that nobody can see, so a link typed by hand would miss it."
+    if id_.lower() == "top":
+        return "Links to #top lead to the top of every page. With this ID they would lead here."
     if "#" in id_:
         return "A # inside an ID confuses readers of the address."
     if "%" in id_:
@@ -87,8 +107,10 @@ def _advice(id_: str) -> str:
         )
     if not id_[0].isalpha():
         return "Style sheets and older systems want an ID to begin with a letter."
-    if re.search(r"[^\w-]", id_):
+    if not all(c in "-_" or unicodedata.category(c)[0] in "LMN" for c in id_):
         return "Letters, digits, hyphens and underscores travel best in an address."
+    if not id_.isascii() and not naming.own_letters:
+        return "Copied addresses show such letters as codes. Plain a to z travels better."
     if len(id_) > _LONGEST_ADVISED:
         return f"Readers see this in the address bar, and {len(id_)} characters are a lot."
     if says_nothing(id_):
@@ -101,21 +123,56 @@ def says_nothing(id_: str) -> bool:
     return bool(_EMPTY_NAMES.fullmatch(id_.lower()))
 
 
-def suggest(text: str, language: str = "en", taken: Container[str] = ()) -> str:
+def looks_generated(id_: str) -> bool:
+    """IDs that a site's system made up and may make anew: long numbers, random
+    strings such as `block-7f3a9c21` (common practice, no source)."""
+    if _UUID.search(id_):
+        return True
+    return any(_is_random(part) for part in re.split(r"[^A-Za-z0-9]+", id_))
+
+
+def _is_random(part: str) -> bool:
+    if part.isdigit():
+        return len(part) >= 6 and not _DATE.fullmatch(part)
+    runs = re.findall(r"\d+|\D+", part)
+    return len(part) >= 6 and len(runs) >= 4
+
+
+def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> str:
     """A good ID for a section with that heading, free on its page.
 
-    Words of the text in small letters joined by hyphens, transliterated as the
-    language asks, cut at a word; `-2`, `-3`… when taken.
+    Words of the text in small letters joined by hyphens, in the site's own
+    letters or written with a to z as the language asks, cut at a word; `-2`,
+    `-3`… when taken.
     """
-    replacements = _GERMAN if language.lower().startswith("de") else ()
     # Apostrophes go without a trace: "skipper's" is one word.
     plain = re.sub(r"[’'ʼ]", "", text)
-    name = slugify(plain, max_length=_LONGEST_SUGGESTED, word_boundary=True, save_order=True,
-                   replacements=replacements)  # fmt: skip
-    name = name or "part"
+    name = (_kept(plain) if naming.own_letters else _plain(plain, naming.language)) or "part"
     if not name[0].isalpha():
         name = f"part-{name}"
     return free(name, taken)
+
+
+def _plain(text: str, language: str) -> str:
+    return slugify(
+        letters.spelled(text[:_LONGEST_READ], language),
+        max_length=_LONGEST_SUGGESTED,
+        word_boundary=True,
+        save_order=True,
+        replacements=letters.table(language),
+    )
+
+
+def _kept(text: str) -> str:
+    """The words in their own letters. Marks that belong to a letter stay with it."""
+    lower = unicodedata.normalize("NFC", text[:_LONGEST_READ]).lower()
+    spaced = "".join(c if unicodedata.category(c)[0] in "LMN" else " " for c in lower)
+    words = spaced.split()
+    name = "-".join(words)
+    if len(name) <= _LONGEST_SUGGESTED:
+        return name
+    head = name[: _LONGEST_SUGGESTED + 1].rpartition("-")[0]
+    return head or name[:_LONGEST_SUGGESTED]
 
 
 def free(name: str, taken: Container[str]) -> str:

@@ -1,48 +1,193 @@
-"""Marking: giving an element an ID, by touching its start tag and nothing else."""
+"""Marking: giving elements IDs, taking them away, and moving them, by touching
+start tags and nothing else."""
 
 from __future__ import annotations
 
-from innerhop.core import ids, markup, outline
+from collections.abc import Iterable, Sequence
+
+from innerhop.core import ids, markers, markup
 from innerhop.core.edits import Edit, apply
 from innerhop.core.encoding import Spelling
-from innerhop.core.facts import Facts
-from innerhop.core.sameness import same_but_for_id
-from innerhop.core.source import Source
+from innerhop.core.facts import Facts, Mark
+from innerhop.core.markers import CannotMark
+from innerhop.core.sameness import same_but
+from innerhop.core.source import Source, in_template
+
+__all__ = ["CannotMark", "check_id", "mark_of", "plan_marks", "plan_move", "plan_take_away"]
+
+_BROKEN = "The markup around this is too broken to change it safely. Nothing was changed."
 
 
-class CannotMark(ValueError):
-    """The element can't be marked so; says in plain words why and what to do."""
-
-
-def plan_mark(
-    source: Source, facts: Facts, number: int, id_: str, spelling: Spelling
-) -> list[Edit]:
-    """The edits that give a heading an ID.
-
-    Raises CannotMark when the ID is not valid, is taken, when readers can
-    already be sent to the section, or when no tag in the text made the element.
-    """
-    reading = ids.read(id_, taken=facts.ids())
+def check_id(id_: str, taken: Iterable[str]) -> None:
+    """Raise CannotMark when an ID can't stand, or something else has it."""
+    reading = ids.read(id_, taken=set(taken))
     if not reading.valid or reading.id != id_:
         raise CannotMark(reading.said)
-    if all(heading.number != number for heading in facts.headings):
-        raise CannotMark("That is no heading of this page. Choose one in the outline.")
-    here = {one.number: one.mark for one in outline.sections(source, facts)}.get(number, "")
-    here = here or str(source.node(number).attr("id") or "")
-    if here:
-        raise CannotMark(f"This section has the ID “{here}” already, so a hop can go there now.")
-    edits = _write_id(source, number, id_, spelling)
-    if not same_but_for_id(source, Source(apply(source.text, edits)), number, id_):
-        raise CannotMark("The markup around this heading is too broken to put an ID in safely.")
+
+
+def plan_marks(
+    source: Source, facts: Facts, wanted: Sequence[tuple[int, str]], spelling: Spelling
+) -> list[Edit]:
+    """The edits that give elements, by number, these IDs.
+
+    Raises CannotMark when an ID is not valid or is taken (on the page, or by
+    another of these), when an element has an ID already, when it is nothing
+    that readers see, or when no tag in the text made it.
+    """
+    taken = set(facts.ids())
+    edits = []
+    for number, id_ in wanted:
+        check_id(id_, taken)
+        taken.add(id_)
+        edits.append(_new_id(source, number, id_, spelling))
+    asked = {number: {"id": id_} for number, id_ in wanted}
+    if not same_but(source, Source(apply(source.text, edits)), attributes=asked):
+        raise CannotMark(_BROKEN)
     return edits
 
 
-def _write_id(source: Source, number: int, id_: str, spelling: Spelling) -> list[Edit]:
+def _new_id(source: Source, number: int, id_: str, spelling: Spelling) -> Edit:
+    node = source.node(number)
+    if node.tag in _NOT_SHOWN or in_template(node):
+        raise CannotMark("Readers can't be sent to this part of the page. Choose one they see.")
+    here = node.attr("id")
+    if here:
+        raise CannotMark(f"This has the ID “{here}” already, so a hop can go there now.")
+    return write_id(source, number, id_, spelling)
+
+
+# HTML Standard 4.2, document metadata, and the elements that are the whole page.
+_NOT_SHOWN = frozenset((
+    "html", "head", "body", "title", "base", "link", "meta", "style", "script", "noscript",
+    "template", "source", "track", "param", "br", "wbr", "col", "colgroup", "option", "optgroup",
+))  # fmt: skip
+
+
+def write_id(source: Source, number: int, id_: str, spelling: Spelling) -> Edit:
+    """The edit that puts the ID into the element's start tag, in the place of
+    the one it has. Raises CannotMark when no tag in the text made the element."""
     there = source.attribute(number, "id")
-    if there is not None:  # an empty id attribute: fill it
+    if there is not None:
         old = source.original(there)
-        return [Edit(there.start, old, markup.attribute("id", id_, spelling, like=old))]
+        return markup.new_value(there.start, old, "id", id_, spelling)
     place = source.after_tag_name(number)
     if place is None:
         raise CannotMark("No tag in the page's text made this element, so it can't carry an ID.")
-    return [Edit(place, "", " " + markup.attribute("id", id_, spelling))]
+    return Edit(place, "", " " + markup.attribute("id", id_, spelling))
+
+
+def mark_of(facts: Facts, number: int) -> Mark:
+    """The mark that stands on an element, its ID before its name. Raises CannotMark."""
+    found = next((mark for mark in facts.marks if mark.number == number), None)
+    if found is None:
+        raise CannotMark("This has no ID any more. Load the page again to see it as it is.")
+    return found
+
+
+def plan_take_away(source: Source, facts: Facts, number: int) -> list[Edit]:
+    """The edits that take the mark off an element; an empty marker goes whole.
+
+    Raises CannotMark when there is none, or it can't be done safely.
+    """
+    mark = mark_of(facts, number)
+    if mark.empty:
+        edits = [markers.removal(source, number)]
+        gone = [number]
+        same = same_but(source, Source(apply(source.text, edits)), removed=gone)
+    else:
+        edits = [_without(source, number, mark.attribute)]
+        asked = {number: {mark.attribute: None}}
+        same = same_but(source, Source(apply(source.text, edits)), attributes=asked)
+    if not same:
+        raise CannotMark(_BROKEN)
+    return edits
+
+
+def _without(source: Source, number: int, attribute: str) -> Edit:
+    span = source.attribute(number, attribute)
+    if span is None:
+        raise CannotMark(_BROKEN)
+    # With one of the white space characters before it, which set it apart.
+    start = span.start - 1 if source.text[span.start - 1].isspace() else span.start
+    if source.text[start : span.start] == "\n" and source.text[start - 1] == "\r":
+        start -= 1
+    return Edit(start, source.text[start : span.end], "")
+
+
+def plan_move(
+    source: Source, facts: Facts, number: int, to: int, *, side: str, spelling: Spelling
+) -> list[Edit]:
+    """The edits that move a mark to another element.
+
+    side: markers.ON puts the ID on the element itself; the other sides put an
+    empty marker there. Raises CannotMark when it can't stand there.
+    """
+    mark = mark_of(facts, number)
+    away = plan_take_away(source, facts, number)
+    between = Source(apply(source.text, away))
+    target = _after_removal(source, number, to) if mark.empty else to
+    if target is None:
+        raise CannotMark("A mark can't be moved to itself. Choose another place.")
+    if side == markers.ON:
+        put = [_new_id(between, target, mark.value, spelling)]
+        asked = {target: {"id": mark.value}}
+        same = same_but(between, Source(apply(between.text, put)), attributes=asked)
+        if not same:
+            raise CannotMark(_BROKEN)
+    else:
+        put = markers.plan_marker(between, target, side, mark.value, spelling)
+    return _on_old_text(away, put)
+
+
+def _after_removal(source: Source, gone: int, number: int) -> int | None:
+    if number == gone:
+        return None
+    return number - 1 if number > gone else number
+
+
+def _on_old_text(away: list[Edit], put: list[Edit]) -> list[Edit]:
+    """The second edits counted in the text before the first, where they don't meet."""
+    moved = []
+    for edit in put:
+        start = edit.start
+        for gone in away:
+            if start >= gone.start:
+                start += len(gone.old) - len(gone.new)
+        moved.append(Edit(start, edit.old, edit.new))
+    return [*away, *moved]
+
+
+def with_class(source: Source, word: str) -> list[int]:
+    """The elements that have the word as one of their classes, in tree order: an
+    ID typed into the field for the class ends up there."""
+    return [
+        source.number(node)
+        for node in source.document.select("[class]")
+        if word in str(node.attr("class") or "").split() and not in_template(node)
+    ]
+
+
+def plan_from_class(
+    source: Source, facts: Facts, number: int, word: str, *, keep: bool, spelling: Spelling
+) -> list[Edit]:
+    """The edits that move a word from an element's class to its ID.
+
+    keep: leave it in the class as well, where a style sheet looks for it.
+    Raises CannotMark.
+    """
+    edits = plan_marks(source, facts, [(number, word)], spelling)
+    span = source.attribute(number, "class")
+    words = str(source.node(number).attr("class") or "").split()
+    if keep or span is None or word not in words:
+        return edits
+    left = [one for one in words if one != word]
+    old = source.original(span)
+    value = " ".join(left)
+    if left:
+        edits.append(markup.new_value(span.start, old, "class", value, spelling))
+    else:
+        edits.append(_without(source, number, "class"))
+    asked = {number: {"id": word, "class": value if left else None}}
+    if not same_but(source, Source(apply(source.text, edits)), attributes=asked):
+        raise CannotMark(_BROKEN)
+    return edits

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import re
 
+from innerhop.core.edits import Edit
 from innerhop.core.encoding import Spelling
 
 # HTML Standard 13.1.2.3: what an unquoted attribute value may not hold.
@@ -16,7 +17,7 @@ def attribute(name: str, value: str, spelling: Spelling, like: str = "") -> str:
 
     like: the attribute as it stands there now, whose quotes are kept.
     """
-    written = _escape(value, spelling)
+    written = escape(value, spelling)
     bare = re.fullmatch(r"[^=\s]+\s*=\s*[^\"'\s].*", like, re.DOTALL)
     if bare and written and not _NEEDS_QUOTES.search(written) and not written.endswith("/"):
         return f"{name}={written}"
@@ -25,9 +26,21 @@ def attribute(name: str, value: str, spelling: Spelling, like: str = "") -> str:
     return f'{name}="{written.replace(chr(34), "&quot;")}"'
 
 
-def _escape(value: str, spelling: Spelling) -> str:
-    """`&` where it would begin a character reference (HTML Standard 13.2.5.72),
-    and as references all that the encoding can't write."""
+def new_value(start: int, old: str, name: str, value: str, spelling: Spelling) -> Edit:
+    """The edit that gives an attribute, which stands as `old` at `start`, another
+    value: between its quotes where it has some, and nothing else of it."""
+    quoted = re.fullmatch(r"([^=]*=\s*)([\"'])(.*)\2", old, re.DOTALL)
+    if quoted is None:
+        return Edit(start, old, attribute(name, value, spelling, like=old))
+    before, quote, inner = quoted.groups()
+    reference = "&quot;" if quote == '"' else "&#39;"
+    written = escape(value, spelling).replace(quote, reference)
+    return Edit(start + len(before) + 1, inner, written)
+
+
+def escape(value: str, spelling: Spelling) -> str:
+    """A value as it stands between quotes: `&` as a reference where it would begin
+    one (HTML Standard 13.2.5.72), and all that the encoding can't write."""
     escaped = re.sub(r"&(?=[#a-zA-Z0-9])", "&amp;", value)
     if spelling.can_write(escaped):
         return escaped

@@ -1,61 +1,92 @@
 """The proof that an edit did what was asked and nothing else: the page read
-again after it is the old tree plus what was asked for."""
+again after it is the old tree plus what was asked for.
+
+Two trees are compared as one stream each: every element with its parent, and
+every run of text with its parent, in tree order. Elements that were asked for,
+or asked away, are left out of the stream, and what they hold counts as their
+parent's.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator, Mapping
 
-from innerhop.core.source import Node, Source
+from innerhop.core.source import Node, Source, is_text
+
+Values = Mapping[str, str | None]
 
 
-def same_but_for_id(old: Source, new: Source, number: int, id_: str) -> bool:
-    """Whether `new` is `old` with that ID on that element."""
-    if new.document.text != old.document.text or len(new.nodes) != len(old.nodes):
+def same_but(
+    old: Source,
+    new: Source,
+    *,
+    attributes: Mapping[int, Values] | None = None,
+    tags: Mapping[int, str] | None = None,
+    added: Collection[int] = (),
+    removed: Collection[int] = (),
+) -> bool:
+    """Whether `new` is `old` but for what was asked.
+
+    attributes: for elements of `old`, by number, attributes with the value
+    they are to have, None for none. tags: for elements of `old`, the tag they
+    are to have. added: the numbers, in `new`, of elements more. removed: the
+    numbers, in `old`, of elements that are gone, though not what they held.
+    """
+    if len(new.nodes) - len(added) != len(old.nodes) - len(removed):
         return False
-    if str(new.node(number).attr("id")) != id_:
-        return False
-    return all(
-        one == other or (at == number and _less_id(one) == _less_id(other))
-        for at, (one, other) in enumerate(zip(_shape(old), _shape(new), strict=True))
-    )
+    before = _stream(old, removed, attributes or {}, tags or {})
+    after = _stream(new, added, {}, {})
+    return list(before) == list(after)
 
 
-def same_but_for_link(old: Source, new: Source, number: int) -> bool:
-    """Whether `new` is `old` with one `a` more, which is its element `number`."""
-    if new.document.text != old.document.text or len(new.nodes) != len(old.nodes) + 1:
-        return False
-    shape = list(_shape(new))
-    _, above, _ = shape.pop(number)
-
-    def counted_before(parent: int) -> int:
-        return above if parent == number else parent - (parent > number)
-
-    return all(
-        (tag, counted_before(parent), attrs) == before
-        for (tag, parent, attrs), before in zip(shape, _shape(old), strict=True)
-    )
+Event = tuple[object, ...]
 
 
-Shape = tuple[str, int, dict[str, object]]
+def _stream(
+    source: Source,
+    skipped: Collection[int],
+    attributes: Mapping[int, Values],
+    tags: Mapping[int, str],
+) -> Iterator[Event]:
+    kept = {-1: -1}  # each element's place among those that are kept
+    number, place = -1, -1
+    text: list[object] = []
+    for node in source.document.descendants:
+        if isinstance(node, Node):
+            number += 1
+            above = kept[_number(source, node.parent)]
+            if number in skipped:
+                kept[number] = above
+                continue
+            place += 1
+            kept[number] = place
+            if text:
+                yield tuple(text)
+                text = []
+            wanted = attributes.get(number)
+            attrs = _with(dict(node.attrs), wanted) if wanted else dict(node.attrs)
+            yield tags.get(number, node.tag), above, attrs
+        elif is_text(node):
+            parent = _number(source, node.parent)
+            if parent in skipped and node.parent.tag == "style":  # type: ignore[union-attr]
+                continue
+            above = kept[parent]
+            if text and text[-2] == above:
+                text[-1] = f"{text[-1]}{node.text}"
+            else:
+                text += [above, node.text]
+    yield tuple(text)
 
 
-def _shape(source: Source) -> Iterator[Shape]:
-    """Each element's tag, its parent's number, and its attributes."""
-    for node in source.nodes:
-        parent = node.parent
-        above = source.number(parent) if isinstance(parent, Node) else -1
-        yield node.tag, above, dict(node.attrs)
+def _number(source: Source, node: object) -> int:
+    """An element's number; -1 for the document, and for a template's content."""
+    return source.number(node) if isinstance(node, Node) else -1
 
 
-def _less_id(shape: Shape) -> Shape:
-    tag, parent, attrs = shape
-    return tag, parent, {name: value for name, value in attrs.items() if name != "id"}
-
-
-def same_but_for_style(old: Source, new: Source) -> bool:
-    """Whether `new` is `old` with one `style` more in its head."""
-    shapes = [[one for one in _shape(source) if one[0] != "style"] for source in (old, new)]
-    tags = [[(tag, attrs) for tag, _, attrs in shape] for shape in shapes]
-    bodies = [source.document.select_one("body") for source in (old, new)]
-    texts = [body.text if body else "" for body in bodies]
-    return tags[0] == tags[1] and texts[0] == texts[1] and len(new.nodes) == len(old.nodes) + 1
+def _with(attrs: dict[str, object], wanted: Values) -> dict[str, object]:
+    for name, value in wanted.items():
+        if value is None:
+            attrs.pop(name, None)
+        else:
+            attrs[name] = value.split() if name == "class" else value
+    return attrs

@@ -7,7 +7,7 @@ CSSOM View 1, "scroll-behavior"; Media Queries 5, "prefers-reduced-motion".
 from __future__ import annotations
 
 from innerhop.core.edits import Edit, apply
-from innerhop.core.sameness import same_but_for_style
+from innerhop.core.sameness import same_but
 from innerhop.core.source import Source
 
 STYLE = (
@@ -28,12 +28,17 @@ def plan_smooth(source: Source) -> list[Edit]:
     place = _end_of_head(source)
     if place is not None:
         edits = [Edit(place, "", STYLE)]
-        if same_but_for_style(source, Source(apply(source.text, edits))):
+        if _is_style_only(source, Source(apply(source.text, edits)), place):
             return edits
     raise CannotSmooth(
         "This page's text has no head to put the style in. Add the line to the site's own "
         f"style sheet instead: {STYLE.removeprefix('<style>').removesuffix('</style>')}"
     )
+
+
+def _is_style_only(old: Source, new: Source, place: int) -> bool:
+    number = new.element_at(place)
+    return number is not None and same_but(old, new, added=[number])
 
 
 def _end_of_head(source: Source) -> int | None:

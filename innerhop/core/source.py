@@ -183,6 +183,21 @@ class Source:
         name = _TAG_NAME.match(self._normal, start) if start >= 0 else None
         return self._place(name.end()) if name else None
 
+    def element_at(self, place: int) -> int | None:
+        """The number of the element whose start tag begins at that place in the text."""
+        normal = place - bisect_left(self._line_feeds, place, key=self._place)
+        return self._at.get(normal)
+
+    @cached_property
+    def _at(self) -> dict[int, int]:
+        return {start: number for number, start in enumerate(self._starts) if start >= 0}
+
+    def end_of(self, number: int) -> int | None:
+        """The place right behind an element: behind its end tag, or behind its
+        start tag where it can hold nothing. None where the text leaves that open."""
+        after = self._after(self.node(number))
+        return None if after is None else self._place(after)
+
     def text_run(self, number: int, child: int) -> TextRun | None:
         """The text node that is the element's `child`-th child node, with places.
 
@@ -256,6 +271,12 @@ def _is_whole(text: str) -> bool:
 def is_text(node: turbohtml.Node) -> bool:
     """Whether a node of the tree is a text node."""
     return isinstance(node, turbohtml.Text)
+
+
+def in_template(node: Node) -> bool:
+    """Whether an element is in a template's contents, which are in no visitor's
+    tree (HTML Standard 4.12.3)."""
+    return any(isinstance(above, turbohtml.DocumentFragment) for above in node.ancestors)
 
 
 def is_blank(node: turbohtml.Node) -> bool:

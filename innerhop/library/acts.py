@@ -1,16 +1,24 @@
 """Acts: what an editor wants done, planned on the pages it touches and said in
-one line, ready to be shown as a difference and saved as one change."""
+one line, ready to be shown as a difference and saved as one change.
+
+What is done in a part that pages share is done on all of them.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+import hashlib
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 from innerhop.core import addresses, hopping, marking, selection, smoothing
 from innerhop.core.edits import Edit, Spot, difference
+from innerhop.library import seals, shared
 from innerhop.library.changes import Plan
 from innerhop.library.models import Mark, Page
 from innerhop.library.texts import PageText, bare_hash_works, current
+
+PAGES_SHOWN = 6  # of a change of many pages, these stand for all
 
 
 class NoSuchEnd(ValueError):
@@ -23,28 +31,63 @@ class End:
 
     number: the heading's, when the section has no mark yet and `id` is to be
     its ID. number None: `id` is a mark of the page, or "" for its top.
+    directive: a text directive, where the words are linked to and no mark.
     """
 
     page: Page
     id: str
     number: int | None = None
+    directive: str = ""
 
 
 @dataclass(frozen=True)
 class Act:
-    """Edits on one page or two, and the line that says what they do."""
+    """Edits on one page or many, and the line that says what they do.
+
+    notes: what the editor should know before it is done.
+    """
 
     said: str
     plans: Sequence[Plan]
-    spots: Sequence[tuple[Page, Spot]]
     href: str = ""
+    notes: Sequence[str] = ()
+
+    @cached_property
+    def stamp(self) -> str:
+        """One short text for all the revisions this was planned on."""
+        revisions = sorted((plan.page.pk, plan.revision) for plan in self.plans)
+        return hashlib.sha256(repr(revisions).encode()).hexdigest()[:16]
+
+    def spots(self) -> Iterator[tuple[Page, Spot]]:
+        """What changes in the markup, on the first few pages. Raises what
+        planning raises."""
+        shown = self.plans[:PAGES_SHOWN]
+        sealed = seals.of(plan.page for plan in shown)
+        for plan in shown:
+            text = PageText(plan.page, plan.page.revisions.get(number=plan.revision))
+            for spot in difference(text.text, plan.edits(text, sealed[plan.page.pk])):
+                yield plan.page, spot
 
 
-def mark(page: Page, number: int, id_: str) -> Act:
-    """Give a heading an ID. Raises marking.CannotMark."""
-    text = current(page)
-    edits = _mark_edits(text, number, id_)
-    return _act(f"Marked “{_title(text, number)}” as #{id_}", [(text, edits)])
+Make = Callable[[PageText, int], Sequence[Edit]]
+
+
+def in_copies(page: Page, number: int, make: Make) -> list[Plan]:
+    """The same done to an element on every page that shares its region. make:
+    the edits for a text, and the element's number there."""
+    return [
+        Plan(copy.page, copy.page.revision, _at(make, copy.number))
+        for copy in shared.copies(page, number)
+    ]
+
+
+def _at(make: Make, number: int) -> Callable[[PageText], Sequence[Edit]]:
+    return lambda text: make(text, number)
+
+
+def on_pages(plans: Sequence[object]) -> str:
+    """How a line ends that says what was done in a shared part."""
+    return f", on all {len(plans)} pages that share it" if len(plans) > 1 else ""
 
 
 def hop(page: Page, words: selection.Words, end: End) -> Act:
@@ -52,34 +95,71 @@ def hop(page: Page, words: selection.Words, end: End) -> Act:
 
     Raises wrapping.CannotLink, marking.CannotMark or NoSuchEnd.
     """
-    text = current(page)
-    same_page = end.page.pk == page.pk
-    end_text = text if same_page else current(end.page)
     _check_end(end)
-    href = _href(page, end)
-    edits = hopping.plan_hop(text.source, words, href, text.revision.spelling)
-    said = f"Linked “{selection.text_of(text.source, words)}” to {href}"
+    text = current(page)
+    copies = shared.copies(page, words.start.number)
+    href = link_to(page, end, len(copies) > 1)
+    plans = [
+        Plan(copy.page, copy.page.revision, _link(_shifted(words, copy.number), href))
+        for copy in copies
+    ]
+    said = f"Linked “{selection.text_of(text.source, words)}” to {href}{on_pages(plans)}"
     if end.number is None:
-        return _act(said, [(text, edits)], href)
-    marks = _mark_edits(end_text, end.number, end.id)
-    said += f" and marked “{_title(end_text, end.number)}”"
-    if same_page:
-        return _act(said, [(text, [*edits, *marks])], href)
-    return _act(said, [(text, edits), (end_text, marks)], href)
+        return Act(said, plans, href)
+    end_text = text if end.page.pk == page.pk else current(end.page)
+    said += f" and marked “{title_of(end_text, end.number)}”"
+    marks = in_copies(end.page, end.number, _mark(end.id))
+    return Act(said, joined([*plans, *marks]), href)
+
+
+def _link(words: selection.Words, href: str) -> Callable[[PageText], Sequence[Edit]]:
+    return lambda text: hopping.plan_hop(text.source, words, href, text.revision.spelling)
+
+
+def _mark(id_: str) -> Make:
+    return lambda text, number: marking.plan_marks(
+        text.source, text.facts, [(number, id_)], text.revision.spelling
+    )
+
+
+def _shifted(words: selection.Words, number: int) -> selection.Words:
+    """The words in another copy of the region they are in."""
+    by = number - words.start.number
+    start, end = words.start, words.end
+    return selection.Words(
+        replace(start, number=start.number + by), replace(end, number=end.number + by), words.text
+    )
+
+
+def joined(plans: Sequence[Plan]) -> list[Plan]:
+    """One plan for each page, where several want something of the same page."""
+    by_page: dict[int, list[Plan]] = {}
+    for plan in plans:
+        by_page.setdefault(plan.page.pk, []).append(plan)
+    return [_both(same) if len(same) > 1 else same[0] for same in by_page.values()]
+
+
+def _both(plans: Sequence[Plan]) -> Plan:
+    def make(text: PageText) -> list[Edit]:
+        return [edit for plan in plans for edit in plan.make(text)]
+
+    return Plan(plans[0].page, plans[0].revision, make)
+
+
+def require_unsealed(page: Page, number: int) -> None:
+    """Raise seals.Sealed when the element stands in a sealed region."""
+    if seals.around(page.seals.all(), number) is not None:
+        raise seals.Sealed(seals.WHY)
 
 
 def smooth(page: Page) -> Act:
     """Ask for smooth scrolling on the page. Raises smoothing.CannotSmooth."""
-    text = current(page)
-    edits = smoothing.plan_smooth(text.source)
-    return _act("Hops on this page glide, unless a visitor asked for less motion", [(text, edits)])
+    said = "Hops on this page glide, unless a visitor asked for less motion"
+    return Act(said, [Plan(page, page.revision, lambda text: smoothing.plan_smooth(text.source))])
 
 
-def _mark_edits(text: PageText, number: int, id_: str) -> list[Edit]:
-    return marking.plan_mark(text.source, text.facts, number, id_, text.revision.spelling)
-
-
-def _title(text: PageText, number: int) -> str:
+def title_of(text: PageText, number: int) -> str:
+    """The words of a heading, for a line that speaks of it."""
     headings = text.facts.headings
     return next((one.text for one in headings if one.number == number), "") or "a heading"
 
@@ -90,22 +170,16 @@ def _check_end(end: End) -> None:
         raise NoSuchEnd(f"Nothing on “{end.page.title}” has the ID “{end.id}” any more.")
 
 
-def _href(page: Page, end: End) -> str:
-    same_page = end.page.pk == page.pk
+def link_to(page: Page, end: End, is_shared: bool) -> str:
+    """How the hop is written. In a part that pages share, the page's address
+    stands in front: a bare hash would work on one of them only."""
+    bare = end.page.pk == page.pk and not is_shared and bare_hash_works(page)
+    if end.directive:
+        return f"{'' if bare else end.page.path}#{end.directive}"
     if end.id:
-        return addresses.write_hop(end.page.path, end.id, same_page, bare_hash_works(page))
-    # HTML Standard 7.4.6.4: `top` is the top of any page that has no such ID.
-    return (
-        addresses.write_hop(page.path, "top", True, bare_hash_works(page))
-        if same_page
-        else end.page.path
-    )
-
-
-def _act(said: str, parts: list[tuple[PageText, list[Edit]]], href: str = "") -> Act:
-    return Act(
-        said=said,
-        plans=[Plan(text.page, text.revision.number, edits) for text, edits in parts],
-        spots=[(text.page, spot) for text, edits in parts for spot in difference(text.text, edits)],
-        href=href,
-    )
+        return addresses.write_hop(end.page.path, end.id, bare)
+    # HTML Standard 7.4.6.4: `top` is the top of any page that has no such ID, so in
+    # a shared part it is the top of whichever page the reader is on.
+    if end.page.pk == page.pk:
+        return addresses.write_hop(page.path, "top", bare_hash_works(page))
+    return end.page.path

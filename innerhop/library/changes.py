@@ -7,28 +7,49 @@ the same characters.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Generator, Iterator, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 from django.db import transaction
 from django.utils import timezone
 
 from innerhop.core import encoding
 from innerhop.core.edits import Edit, EditsClash, apply, carry, invert, join_all
-from innerhop.library import index
-from innerhop.library.models import Change, Editor, Page, Revision, Site
+from innerhop.library import index, seals
+from innerhop.library.models import Change, Editor, Page, Revision, Seal, Site
 from innerhop.library.texts import PageText, current, from_rows, to_rows
 
 _SAID_LENGTH = 500
 
 
 @dataclass(frozen=True)
+class Progress:
+    """How far saving has come, in pages."""
+
+    done: int
+    total: int
+
+
+@dataclass(frozen=True)
 class Plan:
-    """Edits for one page, planned on the revision with that number."""
+    """What is to be done to one page, planned on the revision with that number.
+
+    make: the edits, for the text of that revision. They are worked out when they
+    are shown or saved, so that a plan for thousands of pages holds no texts.
+    """
 
     page: Page
     revision: int
-    edits: Sequence[Edit]
+    make: Callable[[PageText], Sequence[Edit]]
+
+    def edits(self, text: PageText, sealed: Sequence[Seal]) -> Sequence[Edit]:
+        """The edits themselves. Raises seals.Sealed when they touch a sealed
+        region, and what planning raises."""
+        edits = self.make(text)
+        if sealed:
+            seals.refuse(text.source, sealed, edits)
+        return edits
 
 
 class MovedOn(Exception):
@@ -45,35 +66,69 @@ class CannotUndo(Exception):
     """A change can't be undone, or redone; says why."""
 
 
-@transaction.atomic
+Steps = Generator[Progress, None, Change]
+
+
 def save(site: Site, author: Editor, said: str, plans: Sequence[Plan]) -> Change:
     """Write the plans as one change.
 
     Raises MovedOn, and writes nothing, when any page is no longer at the
-    revision its edits were planned on.
+    revision its edits were planned on; and what planning raises.
     """
-    locked = _lock(site, [plan.page.pk for plan in plans])
-    for plan in plans:
-        page = locked[plan.page.pk]
-        if page.revision != plan.revision:
-            last = page.revisions.get(number=page.revision).change
-            raise MovedOn(page, last)
-    change = Change.objects.create(site=site, author=author, said=said[:_SAID_LENGTH])
-    for plan in plans:
-        _write(current(locked[plan.page.pk]), plan.edits, change)
-    return change
+    return run(save_steps(site, author, said, plans))
 
 
-@transaction.atomic
+def save_steps(site: Site, author: Editor, said: str, plans: Sequence[Plan]) -> Steps:
+    """The same, step by step: for changes of many pages. It is one transaction,
+    and ending the steps early takes all of it back."""
+    with transaction.atomic():
+        locked = _lock(site, [plan.page.pk for plan in plans])
+        for plan in plans:
+            page = locked[plan.page.pk]
+            if page.revision != plan.revision:
+                last = page.revisions.get(number=page.revision).change
+                raise MovedOn(page, last)
+        change = Change.objects.create(site=site, author=author, said=said[:_SAID_LENGTH])
+        for at, batch in _batches(plans):
+            yield Progress(at, len(plans))
+            sealed = seals.of(plan.page for plan in batch)
+            writings = []
+            for plan in batch:
+                text = current(locked[plan.page.pk])
+                edits = plan.edits(text, sealed[plan.page.pk])
+                writings.append(_Writing.of_edits(text, edits, sealed[plan.page.pk]))
+            _write(writings, change)
+        return change
+
+
 def undo(change: Change) -> None:
     """Take a change back on all its pages. Raises CannotUndo when it can't be."""
-    _turn_round(change, undone=True)
+    run(undo_steps(change))
 
 
-@transaction.atomic
 def redo(change: Change) -> None:
     """Make an undone change again. Raises CannotUndo when it can't be."""
-    _turn_round(change, undone=False)
+    run(redo_steps(change))
+
+
+def undo_steps(change: Change) -> Steps:
+    """Taking a change back, step by step, as one transaction."""
+    return _turn_round(change, undone=True)
+
+
+def redo_steps(change: Change) -> Steps:
+    """Making a change again, step by step, as one transaction."""
+    return _turn_round(change, undone=False)
+
+
+def run(steps: Steps) -> Change:
+    """All the steps to the end, for those who don't watch them."""
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            change: Change = end.value
+            return change
 
 
 def next_to_undo(site: Site, author: Editor) -> Change | None:
@@ -102,20 +157,31 @@ def _lock(site: Site, keys: Sequence[int]) -> dict[int, Page]:
     return {page.pk: page for page in pages.filter(site=site, pk__in=keys).order_by("pk")}
 
 
-def _turn_round(change: Change, undone: bool) -> None:
-    locked = _lock(change.site, [page.pk for page in pages_of(change)])
-    change.refresh_from_db()
-    if (change.undone is not None) == undone:
-        raise CannotUndo("That has been done already. Load the page again to see it as it is.")
-    for page in locked.values():
-        last = page.revisions.filter(change=change).latest("number")
-        later = page.revisions.filter(number__gt=last.number)
-        if not later and last.edits is None:
-            _restore(page, last, change)
-        else:
-            _write(current(page), _inverse(page, last, list(later)), change)
-    change.undone = timezone.now() if undone else None
-    change.save(update_fields=["undone"])
+def _turn_round(change: Change, undone: bool) -> Steps:
+    with transaction.atomic():
+        locked = _lock(change.site, [page.pk for page in pages_of(change)])
+        change.refresh_from_db()
+        if (change.undone is not None) == undone:
+            raise CannotUndo("That has been done already. Load the page again to see it as it is.")
+        pages = list(locked.values())
+        for at, batch in _batches(pages):
+            yield Progress(at, len(pages))
+            sealed = seals.of(batch)
+            _write([_turned(page, change, sealed[page.pk]) for page in batch], change)
+        change.undone = timezone.now() if undone else None
+        change.save(update_fields=["undone"])
+        return change
+
+
+def _turned(page: Page, change: Change, sealed: Sequence[Seal]) -> _Writing:
+    """The page without what the change did to it, or with it again."""
+    text = current(page)
+    last = page.revisions.filter(change=change).latest("number")
+    later = list(page.revisions.filter(number__gt=last.number).select_related("change"))
+    if not later and last.edits is None:  # back to the text before the whole was replaced
+        before = page.revisions.get(number=last.number - 1)
+        return _Writing(text, bytes(before.content), before.spelling, None, sealed)
+    return _Writing.of_edits(text, _inverse(page, last, later), sealed)
 
 
 def _inverse(page: Page, last: Revision, later: list[Revision]) -> list[Edit]:
@@ -136,43 +202,60 @@ def _in_the_way(page: Page, later: list[Revision]) -> str:
     return f"A later change touched the same words of “{page.title}”{what}. Undo that one first."
 
 
-def _restore(page: Page, last: Revision, change: Change) -> None:
-    """Go back to the text before a revision that replaced the whole of it."""
-    before = page.revisions.get(number=last.number - 1)
-    _keep(page, bytes(before.content), before.spelling, None, change)
-
-
 def replace(page: Page, data: bytes, spelling: encoding.Spelling, change: Change) -> PageText:
     """Give a page a new text from a file, as part of a change. Within a transaction."""
-    return _keep(page, data, spelling, None, change)
+    sealed = seals.of([page])[page.pk]
+    return _write([_Writing(current(page), data, spelling, None, sealed)], change)[0]
 
 
-def _write(text: PageText, edits: Sequence[Edit], change: Change) -> None:
-    spelling = text.revision.spelling
-    data = encoding.encode(apply(text.text, edits), spelling)
-    _keep(text.page, data, spelling, list(edits), change)
+@dataclass(frozen=True)
+class _Writing:
+    """A page's next text, ready to be kept. edits: None when the whole is new."""
+
+    before: PageText
+    data: bytes
+    spelling: encoding.Spelling
+    edits: Sequence[Edit] | None
+    sealed: Sequence[Seal]
+
+    @classmethod
+    def of_edits(cls, text: PageText, edits: Sequence[Edit], sealed: Sequence[Seal]) -> _Writing:
+        spelling = text.revision.spelling
+        data = encoding.encode(apply(text.text, edits), spelling)
+        return cls(text, data, spelling, edits, sealed)
 
 
-def _keep(
-    page: Page,
-    data: bytes,
-    spelling: encoding.Spelling,
-    edits: list[Edit] | None,
-    change: Change,
-) -> PageText:
-    page.revision += 1
-    revision = Revision.objects.create(
-        page=page,
-        number=page.revision,
-        content=data,
-        label=spelling.label,
-        codec=spelling.codec,
-        mark=spelling.mark,
-        edits=None if edits is None else to_rows(edits),
-        change=change,
-    )
-    text = PageText(page, revision)
-    index.describe(page, text)
-    page.save()
-    index.rewrite(text)
-    return text
+_BATCH = 40  # pages whose texts are held at once
+T = TypeVar("T")
+
+
+def _batches(items: Sequence[T]) -> Iterator[tuple[int, Sequence[T]]]:
+    for at in range(0, len(items), _BATCH):
+        yield at, items[at : at + _BATCH]
+
+
+def _write(writings: Sequence[_Writing], change: Change) -> list[PageText]:
+    """Keep the new texts, and what the index and the seals say of them."""
+    texts = []
+    for one in writings:
+        page = one.before.page
+        page.revision += 1
+        revision = Revision(
+            page=page,
+            number=page.revision,
+            content=one.data,
+            label=one.spelling.label,
+            codec=one.spelling.codec,
+            mark=one.spelling.mark,
+            edits=None if one.edits is None else to_rows(one.edits),
+            change=change,
+        )
+        text = PageText(page, revision)
+        index.describe(page, text)
+        texts.append(text)
+        if one.sealed:
+            seals.carry(one.before, text, one.sealed, one.edits)
+    Revision.objects.bulk_create([text.revision for text in texts])
+    Page.objects.bulk_update([text.page for text in texts], ["revision", *index.DESCRIBED])
+    index.rewrite(texts)
+    return texts

@@ -7,8 +7,10 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from innerhop.core.fragments import Nowhere, Targets, Top, indicated
+from innerhop.core import text_directives
+from innerhop.core.fragments import Nowhere, Targets, Top, indicated, without_directive
 from innerhop.library.models import Link, Mark, Page
+from innerhop.library.texts import current
 
 HERE, THERE, MENU, BACK, BROKEN = "here", "there", "menu", "back", "broken"
 
@@ -60,11 +62,39 @@ def _hops(links: list[Link]) -> list[Hop]:
     wanted = {link.key for link in links}
     pages = Page.objects.filter(site_id=site_id, key__in=wanted).select_related("site")
     ends = {page.key: page for page in pages}
-    targets = _targets(list(ends.values()))
-    return [_hop(link, ends.get(link.key), targets) for link in links]
+    targets = targets_of(list(ends.values()))
+    to_words = _ToWords()
+    return [
+        to_words.hop(link, ends[link.key])
+        if link.key in ends and _is_to_words(link.fragment or "")
+        else _hop(link, ends.get(link.key), targets)
+        for link in links
+    ]
 
 
-def _targets(pages: list[Page]) -> dict[int, Targets[int]]:
+def _is_to_words(fragment: str) -> bool:
+    return not without_directive(fragment) and text_directives.read(fragment) is not None
+
+
+class _ToWords:
+    """Hops to words instead of an ID. They are few, so their pages are read."""
+
+    def __init__(self) -> None:
+        self.pages: dict[int, text_directives.PageWords] = {}
+
+    def hop(self, link: Link, page: Page) -> Hop:
+        if page.pk not in self.pages:
+            self.pages[page.pk] = text_directives.words_of(current(page).source)
+        asked = text_directives.read(link.fragment or "")
+        end = text_directives.find(self.pages[page.pk], asked) if asked else None
+        if end is None:
+            why = "These words are no longer on the page, so it opens at its top instead."
+            return Hop(link, BROKEN, page, None, why)
+        return Hop(link, HERE if page.pk == link.page_id else THERE, page, end)
+
+
+def targets_of(pages: list[Page]) -> dict[int, Targets[int]]:
+    """What fragments find on each page, by the page's primary key."""
     found: dict[int, list[tuple[str, str, int]]] = {page.pk: [] for page in pages}
     marks = Mark.objects.filter(page__in=pages).order_by("page", "number")
     for page_id, attribute, value, number in marks.values_list(

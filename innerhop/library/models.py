@@ -19,13 +19,17 @@ class Editor(AbstractUser):
 
 
 class Site(models.Model):
-    """A website, known by the address its readers type."""
+    """A website, known by the address its readers type.
+
+    own_letters: whether the IDs of its pages keep the letters of its language.
+    """
 
     name = models.CharField(max_length=120)
     slug = models.SlugField(max_length=50, unique=True)
     address = models.CharField(max_length=300)
     language = models.CharField(max_length=35, default="en")
     visitor_host = models.CharField(max_length=200, unique=True)
+    own_letters = models.BooleanField(default=False)
     loose_addresses = models.BooleanField(default=True)
     editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
 
@@ -61,6 +65,7 @@ class Page(models.Model):
 
     file: where it stood among the files it came with, or "" when it was pasted.
     body_only: whether it is the body of a post, which its site puts in a frame.
+    indexed: which version of the index its rows are of (see `index`).
     """
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="pages")
@@ -73,6 +78,7 @@ class Page(models.Model):
     base_href = models.TextField(null=True, blank=True)  # noqa: DJ001  (null: no base element)
     words = models.PositiveIntegerField(default=0)
     revision = models.PositiveIntegerField(default=0)
+    indexed = models.PositiveSmallIntegerField(default=0)
 
     class Meta:
         ordering = ("path",)
@@ -157,13 +163,15 @@ class Section(models.Model):
 
 
 class Mark(models.Model):
-    """Index: an ID, or the name of an `a`, in a page's current text."""
+    """Index: an ID, or the name of an `a`, in a page's current text. empty: whether
+    its element is there for that only, an empty marker."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="marks")
     number = models.PositiveIntegerField()
     attribute = models.CharField(max_length=4)
     value = models.TextField()
     tag = models.CharField(max_length=60)
+    empty = models.BooleanField(default=False)
 
     class Meta:
         ordering = ("page", "number")
@@ -195,6 +203,44 @@ class Link(models.Model):
 
     def __str__(self) -> str:
         return self.href
+
+
+class Region(models.Model):
+    """Index: a region of a page's current text that other pages may have too.
+
+    last: the number of the last element inside it. digest: the same on each page
+    that has the same region.
+    """
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="regions")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE)
+    number = models.PositiveIntegerField()
+    last = models.PositiveIntegerField()
+    kind = models.CharField(max_length=6)
+    digest = models.CharField(max_length=40)
+
+    class Meta:
+        ordering = ("page", "number")
+        indexes = [models.Index(fields=["site", "digest"])]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.page}"
+
+
+class Seal(models.Model):
+    """That an editor said of a region: it comes from the site's own system, and
+    can't be edited. `number` and `last` are carried along when the page changes."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="seals")
+    number = models.PositiveIntegerField()
+    last = models.PositiveIntegerField()
+
+    class Meta:
+        ordering = ("page", "number")
+        constraints = [models.UniqueConstraint(fields=["page", "number"], name="sealed_once")]
+
+    def __str__(self) -> str:
+        return f"{self.page} from {self.number} to {self.last}"
 
 
 class Asset(models.Model):

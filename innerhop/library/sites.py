@@ -78,4 +78,4 @@ def set_path(page: Page, typed: str) -> None:
         raise AddressTaken(f"“{other.title}” has the address {other.path} already. Choose another.")
     page.path, page.key = path, key
     page.save()
-    index.rewrite(texts.current(page))
+    index.rewrite([texts.current(page)])

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from innerhop.core import addresses, encoding, facts, outline
+from innerhop.core import addresses, encoding, facts, ids, outline
 from innerhop.core.edits import Edit
 from innerhop.core.source import Source
 from innerhop.library.models import Page, Revision
@@ -46,6 +46,11 @@ def current(page: Page) -> PageText:
     return PageText(page, page.revisions.get(number=page.revision))
 
 
+def naming_of(page: Page) -> ids.Naming:
+    """How IDs on the page are named: in its own language, in the site's way."""
+    return ids.Naming(page.language or page.site.language, page.site.own_letters)
+
+
 def base_of(page: Page) -> str:
     """What the page's links are resolved against."""
     return addresses.base_address(page.address, page.base_href)
@@ -58,7 +63,7 @@ def bare_hash_works(page: Page) -> bool:
     return base == own
 
 
-def to_rows(edits: list[Edit]) -> list[list[int | str]]:
+def to_rows(edits: Sequence[Edit]) -> list[list[int | str]]:
     """Edits as they are kept in a revision."""
     return [[edit.start, edit.old, edit.new] for edit in edits]
 

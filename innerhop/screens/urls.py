@@ -5,6 +5,7 @@ from django.urls import path
 from innerhop.screens.bring_in import views as bring_in
 from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import views as hand_over
+from innerhop.screens.page import mark_views as marks
 from innerhop.screens.page import views as page
 from innerhop.screens.pages import views as pages
 from innerhop.screens.sites import views as sites
@@ -25,8 +26,20 @@ urlpatterns = [
     path("<slug:slug>/<int:pk>/", page.page_screen, name="page"),
     path("<slug:slug>/<int:pk>/state/", page.state, name="state"),
     path("<slug:slug>/<int:pk>/visit/", page.visit, name="visit"),
-    path("<slug:slug>/<int:pk>/check-id/", page.CheckId.as_view(), name="check-id"),
-    path("<slug:slug>/<int:pk>/mark/", page.MarkSection.as_view(), name="mark"),
+    path("<slug:slug>/<int:pk>/look-at/", marks.LookAt.as_view(), name="look-at"),
+    path("<slug:slug>/<int:pk>/to-words/", marks.ToWords.as_view(), name="to-words"),
+    path("<slug:slug>/<int:pk>/check-id/", marks.CheckId.as_view(), name="check-id"),
+    path("<slug:slug>/<int:pk>/check-many/", marks.CheckMany.as_view(), name="check-many"),
+    path("<slug:slug>/<int:pk>/mark/", marks.MarkElements.as_view(), name="mark"),
+    path("<slug:slug>/<int:pk>/marker/", marks.PutMarker.as_view(), name="marker"),
+    path("<slug:slug>/<int:pk>/move/", marks.MoveMark.as_view(), name="move"),
+    path("<slug:slug>/<int:pk>/rename/", marks.RenameMark.as_view(), name="rename"),
+    path("<slug:slug>/<int:pk>/take-away/", marks.TakeAwayMark.as_view(), name="take-away"),
+    path("<slug:slug>/<int:pk>/heading/", marks.MakeHeading.as_view(), name="heading"),
+    path("<slug:slug>/<int:pk>/rank/", marks.ChangeRank.as_view(), name="rank"),
+    path("<slug:slug>/<int:pk>/in-class/", marks.InClass.as_view(), name="in-class"),
+    path("<slug:slug>/<int:pk>/from-class/", marks.FromClass.as_view(), name="from-class"),
+    path("<slug:slug>/<int:pk>/seal/", marks.SealRegion.as_view(), name="seal"),
     path("<slug:slug>/<int:pk>/check-words/", page.CheckWords.as_view(), name="check-words"),
     path("<slug:slug>/<int:pk>/hop/", page.MakeHop.as_view(), name="hop"),
     path("<slug:slug>/<int:pk>/smooth/", page.MakeSmooth.as_view(), name="smooth"),

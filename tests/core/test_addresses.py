@@ -125,6 +125,5 @@ def test_page_and_site_addresses_are_helped() -> None:
 
 
 def test_a_hop_is_written_as_short_as_it_works() -> None:
-    assert addresses.write_hop("/locks/", "a b", True, True) == "#a%20b"
-    assert addresses.write_hop("/locks/", "summit", True, False) == "/locks/#summit"
-    assert addresses.write_hop("/locks/", "summit", False, True) == "/locks/#summit"
+    assert addresses.write_hop("/locks/", "a b", True) == "#a%20b"
+    assert addresses.write_hop("/locks/", "summit", False) == "/locks/#summit"

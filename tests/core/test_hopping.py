@@ -129,7 +129,7 @@ def test_any_series_undone_gives_the_original_bytes(
         try:
             if data.draw(st.booleans()):
                 heading = data.draw(st.sampled_from(facts.headings))
-                made = marking.plan_mark(source, facts, heading.number, f"é{number}", spelling)
+                made = marking.plan_marks(source, facts, [(heading.number, f"é{number}")], spelling)
             else:
                 words = data.draw(some_words(now))
                 made = hopping.plan_hop(source, words, f"#é{number}", spelling)

@@ -44,8 +44,8 @@ def test_what_is_typed_is_helped(typed: str, id_: str, valid: bool, fix: str, sa
 
 
 def test_suggestions_follow_the_language_and_what_is_free() -> None:
-    assert ids.suggest("Schleusen für Anfänger", "de") == "schleusen-fuer-anfaenger"
-    assert ids.suggest("Schleusen für Anfänger", "en") == "schleusen-fur-anfanger"
+    assert ids.suggest("Schleusen für Anfänger", ids.Naming("de")) == "schleusen-fuer-anfaenger"
+    assert ids.suggest("Schleusen für Anfänger") == "schleusen-fur-anfanger"
     assert ids.suggest("Skipper’s handbook") == "skippers-handbook"
     assert ids.suggest("Fees", taken={"fees", "fees-2"}) == "fees-3"
     assert ids.suggest("—") == "part"
@@ -66,3 +66,49 @@ def test_transliteration_is_the_slug_library_s(text: str) -> None:
     """python-slugify (text-unidecode's tables) as the outside word on other scripts."""
     plain = slugify(text, max_length=32, word_boundary=True, save_order=True)
     assert ids.suggest(text) in (plain, f"part-{plain}", "part")
+
+
+@pytest.mark.parametrize(
+    "id_",
+    [
+        "block-7f3a9c21",
+        "section-164839",
+        "c0ffee12-0000-4000-8000-00155d012345",
+        "w1x2y3z4",
+        ":r1b2:",
+    ][:4],
+)
+def test_made_up_by_a_system(id_: str) -> None:
+    assert ids.looks_generated(id_)
+
+
+@pytest.mark.parametrize(
+    "id_", ["fees", "locks-4-7", "fees-2026", "faq7", "closed-20261224", "i18n", "covid19-rules"]
+)
+def test_made_up_by_people(id_: str) -> None:
+    assert not ids.looks_generated(id_)
+
+
+@pytest.mark.parametrize(
+    ("typed", "valid", "said", "fix"),
+    [
+        ("top", True, "top of every page", ""),
+        ("a%20b", True, "%", "a-20b"),
+        ("a#b", True, "#", "a-b"),
+        ("fees\u200b", True, "nobody can see", "fees"),
+        ("fees\u00a02026", True, "nobody can see", "fees-2026"),
+        ("!!!", True, "letter", "part"),
+        ("😀", True, "letter", "part"),
+        ("\u202eseef", True, "nobody can see", "seef"),
+        ("רציף", True, "codes", "rtsyp"),
+        ("\ud83d", False, "no page can carry", "part"),
+        ("a\x00b", False, "no page can carry", "a-b"),
+    ],
+)
+def test_odd_ids_are_kept_with_advice_or_turned_into_good_ones(
+    typed: str, valid: bool, said: str, fix: str
+) -> None:
+    reading = ids.read(typed)
+    assert (reading.valid, reading.id) == (valid, typed)
+    assert said in reading.said
+    assert reading.fix == fix

@@ -4,7 +4,7 @@ does more, or other, than was asked."""
 import pytest
 
 from innerhop.core.edits import Edit, apply
-from innerhop.core.sameness import same_but_for_id, same_but_for_link, same_but_for_style
+from innerhop.core.sameness import same_but
 from innerhop.core.source import Source
 
 PAGE = "<!doctype html><title>t</title><body><h2 class=a>Head</h2><p>one two <b>three</b></p>"
@@ -34,7 +34,7 @@ def number(source: Source, tag: str) -> int:
 )
 def test_marks(old: str, new: str, same: bool) -> None:
     before, after = changed(old, new)
-    assert same_but_for_id(before, after, number(before, "h2"), "x") == same
+    assert same_but(before, after, attributes={number(before, "h2"): {"id": "x"}}) == same
 
 
 @pytest.mark.parametrize(
@@ -51,10 +51,36 @@ def test_marks(old: str, new: str, same: bool) -> None:
 )
 def test_links(old: str, new: str, same: bool) -> None:
     before, after = changed(old, new)
-    assert same_but_for_link(before, after, number(after, "a")) == same
+    assert same_but(before, after, added=[number(after, "a")]) == same
 
 
-def test_styles() -> None:
-    assert same_but_for_style(*changed("</title>", "</title><style>a{}</style>"))
-    assert not same_but_for_style(*changed("</title>", "</title><style>a{}</style><meta>"))
-    assert not same_but_for_style(*changed("one two", "one"))
+@pytest.mark.parametrize(
+    ("old", "new", "same"),
+    [
+        ("</title>", "</title><style>a{}</style>", True),
+        ("</title>", "</title><style>a{}</style><meta>", False),
+        ("one two", "<style></style>one", False),  # words are gone
+    ],
+)
+def test_styles(old: str, new: str, same: bool) -> None:
+    before, after = changed(old, new)
+    assert same_but(before, after, added=[number(after, "style")]) == same
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "same"),
+    [
+        ("<h2 class=a>Head</h2>", "<h3 class=a>Head</h3>", True),
+        ("<h2 class=a>Head</h2>", "<h3>Head</h3>", False),  # its class is gone
+        ("<h2 class=a>Head</h2><p>one", "<h3 class=a>Head</h3>one<p>", False),  # words moved
+    ],
+)
+def test_tags(old: str, new: str, same: bool) -> None:
+    before, after = changed(old, new)
+    assert same_but(before, after, tags={number(before, "h2"): "h3"}) == same
+
+
+def test_what_is_asked_away() -> None:
+    before, after = changed("<b>three</b>", "three")
+    assert same_but(before, after, removed=[number(before, "b")])
+    assert not same_but(before, after)

@@ -9,7 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from innerhop.core.selection import Point, Words
-from innerhop.library import acts, arrivals, changes, handover, sites
+from innerhop.library import acts, arrivals, changes, handover, mark_acts, sites
 from innerhop.library.acts import End
 from innerhop.library.models import Change, Editor, Mark, Page, Section, Site
 from innerhop.library.texts import current
@@ -96,7 +96,7 @@ def test_next_to_undo_is_the_editor_s_own(site: Site, editor: Editor) -> None:
     page.refresh_from_db()
     heading = section(page, "A note on paddle gear")
     other = Editor.objects.create_user("other")
-    save(page, other, acts.mark(page, heading.number, "gear"))
+    save(page, other, mark_acts.mark(page, [(heading.number, "gear")]))
     assert changes.next_to_undo(site, editor) == mine
     changes.undo(mine)
     assert changes.next_to_undo(site, editor) is None
@@ -116,7 +116,9 @@ def test_all_changes_undone_in_any_order_give_the_original(
     original = content(page)
     made = []
     for heading in list(page.sections.filter(mark="")):
-        made.append(save(page, editor, acts.mark(page, heading.number, f"ü{heading.number}")))
+        made.append(
+            save(page, editor, mark_acts.mark(page, [(heading.number, f"ü{heading.number}")]))
+        )
         page.refresh_from_db()
     for words in ("a load of pears", "forty people came", "diesel and soup"):
         act = acts.hop(page, words_in(page, words), End(page, "trustees"))

@@ -8,7 +8,7 @@ import pytest
 from django.core.management import CommandError, call_command
 from django.db import connection
 
-from innerhop.library import acts, arrivals, changes, ends, handover, hops, sites
+from innerhop.library import acts, arrivals, changes, ends, handover, hops, mark_acts, sites
 from innerhop.library.acts import End, NoSuchEnd
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.texts import bare_hash_works
@@ -112,7 +112,7 @@ def test_finding_an_end_by_words_id_or_nothing(site: Site) -> None:
 def test_the_difference_is_what_all_changes_make_together(site: Site, editor: Editor) -> None:
     page = page_at(site, "/moorings/")
     heading = section(page, "The waiting list")
-    first = acts.mark(page, heading.number, "list")
+    first = mark_acts.mark(page, [(heading.number, "list")])
     change = changes.save(site, editor, first.said, first.plans)
     page.refresh_from_db()
     second = acts.hop(page, words_in(page, "honesty box"), End(page, "list"))
@@ -130,7 +130,7 @@ def test_two_editors_at_the_same_moment() -> None:
     site = sites.create("Race", "race.example", "en", editor)
     page = bring(site, editor, "/race/", "<h2>A</h2>")
     number = page.sections.get().number
-    planned = [acts.mark(page_at(site, "/race/"), number, name) for name in ("a", "b")]
+    planned = [mark_acts.mark(page_at(site, "/race/"), [(number, name)]) for name in ("a", "b")]
     together = threading.Barrier(2)
     results: list[object] = []
 

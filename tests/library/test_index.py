@@ -26,7 +26,7 @@ def check(site: Site) -> None:
             (one.number, one.rank, one.depth, one.title, one.mark, one.words)
             for one in sections(source, facts)
         ]
-        marks = page.marks.values_list("number", "attribute", "value", "tag")
+        marks = page.marks.values_list("number", "attribute", "value", "tag", "empty")
         assert sorted(marks) == sorted(facts.marks)
         links = page.links.values_list("number", "href", "text", "region")
         assert list(links) == [tuple(one) for one in facts.links]

@@ -33,7 +33,7 @@ def number(page: Page, title: str) -> int:
     [
         (None, "", ""),
         ("fees", "The section “Fees for a year” has this ID", "fees-2"),
-        ("contact", "Another part of this page (<h2>) has this ID", "contact-2"),
+        ("contact", "A heading in the shared footer has this ID", "contact-2"),
         ("the waiting list", "spaces", "the-waiting-list"),
     ],
 )
@@ -50,14 +50,14 @@ def test_an_id_is_checked_as_it_is_typed(
 
 def test_a_second_editor_is_told_and_loses_nothing(client: Client, page: Page) -> None:
     where = {"number": number(page, "The waiting list"), "revision": 1}
-    status, done = ask(client, "mark", page, {**where, "id": "waiting"})
+    status, done = ask(client, "mark", page, {**where, "marks": [{**where, "id": "waiting"}]})
     assert status == 200
     assert done["state"]["revision"] == 2
     other = Client(SERVER_NAME="127.0.0.1")
     second = Editor.objects.create_user("Ana")
     page.site.membership_set.create(editor=second)
     other.force_login(second, backend="django.contrib.auth.backends.ModelBackend")
-    status, found = ask(other, "mark", page, {**where, "id": "list"})
+    status, found = ask(other, "mark", page, {**where, "marks": [{**where, "id": "list"}]})
     assert status == 409
     assert "demo changed “Moorings and charges” while you worked" in found["said"]
 

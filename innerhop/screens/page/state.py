@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 from urllib.parse import quote
 
 from django.http import HttpRequest
 
-from innerhop.core import fragments
-from innerhop.library import changes, hops
+from innerhop.core import fragments, ids, places
+from innerhop.library import changes, hops, shared
 from innerhop.library.models import Change, Editor, Page
 from innerhop.library.texts import bare_hash_works
 from innerhop.screens import widths
@@ -32,11 +33,14 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "title": page.title,
         "words": page.words,
         "sections": sections,
-        "marks": list(page.marks.values("number", "attribute", "value", "tag")),
+        "marks": [_mark(row) for row in page.marks.values(*_MARK)],
+        "shared": [asdict(part) for part in shared.of_page(page)],
+        "seals": list(page.seals.values("number", "last")),
         "hops": [_hop(hop) for hop in out_of],
         "into": [_hop(hop) for hop in into],
         "sheet": _sheet(request, page),
         "site": page.site.address.rstrip("/"),
+        "kinds": places.KINDS,
         "bareHash": bare_hash_works(page),
         "canBeSmooth": not page.body_only,
         "undo": _change(changes.next_to_undo(page.site, editor)),
@@ -75,6 +79,7 @@ def _page(page: Page) -> dict[str, Any]:
 def _hop(hop: hops.Hop) -> dict[str, Any]:
     return {
         "n": hop.link.number,
+        "link": hop.link.pk,
         "text": hop.link.text or "a picture or nothing",
         "href": hop.link.href,
         "kind": hop.kind,
@@ -83,6 +88,14 @@ def _hop(hop: hops.Hop) -> dict[str, Any]:
         "end": hop.end,
         "why": hop.why,
     }
+
+
+_MARK = ("number", "attribute", "value", "tag", "empty")
+
+
+def _mark(row: dict[str, Any]) -> dict[str, Any]:
+    generated = ids.looks_generated(row["value"])
+    return {**row, "fragment": fragments.encode(row["value"]), "generated": generated}
 
 
 def _sheet(request: HttpRequest, page: Page) -> str:

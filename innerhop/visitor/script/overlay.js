@@ -11,6 +11,18 @@ button { all: unset; position: absolute; box-sizing: border-box; cursor: pointer
   font: 600 calc(var(--unit) * 12)/1.5 ui-monospace, monospace; padding: 0 calc(var(--unit) * 7);
   border-radius: calc(var(--unit) * 6); border: var(--stroke) solid #2B3FD6; background: #2B3FD6; color: #fff; }
 button.unmarked { background: #fff; color: #575B73; border: var(--stroke) dashed #8A8EA6; }
+button.marker { border-radius: 0 calc(var(--unit) * 8) calc(var(--unit) * 8) 0; }
+button.twice { background: #C62828; border-color: #C62828; }
+button.aside { opacity: 0.85; }
+.pointed { border-width: calc(var(--stroke) * 0.7); border-style: dotted; border-color: #16182B; }
+.name, .drop b { position: absolute; box-sizing: border-box; white-space: nowrap; pointer-events: none;
+  font: 600 calc(var(--unit) * 11)/1.5 system-ui, sans-serif; padding: 0 calc(var(--unit) * 6);
+  background: #16182B; color: #fff; border-radius: calc(var(--unit) * 4); }
+.drop { position: absolute; pointer-events: none; height: 0; border-top: calc(var(--unit) * 3) solid #2B3FD6; }
+.drop.on { border: calc(var(--unit) * 2) dashed #2B3FD6; background: #2B3FD61A; }
+.drop.warn { border-color: #C62828; }
+.drop.warn b { background: #C62828; }
+.drop b { top: calc(var(--unit) * 4); left: 0; }
 button:hover { background: #16182B; border-color: #16182B; color: #fff; }
 `;
 
@@ -32,6 +44,11 @@ export class Overlay {
     this.chosen = null;
     this.chosenIsSection = false;
     this.lit = [];
+    this.marks = []; // { n, value, empty, twice } of every ID on the page
+    this.kinds = {}; // what an element with a tag is called
+    this.pointed = null;
+    this.drop = null; // { n, side, warn, value }: where a held mark would go
+    this.hold = () => {};
     this.scale = 1;
     this.host = document.createElement("inner-hop-marks");
     this.root = this.host.attachShadow({ mode: "open" });
@@ -60,27 +77,82 @@ export class Overlay {
     if (this.chosen !== null) {
       parts.push(...(this.chosenIsSection ? this.around(this.chosen) : this.outline(this.chosen, "box")));
     }
+    if (this.pointed && !this.drop) parts.push(...this.hint(this.pointed, unit));
+    if (this.drop) parts.push(...this.line(this.drop));
     const near = window.innerHeight;
+    const byNumber = new Map(this.marks.map((one) => [one.n, one]));
     for (const section of this.sections) {
       const found = this.box(section.n);
       if (!found || found.shut) continue;
       if (found.rect.bottom < -near) continue;
       if (found.rect.top > 2 * near) break;
-      parts.push(this.tag(section, found, unit));
+      parts.push(this.tag(section.n, byNumber.get(section.n), found, unit, section.mark));
+      byNumber.delete(section.n);
+    }
+    for (const mark of byNumber.values()) {
+      const found = this.box(mark.n);
+      if (!found || found.shut || found.rect.bottom < -near || found.rect.top > 2 * near) continue;
+      parts.push(this.tag(mark.n, mark, found, unit));
     }
     this.root.replaceChildren(...parts);
   }
 
-  tag(section, { rect }, unit) {
+  // The tag of a section or of another mark. near: the ID by which a section is
+  // reached when it stands beside its heading and not on it.
+  tag(n, mark, { rect }, unit, near = "") {
     const tag = document.createElement("button");
     tag.type = "button";
     tag.tabIndex = -1; // the ruler and the outline are the keyboard's way here
-    tag.className = section.mark ? "" : "unmarked";
-    tag.textContent = section.mark ? `#${section.mark}` : "mark";
+    const looks = [
+      mark || near ? "" : "unmarked",
+      mark?.empty ? "marker" : "",
+      mark?.twice ? "twice" : "",
+      mark ? "" : "aside",
+    ];
+    tag.className = looks.join(" ").trim();
+    tag.textContent = mark ? `#${mark.value}${mark.twice ? " again" : ""}` : near ? `via #${near}` : "mark";
     tag.style.left = `${Math.max(2, rect.left + window.scrollX)}px`;
     tag.style.top = `${Math.max(0, rect.top + window.scrollY - 21 * unit)}px`;
-    tag.addEventListener("click", () => this.choose(section.n));
+    tag.addEventListener("click", () => this.choose(n));
+    if (mark) this.hold(tag, mark);
     return tag;
+  }
+
+  // What is under the pointer, with its name.
+  point(n, tag) {
+    if ((this.pointed?.n ?? null) === n) return;
+    this.pointed = n === null ? null : { n, tag };
+    this.draw();
+  }
+
+  hint({ n, tag }, unit) {
+    const found = this.box(n);
+    if (!found || n === this.chosen) return [];
+    const name = document.createElement("span");
+    name.className = "name";
+    name.textContent = this.kinds[tag] ?? "block";
+    name.style.right = "auto";
+    name.style.left = `${found.rect.left + window.scrollX + found.rect.width}px`;
+    name.style.top = `${found.rect.top + window.scrollY - 18 * unit}px`;
+    name.style.transform = "translateX(-100%)";
+    return [this.frame(found.rect, "box pointed", 2), name];
+  }
+
+  line({ n, side, warn, value }) {
+    const found = this.box(n);
+    if (!found) return [];
+    const { rect } = found;
+    const line = document.createElement("div");
+    line.className = `drop ${side === "on" ? "on" : ""} ${warn ? "warn" : ""}`;
+    const y = side === "after" ? rect.bottom : rect.top;
+    Object.assign(line.style, {
+      left: `${rect.left + window.scrollX}px`, top: `${y + window.scrollY}px`, width: `${rect.width}px`,
+      height: side === "on" ? `${rect.height}px` : "0",
+    });
+    const label = document.createElement("b");
+    label.textContent = warn ? `#${value} here: the heading above would be cut off` : `#${value} here`;
+    line.append(label);
+    return [line];
   }
 
   outline(n, kind) {

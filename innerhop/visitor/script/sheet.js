@@ -2,6 +2,8 @@
 // moving anything in it, and tells the screen around it what was pointed at.
 // It talks by messages only; the sandbox gives it no way to anything else.
 import { Overlay } from "./overlay.js";
+import { Dragging } from "./dragging.js";
+import { innerOf, looksOf, numberOf, placeAt } from "./places.js";
 import { findWords, pointsOf, rangeOf } from "./words.js";
 
 const screen = window.parent;
@@ -52,7 +54,7 @@ const CONTAINERS = "main,article,section,aside,nav,header,footer,details,td,body
 function measure() {
   const tops = {};
   const ends = {};
-  for (const n of new Set([...sections.map((one) => one.n), ...hops.keys(), ...wanted])) {
+  for (const n of new Set([...overlay.marks.map((one) => one.n), ...sections.map((one) => one.n), ...hops.keys(), ...wanted])) {
     const found = box(n);
     if (found) tops[n] = found.top;
   }
@@ -80,11 +82,15 @@ function measureSoon() {
   measuring = requestAnimationFrame(measure);
 }
 
-const overlay = new Overlay(box, (n) => tell("chose", { kind: "section", n }));
+const overlay = new Overlay(box, (n) => tell("chose", { kind: "place", n }));
+const dragging = new Dragging(overlay, tell);
+overlay.hold = (tag, mark) => dragging.hold(tag, mark);
 
 const orders = {
   look(order) {
     sections = order.sections;
+    overlay.marks = order.marks;
+    overlay.kinds = order.kinds;
     wanted = order.measure;
     for (const n of hops.keys()) elements.get(n)?.removeAttribute("data-hop-kind");
     hops = new Map(order.hops.map((hop) => [hop.n, hop.kind]));
@@ -98,6 +104,14 @@ const orders = {
     overlay.chosenIsSection = order.section;
     if (order.scroll && order.n !== null) goTo(order.n);
     overlay.draw();
+  },
+  describe({ n }) {
+    const element = elements.get(n);
+    if (!element) return;
+    tell("described", { n, looks: looksOf(element), inner: innerOf(element) });
+  },
+  probe(order) {
+    dragging.probe(order);
   },
   light(order) {
     overlay.lit = order.numbers;
@@ -148,24 +162,11 @@ function select(range) {
 
 // What the reader of the screen points at.
 
-function sectionAt(node) {
-  let found = null;
-  for (const one of sections) {
-    const heading = elements.get(one.n);
-    if (!heading) continue;
-    if (heading.contains(node)) return one.n;
-    const after = heading.compareDocumentPosition(node) & Node.DOCUMENT_POSITION_FOLLOWING;
-    if (!after) break;
-    found = one.n;
-  }
-  return found;
-}
-
 function pointedAt(target) {
   const link = target.closest?.("[data-hop-kind]");
-  if (link) return { kind: "hop", n: Number(link.dataset.hopN) };
-  const n = sectionAt(target);
-  return n === null ? { kind: "none", n: null } : { kind: "section", n };
+  if (link) return { kind: "hop", n: numberOf(link) };
+  const place = placeAt(target);
+  return place ? { kind: "place", n: numberOf(place) } : { kind: "none", n: null };
 }
 
 document.addEventListener(
@@ -197,10 +198,9 @@ document.addEventListener("dragstart", (event) => event.preventDefault(), true);
 
 let over = null;
 document.addEventListener("mouseover", (event) => {
-  const link = event.target.closest?.("[data-hop-kind]");
-  const heading = event.target.closest?.("h1,h2,h3,h4,h5,h6");
-  const n = Number((link ?? heading)?.dataset.hopN ?? Number.NaN);
-  const now = Number.isNaN(n) ? null : n;
+  const found = overlay.owns(event) ? null : event.target.closest?.("[data-hop-kind]") ?? placeAt(event.target);
+  const now = found ? numberOf(found) : null;
+  overlay.point(now, found?.localName);
   if (now !== over) tell("over", { n: now });
   over = now;
 });
@@ -218,10 +218,11 @@ function tellWords() {
   hadWords = Boolean(words);
 }
 
+const KEYS = new Set(["/", "?", "Escape", "n", "p", "m", "r", "o", "i"]);
 document.addEventListener("keydown", (event) => {
   const { key, ctrlKey, metaKey, shiftKey } = event;
   const command = (ctrlKey || metaKey) && key.toLowerCase() === "z";
-  if (!command && !["/", "?", "Escape"].includes(key)) return;
+  if (!command && (ctrlKey || metaKey || event.altKey || !KEYS.has(key.length === 1 ? key.toLowerCase() : key))) return;
   event.preventDefault();
   tell("key", { key, command, shift: shiftKey });
 });

@@ -1,4 +1,5 @@
 // Sending files or markup, with a bar that says how far it has come.
+import { linesOf } from "../../frame/script/ask.js";
 
 export function bringIn() {
   return {
@@ -60,18 +61,8 @@ export function bringIn() {
     stop() {
       this.sending?.abort();
     },
-    // The answer comes line by line, one JSON object each.
     async read(response) {
-      const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
-      let rest = "";
-      for (;;) {
-        const { done, value } = await reader.read();
-        const lines = (rest + (value ?? "")).split("\n");
-        rest = lines.pop();
-        for (const line of lines) this.take(JSON.parse(line));
-        if (done) break;
-      }
-      if (rest.trim()) this.take(JSON.parse(rest));
+      for await (const line of linesOf(response)) this.take(JSON.parse(line));
     },
     take(step) {
       if (step.url) window.location.assign(step.url);

@@ -4,6 +4,8 @@ const SIGNED_OUT =
   "You have been signed out. Sign in again in another tab, then try once more here; nothing you typed is lost.";
 const NO_ANSWER = "The server did not answer. Check the connection and try again; nothing you typed is lost.";
 
+const STOPPED = "Stopped. Nothing was changed.";
+
 export class Told extends Error {
   constructor(said, status = 0, more = {}) {
     super(said);
@@ -12,19 +14,49 @@ export class Told extends Error {
   }
 }
 
-async function answer(request) {
+async function answer(request, progress = () => {}) {
   let response;
   try {
     response = await request;
-  } catch {
-    throw new Told(NO_ANSWER);
+  } catch (problem) {
+    throw new Told(problem.name === "AbortError" ? STOPPED : NO_ANSWER);
   }
   if (!(response.headers.get("Content-Type") ?? "").includes("json")) {
     throw new Told(response.redirected ? SIGNED_OUT : NO_ANSWER, response.status);
   }
-  const found = await response.json();
+  const found = await lastOf(response, progress);
+  if (found.refused) throw new Told(found.said, found.refused, found);
   if (!response.ok) throw new Told(found.said ?? NO_ANSWER, response.status, found);
   return found;
+}
+
+// Long work answers line by line, one JSON object each: how far it has come, and
+// at the end what became of it.
+async function lastOf(response, progress) {
+  if (!response.headers.get("Content-Type").includes("ndjson")) return response.json();
+  let last = { refused: 500, said: NO_ANSWER };
+  try {
+    for await (const line of linesOf(response)) {
+      last = JSON.parse(line);
+      if (last.total) progress(last);
+    }
+  } catch (problem) {
+    throw new Told(problem.name === "AbortError" ? STOPPED : NO_ANSWER);
+  }
+  return last.total ? { refused: 500, said: NO_ANSWER } : last;
+}
+
+export async function* linesOf(response) {
+  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = "";
+  for (;;) {
+    const { done, value } = await reader.read();
+    const lines = (rest + (value ?? "")).split("\n");
+    rest = lines.pop();
+    yield* lines;
+    if (done) break;
+  }
+  if (rest.trim()) yield rest;
 }
 
 export function get(url, query = {}) {
@@ -32,7 +64,8 @@ export function get(url, query = {}) {
   return answer(fetch(`${url}?${asked}`, { headers: { Accept: "application/json" } }));
 }
 
-export function post(url, sent) {
+// progress: called with { done, total } while long work goes on. signal: to stop it.
+export function post(url, sent, { progress, signal } = {}) {
   return answer(
     fetch(url, {
       method: "POST",
@@ -42,6 +75,8 @@ export function post(url, sent) {
         "X-CSRFToken": document.body.dataset.csrf,
       },
       body: JSON.stringify(sent),
+      signal,
     }),
+    progress,
   );
 }

@@ -28,8 +28,8 @@ export function deskView(parts) {
       return `Section ${at + 1}${size} · ${words} word${words === 1 ? "" : "s"}`;
     },
     get landing() {
-      if (!this.section) return [];
-      const numbers = this.numbersOf(this.section);
+      if (!this.isPlace) return [];
+      const numbers = this.section ? this.numbersOf(this.section) : new Set([this.chosen.n]);
       const { page } = this.raw;
       const [hops, into] = [Alpine.raw(this.state.hops), Alpine.raw(this.state.into)];
       return [...hops.filter((hop) => hop.to?.id === page.id), ...into]
@@ -60,9 +60,9 @@ export function deskView(parts) {
       return this.state.sections.length - this.markedCount;
     },
     get copies() {
-      if (!this.section?.mark) return [];
+      if (!this.markHere) return [];
       const { page, site, bareHash } = this.state;
-      const hash = `#${this.section.fragment}`;
+      const hash = `#${this.markHere.fragment}`;
       return [
         ...(bareHash ? [{ text: hash, where: "on this page" }] : []),
         { text: page.path + hash, where: "other pages, menus" },
@@ -109,8 +109,8 @@ export function deskView(parts) {
       if (from.id === this.state.page.id) parts.link.tell("choose", { n, section: false, scroll: true });
       else window.location.assign(from.url);
     },
-    encoded(section) {
-      return encodeURIComponent(section?.mark ?? "");
+    get visitHere() {
+      return `${this.urls.visit}?to=${encodeURIComponent(this.markHere?.value ?? "")}`;
     },
     inScreens(height) {
       const screens = height / this.screen.view;

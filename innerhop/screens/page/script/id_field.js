@@ -1,61 +1,97 @@
-// The field for a section's ID: suggested, checked as it is typed, saved with Enter.
+// The field for an ID: suggested, checked as it is typed, saved with Enter; on
+// the chosen part itself, or on an empty marker beside it.
 import { post } from "../../frame/script/ask.js";
+
+const NO_ID = { typed: "", said: "", fix: "", valid: false, n: null, busy: false, side: "on", short: "", renames: false };
+const LONG = 28; // characters of an ID from which a shorter name is worth offering
 
 export function idField() {
   return {
-    id: { typed: "", said: "", fix: "", valid: false, n: null, busy: false },
+    id: NO_ID,
     idRound: 0,
 
-    async openIdField(focus) {
-      const { section } = this;
-      if (!section || section.mark) return;
-      if (this.id.n !== section.n) {
-        this.id = { typed: "", said: "", fix: "", valid: false, n: section.n, busy: false };
+    async openIdField(focus, side = null) {
+      if (!this.isPlace || ((this.markHere || this.isSealed) && !side)) return;
+      const where = side ?? "on";
+      if (this.id.n !== this.chosen.n || this.id.renames || (side && this.id.side !== side)) {
+        this.id = { ...NO_ID, n: this.chosen.n, side: where };
         await this.readId(null);
       }
       if (focus) this.soon(() => this.$refs.id.select());
     },
+    get isMarker() {
+      return this.id.side !== "on";
+    },
+    get canHoldMarker() {
+      return !["img", "hr", "input", "iframe", "video", "svg", "textarea"].includes(this.here?.tag);
+    },
+    setSide(side) {
+      this.id = { ...this.id, n: this.chosen.n, side };
+      this.dropPlan();
+      return this.readId(this.id.typed || null);
+    },
+    isSide(side) {
+      return this.id.side === side ? "true" : "false";
+    },
     checkId() {
+      this.dropPlan();
       return this.readId(this.id.typed);
     },
-    // typed: null asks for a suggestion.
-    async readId(typed) {
+    nameIt() {
+      return this.readId(null, this.id.short);
+    },
+    get isLong() {
+      return this.id.short !== "" || (this.placeTitle.length > 36 && this.id.typed.length >= LONG - 8);
+    },
+    // typed: null asks for a suggestion, made of the part's own words or of others.
+    async readId(typed, text) {
       this.idRound += 1;
       const round = this.idRound;
       const { n } = this.id;
+      const sent = { number: n, typed, other: this.isMarker, ...(text ? { text } : {}) };
       try {
-        const found = await post(this.urls.checkId, { number: n, typed });
+        const found = await post(this.urls.checkId, sent);
         if (round !== this.idRound || this.id.n !== n) return; // typed on since
         if (typed === null) {
-          if (this.id.typed) return this.checkId(); // typed before the suggestion came
+          if (this.id.typed && text === undefined) return this.checkId(); // typed before the suggestion came
           this.id.typed = found.id;
         }
         // The hash stands in front of the field: a typed one is taken off.
         else if (this.id.typed.trim().startsWith("#")) this.id.typed = found.id;
         Object.assign(this.id, { said: found.said, fix: found.fix, valid: found.valid });
+        if (this.mode === "heading") this.lookAtHeading();
       } catch (problem) {
         this.refuse(problem);
       }
     },
     get idSaid() {
       if (this.id.said) return this.id.said;
-      return this.id.valid ? "Free on this page" : "";
+      if (!this.id.valid) return "";
+      return this.isShared ? `Free on all ${this.spot.shared} pages that share this part` : "Free on this page";
     },
     get idLook() {
       if (this.id.valid) return this.id.said ? "text-menu" : "text-good";
       return "text-broken";
+    },
+    get idVerb() {
+      if (this.isMarker) return this.plan.looked.notes.length ? "Put it there all the same" : "Put the marker";
+      return this.section ? "Mark this section" : `Mark this ${this.here ? this.here.kind : "part"}`;
     },
     useFix() {
       this.id.typed = this.id.fix;
       return this.readId(this.id.fix);
     },
     async saveId() {
+      const seen = this.isMarker && this.plan.asked;
       await this.readId(this.id.typed);
       if (!this.id.valid) return;
+      const id = this.id.typed.trim();
+      if (this.isMarker) return seen ? this.savePlan(id) : this.putMarker(id);
       this.id.busy = true;
       try {
-        const sent = { number: this.id.n, id: this.id.typed.trim(), revision: this.state.revision };
-        this.takeDone(await post(this.urls.mark, sent));
+        const marks = [{ number: this.id.n, id }];
+        this.takeDone(await post(this.urls.mark, { marks, revision: this.state.revision }));
+        this.lookAgain();
         this.soon(() => this.$refs.copies.querySelector("button")?.focus());
       } catch (problem) {
         this.refuse(problem);
@@ -63,5 +99,12 @@ export function idField() {
         this.id.busy = false;
       }
     },
+    // A marker is looked at first, and put at once where nothing speaks against it.
+    async putMarker(id) {
+      await this.lookAhead(this.urls.marker, { number: this.id.n, side: this.id.side, id });
+      if (this.plan.asked && !this.plan.looked.notes.length) await this.savePlan(id);
+    },
   };
 }
+
+export { NO_ID };

@@ -17,8 +17,7 @@ export function pageActs(parts) {
     async turn(url, change) {
       try {
         this.takeDone(await post(url, change ? { change } : {}), false, true);
-        if (this.section) this.openIdField(false);
-        else this.chosen = { kind: "none", n: null, key: null };
+        this.chooseQuietly(this.section ? "section" : "none", this.section ? this.section.n : null);
         this.look();
       } catch (problem) {
         this.refuse(problem);
@@ -60,8 +59,38 @@ export function pageActs(parts) {
         window.focus();
         document.getElementById("find").focus();
       } else if (key === "?" && this.singleKeys) this.help();
+      else return this.singleKeys && this.actOnPlace(key.toLowerCase());
+      return true;
+    },
+    actOnPlace(key) {
+      if (key === "n") this.stepSection(1);
+      else if (key === "p") this.stepSection(-1);
+      else if (key === "o" && this.isPlace) this.stepOut();
+      else if (key === "i" && this.isPlace) this.stepIn();
+      else if (key === "m") this.markNow();
+      else if (key === "r" && this.markHere && !this.isSealed) this.renameNow();
       else return false;
       return true;
+    },
+    renameNow() {
+      window.focus();
+      this.startRename();
+    },
+    stepSection(step) {
+      const { sections } = this.raw;
+      const at = sections.findIndex(({ n }) => n === this.chosen.n);
+      const after = sections.findIndex(({ n }) => n > (this.chosen.n ?? -1));
+      const beside = step > 0 ? after : (after < 0 ? sections.length : after) - 1;
+      const next = sections[at >= 0 ? at + step : beside];
+      if (next) this.choose("section", next.n, { scroll: true });
+    },
+    // The field for the chosen part's ID; with nothing chosen, for the first that has none.
+    markNow() {
+      window.focus();
+      if (this.isPlace && !this.markHere) return this.openIdField(true);
+      const unmarked = this.raw.sections.filter(({ mark }) => !mark);
+      const next = unmarked.find(({ n }) => n > (this.chosen.n ?? -1)) ?? unmarked[0];
+      if (next) this.choose("section", next.n, { scroll: true, focus: true });
     },
     help() {
       this.$refs.help.showModal();

@@ -3,9 +3,13 @@ import Alpine from "@alpinejs/csp";
 import { get, post, Told } from "../../frame/script/ask.js";
 import { deskView } from "./desk_view.js";
 import { hopActs } from "./hop_acts.js";
-import { idField } from "./id_field.js";
+import { idField, NO_ID } from "./id_field.js";
+import { many } from "./many.js";
+import { markDesk } from "./mark_desk.js";
 import { drawOutline } from "./outline.js";
 import { pageActs } from "./page_acts.js";
+import { NO_SPOT, place } from "./place.js";
+import { planning } from "./planning.js";
 import { Ruler } from "./ruler.js";
 import { SheetLink } from "./sheet_link.js";
 import { sheetSize } from "./sheet_size.js";
@@ -21,9 +25,9 @@ export function pageScreen() {
     keepY: null, // where to scroll a sheet that is being loaded anew
   };
 
-  return joined(idField(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), {
+  return joined(idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), {
     // Until the page's own state is read, a page with nothing on it.
-    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [] },
+    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], seals: [], kinds: {} },
     urls: {},
     screens: "",
     smooth: true,
@@ -33,6 +37,7 @@ export function pageScreen() {
     trouble: "",
     behind: false,
     isReading: true,
+    isPointed: false, // chosen with the pointer or Enter, so the keyboard goes to its field
 
     init() {
       const { urls } = this.$el.dataset;
@@ -41,6 +46,7 @@ export function pageScreen() {
         choose: (kind, n, focus, key) => this.choose(kind, n, { scroll: true, focus, key }),
         over: (n) => this.over(n),
         scroll: (y) => parts.link.tell("scroll", { y }),
+        drag: (mark, y, end) => parts.link.tell("probe", { mark, y, end }),
       });
       parts.link = new SheetLink(this.$refs.paper.querySelector("iframe"), this.hearing());
       new ResizeObserver(() => this.fit()).observe(this.$refs.column);
@@ -54,7 +60,10 @@ export function pageScreen() {
 
     hearing() {
       return {
-        ready: () => this.look(),
+        ready: () => {
+          this.look();
+          this.lookAgain();
+        },
         measured: (found) => {
           parts.measured = found;
           this.smooth = found.smooth;
@@ -72,7 +81,9 @@ export function pageScreen() {
           parts.measured.view = view;
           parts.ruler.moveWindow(y, view);
         },
-        chose: ({ kind, n }) => this.choose(kind, n, { scroll: false, focus: true }),
+        chose: ({ kind, n }) => this.pointed(kind, n),
+        described: (found) => this.described(found),
+        dropped: (found) => this.dropped(found),
         over: ({ n }) => this.over(n, true),
         words: (words) => this.takeWords(words),
         nowords: () => this.dropWords(),
@@ -95,7 +106,7 @@ export function pageScreen() {
         hops: state.hops.map(whole),
         into: state.into.map(whole),
         sections: state.sections.map(({ number, ...more }) => ({ n: number, ...more })),
-        marks: state.marks.map(({ number, ...more }) => ({ n: number, ...more })),
+        marks: withTwice(state.marks.map(({ number, ...more }) => ({ n: number, ...more }))),
       };
       document.title = `${state.title} · Inner Hop`;
       this.addressTyped = this.state.page.path;
@@ -153,10 +164,12 @@ export function pageScreen() {
     },
 
     look() {
-      const { sections, hops, into, page } = this.raw;
+      const { sections, hops, into, page, marks } = this.raw;
       parts.link.tell("look", {
         sections: sections.map(({ n, mark }) => ({ n, mark })),
         hops: hops.map(({ n, kind }) => ({ n, kind })),
+        marks: marks.map(({ n, value, empty, twice }) => ({ n, value, empty, twice })),
+        kinds: this.raw.kinds,
         measure: [
           ...hops.map(({ end, to }) => (to?.id === page.id ? end : null)),
           ...into.map(({ end }) => end),
@@ -181,16 +194,30 @@ export function pageScreen() {
 
     // Choosing.
 
-    choose(kind, n, { scroll = false, focus = false, key = null } = {}) {
+    // Something in the sheet was pointed at.
+    pointed(kind, n) {
+      if (this.isMoving && (kind === "place" || kind === "hop")) return this.moveTo(n);
+      const isSection = this.raw.sections.some((one) => one.n === n);
+      this.choose(kind === "place" && isSection ? "section" : kind, n, { focus: true });
+    },
+    choose(kind, n, { scroll = false, focus = false, key = null, stepping = false, side = null } = {}) {
       const hop = kind === "hop" ? this.hopOf(n, key) : null;
       if (kind === "hop" && !hop) return;
+      if (!stepping) Object.assign(this, { trail: [], inner: null });
+      Object.assign(this, { mode: "", wordsLink: "", inClass: [], isPointed: focus, spot: NO_SPOT });
+      this.dropPlan();
+      if (this.id.renames) this.id = NO_ID;
       this.chosen = kind === "none" ? NOTHING : { kind, n, key: hop?.key ?? null };
       this.tell("");
       this.over(null);
       if (kind !== "words") this.dropWords();
       this.showChosen(scroll);
       this.drawRuler();
-      if (kind === "section") this.openIdField(focus);
+      if (this.isPlace) {
+        parts.link.tell("describe", { n });
+        if (kind === "section" || side) this.openIdField(focus, side);
+      }
+      if (kind === "hop") this.findInClass(this.hop);
       this.soon(() => {
         this.$refs.desk.scrollTop = 0;
         if (focus && kind === "hop") this.$refs.hopTitle.focus();
@@ -203,6 +230,23 @@ export function pageScreen() {
     chooseNothing() {
       this.choose("none", null);
       parts.link.tell("clear");
+    },
+    // After a change: the mark with that ID, wherever it stands now.
+    chooseMark(value) {
+      const mark = value ? this.raw.marks.find((one) => one.value === value) : null;
+      if (!mark) return this.chooseQuietly("none", null);
+      const isSection = this.raw.sections.some(({ n }) => n === mark.n);
+      this.chooseQuietly(isSection ? "section" : "place", mark.n);
+    },
+    // Without wiping the line that says what was done.
+    chooseQuietly(kind, n) {
+      const { said, saidUndo } = this;
+      this.choose(kind, n);
+      this.tell(said, saidUndo);
+    },
+    // What is said of the chosen part may have changed with the page.
+    lookAgain() {
+      if (this.isPlace) parts.link.tell("describe", { n: this.chosen.n });
     },
     showChosen(scroll) {
       const inPage = this.chosen.kind === "hop" ? this.hop?.from.id === this.state.page.id : true;
@@ -234,7 +278,9 @@ export function pageScreen() {
         // a stray percent sign: take it as it stands
       }
       const found = this.state.sections.find((one) => one.mark === asked || `n${one.n}` === asked);
-      if (found) this.choose("section", found.n, { scroll: true });
+      if (found) return this.choose("section", found.n, { scroll: true });
+      const mark = this.state.marks.find((one) => one.value === asked || `n${one.n}` === asked);
+      if (mark) this.choose("place", mark.n, { scroll: true });
     },
 
     drawRuler() {
@@ -248,11 +294,23 @@ export function pageScreen() {
         sections,
         hops,
         into,
+        marks: this.raw.marks.filter(({ empty }) => empty),
+        twice: new Set(this.raw.marks.filter((one) => one.twice).map((one) => one.n)),
         chosen: { ...this.chosen },
         section: section ? { numbers: this.numbersOf(section), page: page.id } : null,
         lit: null,
       });
     },
+  });
+}
+
+// Of marks with the same ID, readers arrive at the first; the others are told apart.
+function withTwice(marks) {
+  const seen = new Set();
+  return marks.map((mark) => {
+    const twice = mark.attribute === "id" && seen.has(mark.value);
+    if (mark.attribute === "id") seen.add(mark.value);
+    return { ...mark, twice };
   });
 }
 

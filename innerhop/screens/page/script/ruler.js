@@ -36,6 +36,7 @@ export class Ruler {
     const strips = this.strips();
     drawHops(this.layer, this, model);
     for (const strip of strips) this.drawStrip(strip);
+    for (const mark of model.marks) this.drawMarker(mark);
     before.replaceWith(this.layer);
     this.drawLabels(strips);
     if (focused) this.layer.querySelector('[tabindex="0"]')?.focus();
@@ -89,12 +90,61 @@ export class Ruler {
     });
     const radius = Math.max(2, Math.min(5.5, height / 2.4));
     const dot = { cx: X.right, cy: y + Math.min(12, height / 2), r: radius };
-    if (section.mark) add(group, "circle", { ...dot, fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.5 });
+    if (this.model.twice.has(section.n)) {
+      const [r, y0] = [radius * 0.8, dot.cy];
+      add(group, "path", { d: `M${dot.cx - r} ${y0 - r}l${2 * r} ${2 * r}m0 ${-2 * r}l${-2 * r} ${2 * r}`, stroke: "var(--broken)", "stroke-width": 2.2 });
+    } else if (section.mark) add(group, "circle", { ...dot, fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.5 });
     else add(group, "circle", { ...dot, fill: "var(--card)", stroke: "var(--soft)", "stroke-width": 1.3, "stroke-dasharray": "2.5 2" });
     group.addEventListener("click", () => this.tell.choose("section", section.n));
     group.addEventListener("keydown", (event) => this.keyOnSection(event, section, at));
     group.addEventListener("pointerenter", () => this.tell.over(section.n));
     group.addEventListener("pointerleave", () => this.tell.over(null));
+  }
+
+  // An empty marker: a pin at its height, to be chosen or dragged to another place.
+  drawMarker(mark) {
+    const top = this.model.tops[mark.n];
+    if (top === undefined) return;
+    const y = this.place(top);
+    const isChosen = this.model.chosen.n === mark.n;
+    const pin = add(this.layer, "g", { class: "ruler-marker", "data-n": mark.n, role: "button", tabindex: "0", "aria-label": `Marker #${mark.value}`, "aria-pressed": String(isChosen) });
+    const look = { fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.5 };
+    add(pin, "path", { ...look, d: `M${X.right + 8} ${y} l-7 -5.5 v11z` });
+    add(pin, "path", { d: `M${X.left} ${y} H${X.right}`, stroke: "var(--here)", "stroke-width": isChosen ? 2 : 1, "stroke-dasharray": "1 3" });
+    add(pin, "rect", { x: X.right - 6, y: y - 12, width: 24, height: 24, fill: "transparent" });
+    add(pin, "title", {}, `#${mark.value}, an empty marker. Drag it to move it.`);
+    this.hearMarker(pin, mark);
+  }
+
+  hearMarker(pin, mark) {
+    let from = null;
+    const at = (event) => (this.model.tops[mark.n] ?? 0) + (event.clientY - from.y) / this.scale;
+    const sent = { n: mark.n, value: mark.value, empty: true };
+    pin.addEventListener("pointerdown", (event) => {
+      from = { y: event.clientY, moved: false };
+      pin.setPointerCapture(event.pointerId);
+      event.preventDefault();
+    });
+    pin.addEventListener("pointermove", (event) => {
+      if (!from || (!from.moved && Math.abs(event.clientY - from.y) < 4)) return;
+      from.moved = true;
+      pin.setAttribute("transform", `translate(0 ${event.clientY - from.y})`);
+      this.tell.drag(sent, at(event), false);
+    });
+    pin.addEventListener("pointerup", (event) => {
+      if (from?.moved) {
+        pin.removeAttribute("transform");
+        this.tell.drag(sent, at(event), true);
+      } else this.tell.choose("place", mark.n, false);
+      from = null;
+    });
+    pin.addEventListener("keydown", (event) => {
+      if (event.key !== "Enter" && event.key !== " ") return;
+      event.preventDefault();
+      this.tell.choose("place", mark.n, true);
+    });
+    pin.addEventListener("pointerenter", () => this.tell.over(mark.n));
+    pin.addEventListener("pointerleave", () => this.tell.over(null));
   }
 
   keyOnSection(event, section, at) {

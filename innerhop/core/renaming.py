@@ -1,0 +1,143 @@
+"""Renaming an ID: the element's own tag, what else on its page points at it, and
+the fragment of every hop to it, each by touching the characters of the ID only."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping
+from html import unescape
+
+from innerhop.core import fragments, markup
+from innerhop.core.edits import Edit, apply
+from innerhop.core.encoding import Spelling
+from innerhop.core.facts import Facts
+from innerhop.core.marking import CannotMark, mark_of, write_id
+from innerhop.core.sameness import same_but
+from innerhop.core.source import Node, Source
+
+# HTML Standard, "Attributes" index: values that are an ID or a list of IDs of the
+# same tree; WAI-ARIA 1.2, 6.2.4: ID reference and ID reference list.
+_REFERENCES = (
+    "for", "form", "list", "headers", "itemref", "popovertarget", "commandfor",
+    "aria-activedescendant", "aria-controls", "aria-describedby", "aria-details",
+    "aria-errormessage", "aria-flowto", "aria-labelledby", "aria-owns",
+)  # fmt: skip
+# The number sign that begins the fragment, not the one of a character reference.
+_HASH = re.compile("(?<!&)#")
+
+
+def plan_rename(
+    source: Source, facts: Facts, number: int, new: str, spelling: Spelling
+) -> list[Edit]:
+    """The edits that give an element's mark another name, on its own page, hops
+    left aside. The new ID has been checked.
+
+    Raises CannotMark when the element has no mark, or it can't be done safely.
+    """
+    mark = mark_of(facts, number)
+    asked: dict[int, dict[str, str | None]] = {number: {mark.attribute: new}}
+    if mark.attribute == "id":
+        edits = [write_id(source, number, new, spelling)]
+        if facts.ids()[mark.value].number == number:
+            edits += _follow_references(source, mark.value, new, spelling, asked)
+    else:
+        edits = [_write(source, number, "name", new, spelling)]
+    if not same_but(source, Source(apply(source.text, edits)), attributes=asked):
+        raise CannotMark("The markup around this is too broken to change it safely.")
+    return edits
+
+
+def _write(source: Source, number: int, name: str, value: str, spelling: Spelling) -> Edit:
+    span = source.attribute(number, name)
+    if span is None:
+        raise CannotMark("No tag in the page's text made this element, so it can't be changed.")
+    old = source.original(span)
+    return markup.new_value(span.start, old, name, value, spelling)
+
+
+def _follow_references(
+    source: Source,
+    old: str,
+    new: str,
+    spelling: Spelling,
+    asked: dict[int, dict[str, str | None]],
+) -> Iterable[Edit]:
+    """Labels, descriptions and the like that name the element go with it."""
+    edits = []
+    for name in _REFERENCES:
+        for node in source.document.select(f"[{name}]"):
+            number, value = source.number(node), str(node.attr(name))
+            if old not in value.split() or source.attribute(number, name) is None:
+                continue
+            words = re.split(r"(\s+)", value)
+            followed = "".join(new if word == old else word for word in words)
+            edits.append(_write(source, number, name, followed, spelling))
+            asked.setdefault(number, {})[name] = followed
+    return edits
+
+
+def plan_follow(source: Source, links: Mapping[int, str], spelling: Spelling) -> list[Edit]:
+    """The edits that make links, by number, end at another ID of the page they
+    lead to. What stands before the hash stays as it is written, and so does a
+    fragment directive. Raises CannotMark when that can't be done safely.
+    """
+    edits = []
+    asked = {}
+    for number, id_ in links.items():
+        href = str(source.node(number).attr("href") or "")
+        edit, value = _with_fragment(source, number, href, id_, spelling)
+        edits.append(edit)
+        asked[number] = {"href": value}
+    if edits and not same_but(source, Source(apply(source.text, edits)), attributes=asked):
+        raise CannotMark("A link's markup is too broken to change it safely.")
+    return edits
+
+
+def _with_fragment(
+    source: Source, number: int, href: str, id_: str, spelling: Spelling
+) -> tuple[Edit, str]:
+    """The edit, and the href as it is read afterwards."""
+    span = source.attribute(number, "href")
+    if span is None:
+        raise CannotMark("A link's tag is not in the page's text, so it can't be changed.")
+    before, _, fragment = href.partition("#")
+    _, mark, directive = fragment.partition(fragments.FRAGMENT_DIRECTIVE)
+    value = f"{before}#{fragments.encode(id_)}{mark}{directive}"
+    raw = source.original(span)
+    hash_ = _HASH.search(raw)
+    quoted = raw[-1] in "\"'" and "'" not in id_
+    if hash_ and quoted and not mark and "#" not in unescape(raw[: hash_.start()]):
+        start, old = span.start + hash_.end(), raw[hash_.end() : -1]
+        return Edit(start, old, markup.escape(fragments.encode(id_), spelling)), value
+    return markup.new_value(span.start, raw, "href", value, spelling), value
+
+
+def mentions(text: str, id_: str) -> bool:
+    """Whether a style sheet or a script seems to name the ID: `#fees` as a
+    selector, or the bare ID in quotes (practice)."""
+    name = re.escape(id_)
+    return re.search(rf"#{name}(?![\w-])|[\"']{name}[\"']", text) is not None
+
+
+def names_class(text: str, word: str) -> bool:
+    """Whether a style sheet has a selector for that class (practice)."""
+    return re.search(rf"\.{re.escape(word)}(?![\w-])", text) is not None
+
+
+def mentioned_on(source: Source, id_: str) -> list[str]:
+    """What on the page itself seems to name the ID and can't follow: "style", "script"."""
+    found = []
+    for tag in ("style", "script"):
+        nodes: Iterable[Node] = source.document.iter_elements(tag)
+        if any(mentions(node.text, id_) for node in nodes):
+            found.append(tag)
+    return found
+
+
+def plan_addresses(source: Source, hrefs: Mapping[int, str], spelling: Spelling) -> list[Edit]:
+    """The edits that give links, by number, other addresses. Raises CannotMark."""
+    edits = [_write(source, number, "href", href, spelling) for number, href in hrefs.items()]
+    asked = {number: {"href": href} for number, href in hrefs.items()}
+    if edits and not same_but(source, Source(apply(source.text, edits)), attributes=asked):
+        raise CannotMark("A link's markup is too broken to change it safely.")
+    return edits

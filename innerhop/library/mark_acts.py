@@ -1,0 +1,311 @@
+"""Acts on marks: giving IDs to any part of a page, renaming, moving and taking
+them away, with every hop that lands there."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Collection, Sequence
+
+from innerhop.core import headings, markers, marking, places, renaming
+from innerhop.core.edits import Edit
+from innerhop.core.marking import CannotMark
+from innerhop.library import landing, shared
+from innerhop.library.acts import Act, End, Make, in_copies, joined, link_to, on_pages, title_of
+from innerhop.library.changes import Plan
+from innerhop.library.models import Link, Mark, Page
+from innerhop.library.shared import Copy
+from innerhop.library.texts import PageText, current
+
+
+def mark(page: Page, wanted: Sequence[tuple[int, str]]) -> Act:
+    """Give elements, by number, these IDs, as one change. Raises CannotMark."""
+    _check_free_elsewhere(page, wanted)
+    plans = [plan for number, id_ in wanted for plan in in_copies(page, number, _mark(id_))]
+    own = [number for number, _ in wanted if len(shared.copies(page, number)) == 1]
+    if len(own) == len(wanted):  # the common case, proved and planned at once
+        plans = [Plan(page, page.revision, lambda text: _marks(text, wanted))]
+    text = current(page)
+    if len(wanted) == 1:
+        number, id_ = wanted[0]
+        spot = places.place(text.source, number)
+        what = f"“{spot.words}”" if spot.words else f"a {spot.kind}"
+        return Act(f"Marked {what} as #{id_}{on_pages(plans)}", joined(plans))
+    first = title_of(text, wanted[0][0])
+    return Act(f"Marked {len(wanted)} sections, from “{first}” on", joined(plans))
+
+
+def _marks(text: PageText, wanted: Sequence[tuple[int, str]]) -> list[Edit]:
+    return marking.plan_marks(text.source, text.facts, wanted, text.revision.spelling)
+
+
+def _mark(id_: str) -> Make:
+    return lambda text, number: _marks(text, [(number, id_)])
+
+
+def _check_free_elsewhere(page: Page, wanted: Sequence[tuple[int, str]]) -> None:
+    """In a shared part, an ID must be free on every page that has the part."""
+    for number, id_ in wanted:
+        for copy in shared.copies(page, number)[1:]:
+            if id_ in landing.taken(copy.page):
+                raise CannotMark(
+                    f"“{copy.page.title}” shares this part and has the ID “{id_}” already, so "
+                    "readers there would arrive at the first of the two."
+                )
+
+
+def marker(page: Page, number: int, side: str, id_: str) -> Act:
+    """Put an empty marker beside an element. Raises CannotMark."""
+    copies = shared.copies(page, number)
+    marking.check_id(id_, landing.taken_on_all([Copy(copy.page, -1) for copy in copies]))
+    plans = in_copies(page, number, _marker(side, id_))
+    text = current(page)
+    spot = places.place(text.source, number)
+    where = {markers.BEFORE: "before", markers.AFTER: "after", markers.INSIDE: "at the start of"}
+    what = f"“{spot.words}”" if spot.words else f"a {spot.kind}"
+    said = f"Put the marker #{id_} {where[side]} {what}{on_pages(plans)}"
+    return Act(said, plans, notes=_warnings(text, number, side))
+
+
+def _marker(side: str, id_: str) -> Make:
+    return lambda text, number: markers.plan_marker(
+        text.source, number, side, id_, text.revision.spelling
+    )
+
+
+def _warnings(text: PageText, number: int, side: str) -> list[str]:
+    heading = markers.heading_above(text.source, number, side)
+    if heading is None:
+        return []
+    title = title_of(text, text.source.number(heading))
+    return [
+        f"This is right below the heading “{title}”, so readers would not see the heading: it is "
+        "cut off above the view. Put the marker before the heading."
+    ]
+
+
+def move(page: Page, number: int, to: int, side: str) -> Act:
+    """Move a mark to another element, or as an empty marker beside one. Hops to
+    it arrive there from then on. Raises CannotMark."""
+    text = current(page)
+    found = marking.mark_of(text.facts, number)
+    part, target = shared.around(page, number), shared.around(page, to)
+    if (part and part.number) != (target and target.number):
+        raise CannotMark(
+            "A mark can't be moved between this page's own content and a part that pages share."
+        )
+
+    def make(copy_text: PageText, at: int) -> list[Edit]:
+        spelling = copy_text.revision.spelling
+        return marking.plan_move(
+            copy_text.source, copy_text.facts, at, at + to - number, side=side, spelling=spelling
+        )
+
+    spot = places.place(text.source, to)
+    what = f"“{spot.words}”" if spot.words else f"a {spot.kind}"
+    plans = in_copies(page, number, make)
+    notes = _warnings(text, to, side)
+    return Act(f"Moved #{found.value} to {what}{on_pages(plans)}", plans, notes=notes)
+
+
+def rename(
+    page: Page, number: int, new: str, keep: bool = False, follow: Collection[int] | None = None
+) -> Act:
+    """Rename a mark, and with it every hop to it on every page.
+
+    keep: leave the old ID as an empty marker at the same place. follow: which
+    hops, by the primary keys of their links, are to go with it; None for all that
+    land there today, whatever other part has the same ID. Raises CannotMark.
+    """
+    found = _mark_row(page, number)
+    copies = shared.copies(page, number)
+    if new == found.value:
+        raise CannotMark("That is the ID it has. Type another one.")
+    marking.check_id(new, landing.taken_on_all(copies))
+    known = landing.arriving(copies)
+    links = [link for copy in copies for link in known.at(copy)]
+    if follow is not None:
+        links = _chosen(known, follow)
+    stuck = landing.stuck(links)
+    if stuck and not keep:
+        raise CannotMark(
+            f"{_count(stuck, 'hop')} to it {_stand(stuck)} in a part that can’t be edited. Leave "
+            "the old ID as a marker, so that they still arrive."
+        )
+    changed = landing.outcome(known, copies, new, links)
+    if changed.captured:
+        raise CannotMark(
+            f"{_count(changed.captured, 'hop')} written #{new} {_lead(changed.captured)} elsewhere "
+            "today and would come here instead. Choose another ID."
+        )
+    can_follow = [link for link in links if link not in stuck]
+    plans = [
+        *(Plan(c.page, c.page.revision, _rename(c.number, found.value, new, keep)) for c in copies),
+        *_following(can_follow, new),
+    ]
+    notes = _mentions(page, found.value)
+    if changed.mended:
+        notes.append(f"{_count(changed.mended, 'broken hop')} will arrive here: #{new}.")
+    kept = f"; #{found.value} stays as a marker" if keep else ""
+    hops = f" with {_count(can_follow, 'hop')}" if can_follow else ""
+    said = f"Renamed #{found.value} to #{new}{hops}{kept}{on_pages(copies)}"
+    return Act(said, joined(plans), notes=notes)
+
+
+def _mark_row(page: Page, number: int) -> Mark:
+    rows = Mark.objects.filter(page=page, number=number).order_by("attribute")
+    found = rows.first()
+    if found is None:
+        raise CannotMark("This has no ID any more. Load the page again to see it as it is.")
+    return found
+
+
+def _chosen(known: landing.Arriving, follow: Collection[int]) -> list[Link]:
+    links = [link for some in known.links.values() for link in some]
+    return [link for link in links if link.pk in follow]
+
+
+def _rename(number: int, old: str, new: str, keep: bool) -> Callable[[PageText], Sequence[Edit]]:
+    def make(text: PageText) -> list[Edit]:
+        spelling = text.revision.spelling
+        edits = renaming.plan_rename(text.source, text.facts, number, new, spelling)
+        return [*edits, *_left_marker(text, number, old)] if keep else edits
+
+    return make
+
+
+def _left_marker(text: PageText, number: int, old: str) -> list[Edit]:
+    """An empty marker with the old ID, as near before the element as one can stand."""
+    try:
+        return markers.plan_marker(text.source, number, markers.BEFORE, old, text.revision.spelling)
+    except CannotMark:
+        return markers.plan_marker(text.source, number, markers.INSIDE, old, text.revision.spelling)
+
+
+def _following(links: Sequence[Link], new: str) -> list[Plan]:
+    by_page: dict[int, dict[int, str]] = defaultdict(dict)
+    for link in links:
+        by_page[link.page_id][link.number] = new
+    pages = {link.page_id: link.page for link in links}
+    return [_follow(pages[pk], wanted) for pk, wanted in by_page.items()]
+
+
+def _follow(page: Page, wanted: dict[int, str]) -> Plan:
+    return Plan(
+        page,
+        page.revision,
+        lambda text: renaming.plan_follow(text.source, wanted, text.revision.spelling),
+    )
+
+
+def _mentions(page: Page, id_: str) -> list[str]:
+    """Where the site's own styles and scripts name the ID: they don't follow."""
+    where = [f"This page’s own {tag}" for tag in renaming.mentioned_on(current(page).source, id_)]
+    kinds = ("text/css", "text/javascript", "application/javascript")
+    for asset in page.site.assets.filter(media_type__in=kinds):
+        if renaming.mentions(bytes(asset.content).decode("utf-8", "replace"), id_):
+            where.append(asset.path)
+    return [f"{', '.join(where)} names #{id_} too, and does not follow."] if where else []
+
+
+BREAK, KEEP, RETARGET = "break", "keep", "retarget"
+
+
+def take_away(page: Page, number: int, then: str, end: End | None = None) -> Act:
+    """Take a mark away. then: what becomes of the hops that land there: they
+    BREAK, the old ID is left as a marker (KEEP), or they lead to another end
+    (RETARGET). Raises CannotMark."""
+    found = _mark_row(page, number)
+    copies = shared.copies(page, number)
+    known = landing.arriving(copies)
+    links = [link for copy in copies for link in known.at(copy)]
+    plans = in_copies(page, number, _take_away(found.value if then == KEEP else ""))
+    said = f"Took away #{found.value}{on_pages(plans)}"
+    if then == RETARGET and end is not None:
+        plans += _retargeted(links, end)
+        said += f"; {_count(links, 'hop')} now {_lead(links)} to {end.page.path}#{end.id}"
+    elif then == KEEP:
+        said = f"Left #{found.value} as a marker where it was{on_pages(plans)}"
+    elif links:
+        said += f", and {_count(links, 'hop')} to it {'goes' if len(links) == 1 else 'go'} nowhere"
+    return Act(said, joined(plans), notes=_mentions(page, found.value))
+
+
+def _take_away(keep: str) -> Make:
+    def make(text: PageText, number: int) -> list[Edit]:
+        edits = marking.plan_take_away(text.source, text.facts, number)
+        return [*edits, *_left_marker(text, number, keep)] if keep else edits
+
+    return make
+
+
+def _retargeted(links: Sequence[Link], end: End) -> list[Plan]:
+    by_page: dict[int, dict[int, str]] = defaultdict(dict)
+    for link in links:
+        is_shared = shared.around(link.page, link.number) is not None
+        by_page[link.page_id][link.number] = link_to(link.page, end, is_shared)
+    pages = {link.page_id: link.page for link in links}
+    return [_readdress(pages[pk], wanted) for pk, wanted in by_page.items()]
+
+
+def _readdress(page: Page, wanted: dict[int, str]) -> Plan:
+    return Plan(
+        page,
+        page.revision,
+        lambda text: renaming.plan_addresses(text.source, wanted, text.revision.spelling),
+    )
+
+
+def heading(page: Page, number: int, rank: int, id_: str) -> Act:
+    """Make a heading of a paragraph or a bold line, and mark it. Raises CannotMark."""
+    if id_:
+        _check_free_elsewhere(page, [(number, id_)])
+
+    def make(text: PageText, at: int) -> list[Edit]:
+        spelling = text.revision.spelling
+        return headings.plan_heading(text.source, text.facts, at, rank, id_=id_, spelling=spelling)
+
+    plans = in_copies(page, number, make)
+    spot = places.place(current(page).source, number)
+    marked = f" and marked it #{id_}" if id_ else ""
+    return Act(f"Made “{spot.words}” a heading of rank {rank}{marked}{on_pages(plans)}", plans)
+
+
+def rank(page: Page, number: int, to: int) -> Act:
+    """Change a heading's rank. Raises CannotMark."""
+    plans = in_copies(
+        page, number, lambda text, at: headings.plan_rank(text.source, text.facts, at, to)
+    )
+    title = title_of(current(page), number)
+    return Act(f"Made “{title}” a heading of rank {to}{on_pages(plans)}", plans)
+
+
+def from_class(page: Page, number: int, word: str) -> Act:
+    """Move an ID that was typed into the class field to where it belongs. It stays
+    in the class as well where a style sheet looks for it. Raises CannotMark."""
+    _check_free_elsewhere(page, [(number, word)])
+    styles = page.site.assets.filter(media_type="text/css")
+    sheets = [bytes(one.content).decode("utf-8", "replace") for one in styles]
+    keep = any(renaming.names_class(sheet, word) for sheet in sheets)
+
+    def make(text: PageText, at: int) -> list[Edit]:
+        spelling = text.revision.spelling
+        return marking.plan_from_class(
+            text.source, text.facts, at, word, keep=keep, spelling=spelling
+        )
+
+    plans = in_copies(page, number, make)
+    said = f"Moved “{word}” from the class to the ID{on_pages(plans)}"
+    notes = ["A style sheet looks for it in the class, so it stays there too."] if keep else []
+    return Act(said, plans, notes=notes)
+
+
+def _count(links: Sequence[object], what: str) -> str:
+    return f"{len(links)} {what}{'' if len(links) == 1 else 's'}"
+
+
+def _stand(links: Sequence[object]) -> str:
+    return "stands" if len(links) == 1 else "stand"
+
+
+def _lead(links: Sequence[object]) -> str:
+    return "leads" if len(links) == 1 else "lead"

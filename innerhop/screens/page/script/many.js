@@ -1,0 +1,90 @@
+// Marking many sections at once: by rank or one by one, with every ID there to be
+// changed, saved as one change.
+import Alpine from "@alpinejs/csp";
+import { post } from "../../frame/script/ask.js";
+
+export function many() {
+  return {
+    manyRows: [], // { n, rank, title, id, said, fix, valid, on }
+    manyRound: 0,
+    manyBusy: false,
+
+    async startMany() {
+      this.choose("many", null);
+      const unmarked = Alpine.raw(this.state.sections).filter(({ mark }) => !mark);
+      this.manyRows = unmarked.map(({ n, rank, title, depth }) => ({
+        n, rank, title: title || "A heading without words", depth, id: "", said: "", fix: "", valid: true, on: false, own: false,
+      }));
+      const first = Math.min(...unmarked.map(({ rank }) => rank));
+      this.takeRank(first);
+    },
+    get manyRanks() {
+      const ranks = [...new Set(this.manyRows.map(({ rank }) => rank))].sort();
+      return ranks.map((rank) => {
+        const rows = this.manyRows.filter((row) => row.rank === rank);
+        return { rank, count: rows.length, on: rows.every(({ on }) => on) ? "true" : "false" };
+      });
+    },
+    takeRank(rank) {
+      const rows = this.manyRows.filter((row) => row.rank === rank);
+      const on = !rows.every((row) => row.on);
+      for (const row of rows) row.on = on;
+      return this.readMany();
+    },
+    takeOne(row) {
+      row.on = !row.on;
+      return this.readMany();
+    },
+    get manyChosen() {
+      return this.manyRows.filter(({ on }) => on);
+    },
+    get manyReady() {
+      return this.manyChosen.length > 0 && this.manyChosen.every(({ valid, id }) => valid && id) && !this.manyBusy;
+    },
+    get manyVerb() {
+      const count = this.manyChosen.length;
+      return count === 1 ? "Mark 1 section" : `Mark ${count} sections`;
+    },
+    typeMany(row) {
+      row.own = true;
+      return this.readMany();
+    },
+    fixMany(row) {
+      row.id = row.fix;
+      return this.typeMany(row);
+    },
+    // What was typed is checked beside all the others; the rest is suggested.
+    async readMany() {
+      this.manyRound += 1;
+      const round = this.manyRound;
+      const rows = this.manyChosen;
+      if (!rows.length) return;
+      const marks = rows.map(({ n, id, own }) => ({ number: n, id: own ? id : null }));
+      try {
+        const { found } = await post(this.urls.checkMany, { marks });
+        if (round !== this.manyRound) return;
+        rows.forEach((row, at) => {
+          const { id, ...more } = found[at];
+          Object.assign(row, more);
+          if (!row.own || row.id.trim().startsWith("#")) row.id = id;
+        });
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
+    async saveMany() {
+      if (!this.manyReady) return;
+      this.manyBusy = true;
+      try {
+        const marks = this.manyChosen.map(({ n, id }) => ({ number: n, id: id.trim() }));
+        const done = await post(this.urls.mark, { marks, revision: this.state.revision });
+        this.chooseNothing();
+        this.takeDone(done);
+      } catch (problem) {
+        this.refuse(problem);
+      } finally {
+        this.manyBusy = false;
+      }
+    },
+  };
+}

@@ -1,0 +1,114 @@
+"""A line made a heading: what another parser reads has the same words, one
+heading more, and everything else where it was."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from innerhop.core import edits, headings
+from innerhop.core.encoding import Spelling
+from innerhop.core.facts import gather
+from innerhop.core.marking import CannotMark
+from innerhop.core.source import Source
+from tests.core import trees
+
+UTF_8 = Spelling()
+
+
+def turned(text: str, tag: str, id_: str = "new") -> str:
+    """The page with the first element of a kind made a heading of rank 3."""
+    source = Source(text)
+    number = next(n for n, node in enumerate(source.nodes) if node.tag == tag)
+    made = headings.plan_heading(source, gather(source), number, 3, id_=id_, spelling=UTF_8)
+    return edits.apply(text, made)
+
+
+@pytest.mark.parametrize(
+    ("before", "tag", "after"),
+    [
+        ("<p class=c>Fees</p>", "p", '<h3 id="new" class=c>Fees</h3>'),
+        ("<P>Fees\n<p>a", "p", '<h3 id="new">Fees\n</h3><p>a'),
+        ("<p><strong>Fees</strong></p>", "p", '<h3 id="new">Fees</h3>'),
+        ("<p><b>Fees</b></p>", "b", '<h3 id="new">Fees</h3>'),
+        ("<p class=c><b>Fees</b><br>\nSix pounds</p>", "p",
+         '<h3 id="new">Fees</h3><p class=c>\nSix pounds</p>'),
+        ("<div>a<b>Fees</b><br>Six</div>", "b", 'a<h3 id="new">Fees</h3>Six'),
+        ("<p id=old>Fees</p>", "p", "<h3 id=old>Fees</h3>"),
+    ],
+)  # fmt: skip
+def test_lines_made_headings(before: str, tag: str, after: str) -> None:
+    assert after in turned(before, tag)
+
+
+@pytest.mark.parametrize(
+    ("text", "tag", "said"),
+    [
+        ("<p>One <b>two</b> three", "b", "sentence"),
+        ("<p> </p>", "p", "no words"),
+        ("<div><p>a</div>", "div", "Only a paragraph"),
+        ("<p id=x><b>a</b><br>b</p>", "b", "has an ID"),
+        ("<ul><li>a</ul>", "ul", "Only a paragraph"),
+    ],
+)
+def test_what_is_no_line_of_its_own_is_said(text: str, tag: str, said: str) -> None:
+    with pytest.raises(CannotMark, match=said):
+        turned(text, tag)
+
+
+@settings(max_examples=200)
+@given(trees.markup(), st.data())
+def test_another_parser_sees_the_same_words_and_a_heading_more(
+    text: str, data: st.DataObject
+) -> None:
+    source = Source(text)
+    lines = [n for n, node in enumerate(source.nodes) if node.tag in ("p", "b", "div")]
+    if not lines:
+        return
+    try:
+        made = headings.plan_heading(
+            source, gather(source), data.draw(st.sampled_from(lines)), 4, id_="new", spelling=UTF_8
+        )
+    except CannotMark as problem:
+        assert str(problem)
+        return
+    old, new = trees.read(text), trees.read(edits.apply(text, made))
+    assert new.text == old.text
+    assert [one.attrs["id"] for one in new.below() if one.tag == "h4"] in (["new"], ["one"])
+    assert attributes(new) == attributes(old)
+
+
+def attributes(tree: trees.Tree) -> list[str]:
+    """All attributes of the page, but for the new ID."""
+    rows = ({k: v for k, v in one.attrs.items() if v != "new"} for one in tree.below())
+    return sorted(str(sorted(row.items())) for row in rows if row)
+
+
+@pytest.mark.parametrize(
+    ("text", "ranks"),
+    [
+        ("<h1>a</h1><p>b", [2]),
+        ("<h1>a</h1><h2>b</h2><p>c", [3, 2]),
+        ("<h1>a</h1><h2>b</h2><h3>c</h3><p>d", [4, 2, 3]),
+        ("<h6>a</h6><p>b", [6, 2, 3, 4, 5]),
+        ("<p>a", [2]),
+        ("<header><h4>a</h4></header><p>b", [2]),  # the frame's headings don't count
+    ],
+)
+def test_ranks_that_skip_none(text: str, ranks: list[int]) -> None:
+    source = Source(text)
+    number = next(n for n, node in enumerate(source.nodes) if node.tag == "p")
+    assert headings.fitting_ranks(gather(source).headings, number) == ranks
+
+
+def test_another_rank_changes_the_two_tags() -> None:
+    text = "<h2 class=c>a <i>b</i></h2 ><h3>c"
+    source = Source(text)
+    facts = gather(source)
+    number = facts.headings[0].number
+    assert headings.fitting_ranks(facts.headings, number) == [2]
+    made = headings.plan_rank(source, facts, number, 4)
+    assert edits.apply(text, made) == "<h4 class=c>a <i>b</i></h4 ><h3>c"
+    with pytest.raises(CannotMark, match="from 1 to 6"):
+        headings.plan_rank(source, facts, number, 7)

@@ -1,0 +1,169 @@
+"""Empty markers, and marks moved and taken away: what another parser reads
+afterwards is the old tree plus what was asked for."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from innerhop.core import edits, markers, marking
+from innerhop.core.encoding import Spelling
+from innerhop.core.facts import gather
+from innerhop.core.markers import AFTER, BEFORE, INSIDE, ON, CannotMark
+from innerhop.core.source import Source
+from tests.core import trees
+
+UTF_8 = Spelling()
+
+
+def first(source: Source, tag: str) -> int:
+    return next(number for number, node in enumerate(source.nodes) if node.tag == tag)
+
+
+def put(text: str, tag: str, side: str) -> str:
+    """The page with a marker beside its first element of a kind."""
+    source = Source(text)
+    return edits.apply(text, markers.plan_marker(source, first(source, tag), side, "new", UTF_8))
+
+
+@settings(max_examples=200)
+@given(trees.markup(), st.data())
+def test_another_parser_sees_the_old_tree_and_an_empty_span(text: str, data: st.DataObject) -> None:
+    source = Source(text)
+    number = data.draw(st.integers(0, len(source.nodes) - 1))
+    side = data.draw(st.sampled_from([BEFORE, AFTER, INSIDE]))
+    try:
+        made = markers.plan_marker(source, number, side, "new-one", UTF_8)
+    except CannotMark as problem:
+        assert str(problem)
+        return
+    new = trees.read(edits.apply(text, made))
+    marker = next(one for one in new.below() if one.attrs.get("id") == "new-one")
+    assert (marker.tag, marker.children) == ("span", [])
+    assert new.unwrapped(marker) == trees.read(text)
+
+
+M = '<span id="new"></span>'
+
+
+@pytest.mark.parametrize(
+    ("before", "tag", "side", "after"),
+    [
+        ("<p>a</p><h2>b</h2>", "h2", BEFORE, f"<p>a</p>{M}<h2>b</h2>"),
+        ("<p>a</p><h2>b</h2>", "p", AFTER, f"<p>a</p>{M}<h2>b</h2>"),
+        ("<ul><li>a</ul>", "li", INSIDE, f"<ul><li>{M}a</ul>"),
+        ("<p>a<img src=x>", "img", AFTER, f"<p>a<img src=x>{M}"),
+        ("<table><tr><td>a</table>", "table", BEFORE, f"{M}<table><tr><td>a</table>"),
+    ],
+)
+def test_where_a_marker_stands(before: str, tag: str, side: str, after: str) -> None:
+    assert put(before, tag, side) == after
+
+
+@pytest.mark.parametrize(
+    ("text", "tag", "side", "said"),
+    [
+        ("<ul><li>a</ul>", "li", BEFORE, "entries of a list"),
+        ("<table><tr><td>a</table>", "tr", BEFORE, "parts of a table"),
+        ("<p>a<p>b", "p", AFTER, "not written"),
+        ("<p>a<img src=x>", "img", INSIDE, "before it"),
+        ("<p>a", "html", BEFORE, "outside|Outside"),
+        ("<template><p>a</p></template>", "p", BEFORE, "can't|don't|Outside"),
+    ],
+)
+def test_where_none_can_stand_is_said(text: str, tag: str, side: str, said: str) -> None:
+    with pytest.raises(CannotMark, match=said):
+        put(text, tag, side)
+
+
+@pytest.mark.parametrize(
+    ("text", "tag", "side", "heading"),
+    [
+        ("<h2>Fees</h2><p>a", "h2", AFTER, "Fees"),
+        ("<h2>Fees</h2>\n<p>a", "p", BEFORE, "Fees"),
+        ("<h2>Fees</h2><div><p>a</div>", "p", INSIDE, "Fees"),
+        ("<header><h2>Fees</h2></header><a id=x></a><p>a", "p", BEFORE, "Fees"),
+        ("<h2>Fees</h2><p>a", "h2", BEFORE, None),
+        ("<h1>Boats</h1><h2>Fees</h2>", "h2", BEFORE, None),  # a heading comes next
+        ("<h2>Fees</h2>Some words<p>a", "p", BEFORE, None),
+        ("<p>a", "p", BEFORE, None),
+    ],
+)
+def test_a_heading_that_would_be_cut_off(
+    text: str, tag: str, side: str, heading: str | None
+) -> None:
+    source = Source(text)
+    found = markers.heading_above(source, first(source, tag), side)
+    assert (found.text if found else None) == heading
+
+
+@pytest.mark.parametrize(
+    ("markup", "empty"),
+    [
+        ("<span id=x></span>", True),
+        ("<a id=x> </a>", True),
+        ("<a name=x></a>", True),
+        ("<div class=anchor id=x></div>", True),
+        ("<a id=x href=#y></a>", False),
+        ("<span id=x>a</span>", False),
+        ("<span id=x><img src=y></span>", False),
+        ("<span id=x style='height:9em'></span>", False),
+        ("<hr id=x>", False),
+    ],
+)
+def test_what_is_an_empty_marker(markup: str, empty: bool) -> None:
+    assert [mark.empty for mark in gather(Source(markup)).marks] == [empty]
+
+
+@pytest.mark.parametrize(
+    ("before", "to", "side", "after"),
+    [
+        ("<h2 id=x>a</h2><p>b</p>", "p", ON, '<h2>a</h2><p id="x">b</p>'),
+        ("<i id=x></i><h2>a</h2><p>b</p>", "p", BEFORE, '<h2>a</h2><span id="x"></span><p>b</p>'),
+        ("<p>b</p><h2>a</h2><i id=x></i>", "h2", ON, '<p>b</p><h2 id="x">a</h2>'),
+        ("<i id=x></i><p>b</p>", "p", BEFORE, '<span id="x"></span><p>b</p>'),
+        ("<a name=x>c</a><p>b</p>", "p", ON, '<a>c</a><p id="x">b</p>'),
+    ],
+)
+def test_moves(before: str, to: str, side: str, after: str) -> None:
+    source = Source(before)
+    facts = gather(source)
+    made = marking.plan_move(
+        source, facts, facts.marks[0].number, first(source, to), side=side, spelling=UTF_8
+    )
+    assert edits.apply(before, made) == after
+
+
+@pytest.mark.parametrize(
+    ("before", "after"),
+    [
+        ("<h2 class=c id='x' title=t>a", "<h2 class=c title=t>a"),
+        ("<h2\r\n id=x>a", "<h2\r\n>a"),
+        ("<p>a</p> <span id=x></span> <p>b</p>", "<p>a</p>  <p>b</p>"),
+        ("<a id=x href=#y>c</a>", "<a href=#y>c</a>"),
+    ],
+)
+def test_taken_away(before: str, after: str) -> None:
+    source = Source(before)
+    facts = gather(source)
+    made = marking.plan_take_away(source, facts, facts.marks[0].number)
+    assert edits.apply(before, made) == after
+
+
+@pytest.mark.parametrize(
+    ("before", "keep", "after"),
+    [
+        ("<h2 class=fees>a", False, '<h2 id="fees">a'),
+        ("<h2 class='big fees  x'>a", False, "<h2 id=\"fees\" class='big x'>a"),
+        ("<h2 class=fees>a", True, '<h2 id="fees" class=fees>a'),
+    ],
+)
+def test_an_id_in_the_class(before: str, keep: bool, after: str) -> None:
+    source = Source(before)
+    numbers = marking.with_class(source, "fees")
+    assert len(numbers) == 1
+    made = marking.plan_from_class(
+        source, gather(source), numbers[0], "fees", keep=keep, spelling=UTF_8
+    )
+    assert edits.apply(before, made) == after
