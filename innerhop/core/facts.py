@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 from innerhop.core.fragments import Targets
 from innerhop.core.markers import is_marker
-from innerhop.core.source import Node, Source
+from innerhop.core.source import Node, Source, is_text
 
 _RANKS = {f"h{rank}": rank for rank in range(1, 7)}
 # The parts of a page that make its site's frame (HTML Standard 4.3.4 nav, 4.3.8
@@ -142,13 +142,24 @@ def words(node: Node) -> str:
 
     A picture speaks through its alternative text (HTML Standard 4.8.4.4).
     """
-    text = " ".join(node.text.split())
+    text = " ".join(_text(node).split())
     if text:
         return text
     if node.tag == "img":
         return " ".join(str(node.attr("alt") or "").split())
     pictures = (str(picture.attr("alt") or "") for picture in node.iter_elements("img"))
     return " ".join(alt for alt in pictures if alt)
+
+
+def _text(node: Node) -> str:
+    """An element's text, with line breaks as the white space they are to a reader."""
+    if next(node.iter_elements("br"), None) is None:
+        return node.text
+    return "".join(
+        one.text if is_text(one) else "\n"
+        for one in node.descendants
+        if is_text(one) or (isinstance(one, Node) and one.tag == "br")
+    )
 
 
 def _note_link(facts: Facts, number: int, node: Node, region: str) -> None:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 
 from innerhop.core.edits import Edit, apply
 from innerhop.core.encoding import Spelling
-from innerhop.core.facts import Facts, Heading
+from innerhop.core.facts import Facts, Heading, words
 from innerhop.core.marking import CannotMark, plan_marks, write_id
 from innerhop.core.sameness import same_but
 from innerhop.core.source import Node, Source, is_blank
@@ -42,15 +42,15 @@ class _Work:
     added: list[int] = field(default_factory=list)
 
 
-def can_be_heading(source: Source, number: int) -> bool:
-    """Whether the element is a line that could serve as a heading: short, and a
-    line of its own."""
+def possible_title(source: Source, number: int) -> str:
+    """The words that would be the heading, if the element is, or begins with, a
+    short line that could serve as one; else ""."""
     try:
         work = _turn(source, number, "h2")
     except CannotMark:
-        return False
-    turned = source.node(next(iter(work.tags)))
-    return len(turned.text.split()) <= _LONGEST
+        return ""
+    title = words(source.node(next(iter(work.tags))))
+    return title if len(title.split()) <= _LONGEST else ""
 
 
 def fitting_ranks(headings: Sequence[Heading], number: int) -> list[int]:

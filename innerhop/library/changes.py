@@ -12,13 +12,14 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
 
 from innerhop.core import encoding
 from innerhop.core.edits import Edit, EditsClash, apply, carry, invert, join_all
 from innerhop.library import index, seals
 from innerhop.library.models import Change, Editor, Page, Revision, Seal, Site
-from innerhop.library.texts import PageText, current, from_rows, to_rows
+from innerhop.library.texts import PageText, current, currents, from_rows, to_rows
 
 _SAID_LENGTH = 500
 
@@ -93,8 +94,8 @@ def save_steps(site: Site, author: Editor, said: str, plans: Sequence[Plan]) -> 
             yield Progress(at, len(plans))
             sealed = seals.of(plan.page for plan in batch)
             writings = []
-            for plan in batch:
-                text = current(locked[plan.page.pk])
+            texts = currents([locked[plan.page.pk] for plan in batch])
+            for plan, text in zip(batch, texts, strict=True):
                 edits = plan.edits(text, sealed[plan.page.pk])
                 writings.append(_Writing.of_edits(text, edits, sealed[plan.page.pk]))
             _write(writings, change)
@@ -236,10 +237,12 @@ def _batches(items: Sequence[T]) -> Iterator[tuple[int, Sequence[T]]]:
 
 def _write(writings: Sequence[_Writing], change: Change) -> list[PageText]:
     """Keep the new texts, and what the index and the seals say of them."""
-    texts = []
+    texts: list[PageText] = []
+    described: list[Page] = []
     for one in writings:
         page = one.before.page
         page.revision += 1
+        before = index.described(page)
         revision = Revision(
             page=page,
             number=page.revision,
@@ -253,9 +256,14 @@ def _write(writings: Sequence[_Writing], change: Change) -> list[PageText]:
         text = PageText(page, revision)
         index.describe(page, text)
         texts.append(text)
+        if index.described(page) != before:
+            described.append(page)
         if one.sealed:
             seals.carry(one.before, text, one.sealed, one.edits)
     Revision.objects.bulk_create([text.revision for text in texts])
-    Page.objects.bulk_update([text.page for text in texts], ["revision", *index.DESCRIBED])
+    keys = [text.page.pk for text in texts]
+    Page.objects.filter(pk__in=keys).update(revision=F("revision") + 1)
+    if described:
+        Page.objects.bulk_update(described, index.DESCRIBED)
     index.rewrite(texts)
     return texts

@@ -40,6 +40,11 @@ def describe(page: Page, text: PageText) -> None:
 DESCRIBED = ("title", "language", "base_href", "words", "indexed")
 
 
+def described(page: Page) -> list[Any]:
+    """The same, as it is now."""
+    return [getattr(page, name) for name in DESCRIBED]
+
+
 def write(texts: Iterable[PageText]) -> None:
     """Write the rows of these pages, which have none yet."""
     texts = list(texts)

@@ -45,6 +45,13 @@ def create(name: str, address: str, language: str, editor: Editor, host: str = "
     return site
 
 
+def set_settings(site: Site, name: str, language: str, own_letters: bool) -> None:
+    """What the site is called, and how IDs on it are named from now on. IDs that
+    are there stay as they are."""
+    site.name, site.language, site.own_letters = name, language, own_letters
+    site.save(update_fields=["name", "language", "own_letters"])
+
+
 def _free_slug(wanted: str) -> str:
     taken = set(Site.objects.filter(slug__startswith=wanted).values_list("slug", flat=True))
     return ids.free(wanted, taken | _RESERVED)

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
+from django.db.models import F
+
 from innerhop.core import addresses, encoding, facts, ids, outline
 from innerhop.core.edits import Edit
 from innerhop.core.source import Source
@@ -44,6 +46,13 @@ class PageText:
 def current(page: Page) -> PageText:
     """The page with the text it has now."""
     return PageText(page, page.revisions.get(number=page.revision))
+
+
+def currents(pages: Sequence[Page]) -> list[PageText]:
+    """The same for many pages, in their order."""
+    rows = Revision.objects.filter(page__in=pages, number=F("page__revision"))
+    found = {row.page_id: row for row in rows}
+    return [PageText(page, found[page.pk]) for page in pages]
 
 
 def naming_of(page: Page) -> ids.Naming:

@@ -16,6 +16,7 @@ urlpatterns = [
     path("sign-in/demo/", frame.sign_in_demo, name="sign-in-demo"),
     path("sign-out/", frame.SignOut.as_view(), name="sign-out"),
     path("<slug:slug>/", pages.list_pages, name="pages"),
+    path("<slug:slug>/settings/", sites.settings, name="settings"),
     path("<slug:slug>/find/", frame.find, name="find"),
     path("<slug:slug>/bring-in/", bring_in.form, name="bring-in"),
     path("<slug:slug>/bring-in/files/", bring_in.send_files, name="send-files"),

@@ -51,7 +51,7 @@ class LookAt(ActView):
                 "line": [_place(text, one, _look(looks.get(str(one.number)))) for one in line],
                 "isHeading": is_heading,
                 "ranks": ranks,
-                "canBeHeading": not is_heading and headings.can_be_heading(text.source, number),
+                "headingWords": "" if is_heading else headings.possible_title(text.source, number),
                 "sealed": sealed.number if sealed else None,
                 "before": _first_unsealed(text, sealed),
                 "shared": len(shared.copies(page, number)) if part else 0,

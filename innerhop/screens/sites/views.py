@@ -8,8 +8,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
+from innerhop.core import ids
 from innerhop.core.addresses import NotAnAddress, read_site_address
 from innerhop.library import sites
+from innerhop.library.models import Section, Site
+from innerhop.screens.access import for_editors
 
 _LANGUAGES = [
     ("en", "English"), ("de", "German"), ("fr", "French"), ("es", "Spanish"), ("it", "Italian"),
@@ -30,6 +33,46 @@ class SiteForm(forms.Form):
             return read_site_address(self.cleaned_data["address"])
         except NotAnAddress as problem:
             raise forms.ValidationError(str(problem)) from None
+
+
+class SettingsForm(forms.Form):
+    """What a site is called, the language of its pages, and how its IDs are written."""
+
+    name = forms.CharField(max_length=120, label="Name of the site")
+    language = forms.CharField(max_length=35, label="Language of its pages")
+    letters = forms.ChoiceField(choices=[("plain", "plain"), ("own", "own")])
+
+
+@require_http_methods(["GET", "POST"])
+@for_editors
+def settings(request: HttpRequest, site: Site) -> HttpResponse:
+    """A site's settings, with what they mean for headings it has."""
+    letters = "own" if site.own_letters else "plain"
+    now = {"name": site.name, "language": site.language, "letters": letters}
+    form = SettingsForm(request.POST or now)
+    if request.method == "POST" and form.is_valid():
+        kept = form.cleaned_data
+        sites.set_settings(site, kept["name"], kept["language"], kept["letters"] == "own")
+        return redirect(site)
+    context = {"form": form, "examples": _examples(site), "languages": _languages(site)}
+    return render(request, "sites/settings.html", context)
+
+
+def _languages(site: Site) -> list[tuple[str, str]]:
+    """Those we list, and the site's own where it is another."""
+    known = {code for code, _ in _LANGUAGES}
+    return _LANGUAGES if site.language in known else [(site.language,) * 2, *_LANGUAGES]
+
+
+def _examples(site: Site) -> list[dict[str, str]]:
+    """A few headings of the site with both of their IDs, those that differ first."""
+    rows = Section.objects.filter(page__site=site).exclude(title="").select_related("page")
+    found = []
+    for row in rows[:400]:
+        language = row.page.language or site.language
+        plain, own = (ids.suggest(row.title, ids.Naming(language, own)) for own in (False, True))
+        found.append({"title": row.title, "plain": plain, "own": own})
+    return sorted(found, key=lambda one: one["plain"] == one["own"])[:4]
 
 
 @login_required

@@ -34,7 +34,7 @@ export function idField() {
       return this.id.side === side ? "true" : "false";
     },
     checkId() {
-      this.dropPlan();
+      if (this.plan.sent.id !== this.id.typed.trim()) this.dropPlan();
       return this.readId(this.id.typed);
     },
     nameIt() {

@@ -33,8 +33,9 @@ export function markDesk(parts) {
     },
     aboutSame(mark, at) {
       const sections = Alpine.raw(this.state.sections);
-      const title = sections.find(({ n }) => n === mark.n)?.title ?? this.state.kinds[mark.tag] ?? "a part";
-      const part = Alpine.raw(this.state.shared).find(({ n, last }) => mark.n >= n && mark.n <= last);
+      const own = mark.n === this.chosen.n ? this.placeTitle : "";
+      const title = sections.find(({ n }) => n === mark.n)?.title ?? (own || this.state.kinds[mark.tag] || "a part");
+      const part = Alpine.raw(this.state.shared).find(({ number, last }) => mark.n >= number && mark.n <= last);
       const where = part ? `the shared ${part.kind}` : "this page";
       return { ...mark, title, where, says: at === 0 ? "readers arrive here" : "nobody arrives here" };
     },
@@ -104,9 +105,6 @@ export function markDesk(parts) {
       this.id.typed = this.id.fix;
       return this.readNewName(this.id.fix);
     },
-    saveRename() {
-      if (this.planReady) this.savePlan(this.plan.sent.id);
-    },
 
     // Take away.
 
@@ -132,10 +130,6 @@ export function markDesk(parts) {
       }
       this.awayEnd = one;
       this.lookAtAway();
-    },
-    saveAway() {
-      const { value } = this.markHere;
-      return this.savePlan(this.then === "keep" ? value : "");
     },
 
     // Move: the next part that is pointed at is where it goes.
@@ -165,9 +159,6 @@ export function markDesk(parts) {
       const { to, side } = this.moving;
       return this.lookAhead(this.urls.move, { number: this.markHere.n, to, side });
     },
-    saveMove() {
-      return this.savePlan(this.markHere.value);
-    },
     // A tag was dragged in the sheet, or along the ruler.
     dropped({ n, to, side }) {
       this.goToMark(n);
@@ -176,6 +167,19 @@ export function markDesk(parts) {
         this.startMove();
         this.moveTo(to, side);
       });
+    },
+    // What is under way, saved as it was looked at.
+
+    get modeVerb() {
+      return {
+        rename: "Rename", away: "Remove it", move: "Move it", heading: "Make it a heading", rank: "Change the rank",
+      }[this.mode] ?? "";
+    },
+    saveMode() {
+      if (!this.planReady) return;
+      const { value } = this.markHere ?? { value: "" };
+      const kept = this.mode === "away" && this.then !== "keep" ? "" : value;
+      return this.savePlan(this.mode === "rename" || this.mode === "heading" ? this.plan.sent.id : kept);
     },
     stopMode() {
       this.mode = "";

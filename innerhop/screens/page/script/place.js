@@ -3,7 +3,7 @@
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
 
-const NO_SPOT = { number: null, line: [], ranks: [], before: [], sealed: null, shared: 0, words: "", canBeHeading: false, isHeading: false };
+const NO_SPOT = { number: null, line: [], ranks: [], before: [], sealed: null, shared: 0, words: "", headingWords: "", isHeading: false };
 
 export function place(parts) {
   return {
@@ -86,10 +86,10 @@ export function place(parts) {
       }
     },
     get cannotStepOut() {
-      return this.trail.at(-1)?.n === this.chosen.n;
+      return !this.here || this.trail.at(-1)?.n === this.chosen.n;
     },
     get cannotStepIn() {
-      return this.trail[0]?.n === this.chosen.n && this.inner === null;
+      return !this.here || this.trail[0]?.n === this.chosen.n && this.inner === null;
     },
 
     // Parts that can't be edited.
@@ -130,15 +130,11 @@ export function place(parts) {
     startHeading() {
       this.mode = "heading";
       this.id = { ...this.id, n: this.chosen.n, side: "on" };
-      this.readId(null);
-      this.lookAtHeading();
+      this.readId(null, this.spot.headingWords);
     },
     lookAtHeading() {
       const sent = { number: this.chosen.n, rank: Number(this.rank), id: this.id.typed.trim() };
       return this.lookAhead(this.urls.heading, sent);
-    },
-    saveHeading() {
-      return this.savePlan(this.id.typed.trim());
     },
     startRank() {
       this.mode = "rank";
@@ -147,9 +143,6 @@ export function place(parts) {
     },
     lookAtRank() {
       return this.lookAhead(this.urls.rank, { number: this.chosen.n, rank: Number(this.rank) });
-    },
-    saveRank() {
-      return this.savePlan(this.section?.mark ?? "");
     },
   };
 }

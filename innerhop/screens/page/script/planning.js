@@ -44,6 +44,7 @@ export function planning() {
     // then: the ID to choose afterwards, on the page as it is then.
     async savePlan(then) {
       const { url, sent, looked } = this.plan;
+      if (!url) return;
       await this.savedThen(url, { ...sent, stamp: looked.stamp || undefined }, then);
     },
     async savedThen(url, sent, then) {

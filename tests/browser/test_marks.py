@@ -1,0 +1,355 @@
+"""Marks of every kind through the real interface: pointed at, named, dragged,
+renamed, taken away; and that hops to them arrive in a visitor's browser."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Locator, expect
+
+from innerhop.core.facts import gather
+from innerhop.core.source import Source
+from innerhop.library import arrivals
+from innerhop.library.models import Change, Editor, Link
+from innerhop.practice import demo
+from tests.browser.conftest import Desk
+
+HANDBOOK, LOCKS, MOORINGS = "/skippers-handbook/", "/lock-guide/", "/moorings/"
+
+
+def side(desk: Desk) -> Locator:
+    return desk.tab.get_by_role("region", name="Desk")
+
+
+def shown(desk: Desk, text: str) -> Locator:
+    """Words on the desk that can be seen: several of its forms share some."""
+    return side(desk).get_by_text(text).locator("visible=true").first
+
+
+def press(desk: Desk, name: str) -> None:
+    side(desk).get_by_role("button", name=name, exact=True).click()
+
+
+def choose(desk: Desk, title: str) -> None:
+    """Choose a section in the outline, and wait until the desk knows it."""
+    desk.tab.keyboard.press("Escape")
+    side(desk).locator(".outline-row", has_text=title).first.click()
+    expect(side(desk).get_by_text("A hop lands")).to_be_visible()
+
+
+def drag(desk: Desk, tag: str, to: str, at_top: bool) -> None:
+    """Drag a mark's tag in the sheet to the upper or lower edge of an element."""
+    x, y, scale = desk.place_of(
+        f"const e = document.querySelector({to!r});"
+        "e.scrollIntoView({ block: 'center', behavior: 'instant' });"
+        "return e.getBoundingClientRect().toJSON()"
+    )
+    desk.tab.wait_for_timeout(200)
+    height = desk.sheet.evaluate(f"document.querySelector({to!r}).offsetHeight")
+    mark_x, mark_y, _ = desk.place_of(
+        f"return document.getElementById({tag!r}).getBoundingClientRect().toJSON()"
+    )
+    desk.tab.mouse.move(mark_x + 14, mark_y - 8)
+    desk.tab.mouse.down()
+    end = y + (3 if at_top else height * scale - 3)
+    desk.tab.mouse.move(mark_x + 20, (mark_y + end) / 2, steps=4)
+    desk.tab.mouse.move(x + 30 * scale, end, steps=4)
+    desk.tab.wait_for_timeout(150)
+
+
+def test_anything_can_be_marked_and_stepped_out_of(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.click("figure img")
+    here = side(desk)
+    expect(here.get_by_text("A picture", exact=True)).to_be_visible()
+    expect(here.get_by_text("A hop lands at this picture. Its heading")).to_be_visible()
+    desk.tab.get_by_role("heading", name="Skipper").click()  # the keyboard leaves the field
+    desk.tab.keyboard.press("o")
+    expect(here.get_by_text("A figure", exact=True)).to_be_visible()
+    desk.tab.keyboard.press("o")
+    expect(here.get_by_text("A section block", exact=True)).to_be_visible()
+    expect(here.get_by_text("at the top of this section block, right at its")).to_be_visible()
+    desk.tab.keyboard.press("i")
+    expect(here.get_by_text("A figure", exact=True)).to_be_visible()
+    field = here.get_by_label("ID for this part")
+    expect(field).not_to_have_value("")
+    field.fill("controls")
+    press(desk, "Mark this figure")
+    desk.hears("as #controls")
+    assert '<figure id="controls">' in desk.markup(HANDBOOK)
+    desk.tab.goto(f"{desk.tab.url.partition('#')[0]}visit/?to=controls")
+    assert desk.tab.evaluate("document.querySelector(':target').localName") == "figure"
+
+
+def test_a_band_is_named_as_a_reader_sees_it(desk: Desk) -> None:
+    desk.paste(
+        "/bands/",
+        "<!doctype html><title>Bands</title><body style='margin:0'><h1>Bands</h1>"
+        "<div style='background:#ddd;padding:40px 0 300px'><h2 style='margin:0'>Ropes</h2>"
+        "<p>a</p></div>"
+        "<div style='display:flex'><div><p>left</p></div><div><h2>Right</h2></div></div>",
+    )
+    desk.click("h2")
+    press(desk, "Out")
+    said = "A hop lands at the top of this light grey band, 40 px above the heading “Ropes”."
+    expect(side(desk).get_by_text(said)).to_be_visible()
+    desk.click("div > div > p")
+    press(desk, "Out")
+    expect(side(desk).get_by_text("A column", exact=True)).to_be_visible()
+
+
+def test_a_marker_is_put_dragged_and_warned_about(desk: Desk) -> None:
+    desk.open(MOORINGS)
+    desk.click("section:nth-of-type(2) table")
+    for _ in range(3):
+        if side(desk).get_by_text("A table", exact=True).is_visible():
+            break
+        press(desk, "Out")
+        desk.tab.wait_for_timeout(400)
+    press(desk, "Before it")
+    side(desk).get_by_label("ID for a marker").fill("prices")
+    press(desk, "Put the marker")
+    # Right below the heading: said before it is done.
+    expect(side(desk).get_by_text("it is cut off above the view")).to_be_visible()
+    assert "prices" not in desk.markup(MOORINGS)
+    press(desk, "Put it there all the same")
+    desk.hears("Put the marker #prices before")
+    assert '<span id="prices"></span><table>' in desk.markup(MOORINGS)
+    desk.tab.locator(".ruler-marker").wait_for()
+
+    drag(desk, "prices", "section:nth-of-type(2) h2", at_top=True)
+    desk.tab.mouse.up()
+    press(desk, "Move it")
+    desk.hears("Moved #prices")
+    assert '<span id="prices"></span><h2 id="fees">' in desk.markup(MOORINGS)
+
+    # Along the ruler, to the bottom of the page.
+    box = None
+    while box is None:  # the ruler is drawn anew once the sheet has been measured
+        desk.tab.wait_for_timeout(300)
+        box = desk.tab.locator(".ruler-marker").bounding_box()
+    desk.tab.mouse.move(box["x"] + box["width"] - 6, box["y"] + box["height"] / 2)
+    desk.tab.mouse.down()
+    desk.tab.mouse.move(box["x"] + box["width"] - 6, box["y"] + 230, steps=6)
+    desk.tab.mouse.up()
+    press(desk, "Move it")
+    desk.hears("Moved #prices")
+    text = desk.markup(MOORINGS)
+    assert text.index('id="prices"') > text.index("Winter moorings</h2>")
+    desk.tab.get_by_role("region", name="Sheet").get_by_role("button", name="Undo").click()
+    desk.hears("Undone: Moved #prices")
+    assert '<span id="prices"></span><h2 id="fees">' in desk.markup(MOORINGS)
+
+
+def test_many_sections_at_once(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    press(desk, "Mark many")
+    here = side(desk)
+    press(desk, "All 6 of rank 3")
+    press(desk, "All 2 of rank 2")  # off again
+    expect(here.get_by_label("ID for Going down")).to_have_value("going-down")
+    here.get_by_label("ID for Going down").fill("going-up")
+    # What nobody typed makes way; what was typed twice is told.
+    expect(here.get_by_label("ID for Going up")).to_have_value("going-up-2")
+    here.get_by_label("ID for Going up").fill("going-up")
+    expect(here.get_by_role("button", name="Use going-up-2")).to_be_visible()
+    expect(here.get_by_role("button", name="Mark 6 sections")).to_be_disabled()
+    here.get_by_label("ID for Going down").fill("down-hill")
+    here.get_by_role("checkbox", name="You are aground").uncheck()
+    here.get_by_role("button", name="Mark 5 sections").click()
+    desk.hears("Marked 5 sections")
+    text = desk.markup(HANDBOOK)
+    assert '<h3 id="going-up">' in text
+    assert '<h3 id="down-hill">' in text
+    assert 'id="you-are-aground"' not in text
+    assert Change.objects.count() == 1
+
+
+def test_a_rename_takes_its_hops_along_and_may_leave_the_old_id(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    choose(desk, "Winter on the cut")
+    desk.tab.keyboard.press("r")
+    here = side(desk)
+    here.get_by_label("Another ID for it").fill("# On Ice ")
+    expect(shown(desk, "can't hold spaces")).to_be_visible()
+    here.get_by_role("button", name="Use on-ice").click()
+    here.get_by_label("Leave the old ID").check()
+    expect(here.get_by_text("Moorings and charges, line")).to_be_visible()
+    expect(shown(desk, "What changes in the markup on 2 pages")).to_be_visible()
+    press(desk, "Rename")
+    desk.hears("Renamed #winter to #on-ice with 2 hops; #winter stays as a marker")
+    assert '<span id="winter"></span><h2 id="on-ice">' in desk.markup(HANDBOOK)
+    assert 'href="/skippers-handbook/#on-ice"' in desk.markup(MOORINGS)
+    visit = f"{desk.tab.url.partition('#')[0]}visit/?to="
+    for id_ in ("on-ice", "winter"):  # bookmarks of the old one arrive there too
+        desk.tab.goto(visit + id_)
+        # The page glides from one to the other.
+        desk.tab.wait_for_function(
+            "Math.abs(document.getElementById('on-ice').getBoundingClientRect().top - 70) < 71"
+        )
+
+
+def test_the_same_id_twice_is_shown_and_sorted_out(desk: Desk) -> None:
+    desk.open(MOORINGS)
+    here = side(desk)
+    expect(here.get_by_text("2 parts of this page have the ID fees")).to_be_visible()
+    here.get_by_role("button", name="See the second").click()
+    expect(here.get_by_text("the same on 6 pages")).to_be_visible()
+    expect(here.get_by_text("the shared footer, nobody arrives here")).to_be_visible()
+    press(desk, "Rename this one")
+    expect(here.get_by_label("Another ID for it")).to_have_value("what-we-live-on")
+    expect(here.get_by_text("No hop has this ID")).to_be_visible()
+    press(desk, "Rename")
+    desk.hears("Renamed #fees to #what-we-live-on, on all 6 pages that share it")
+    for path in (HANDBOOK, LOCKS, MOORINGS):
+        assert '<h2 id="what-we-live-on">' in desk.markup(path)
+    desk.tab.keyboard.press("Escape")
+    expect(here.get_by_text("2 parts of this page")).to_have_count(0)
+
+
+def test_taking_a_mark_away_asks_what_becomes_of_its_hops(desk: Desk) -> None:
+    desk.open(LOCKS)
+    choose(desk, "The flight")
+    press(desk, "Remove")
+    here = side(desk)
+    expect(here.get_by_text("1 hop lands here:")).to_be_visible()
+    here.get_by_label("They lead to another mark").check()
+    here.get_by_label("Where they should lead").fill("stair")
+    here.get_by_role("option", name="The staircase").click()
+    press(desk, "Remove it")
+    desk.hears("Took away #the-flight; 1 hop now leads to /lock-guide/#staircase-locks")
+    text = desk.markup(LOCKS)
+    assert "<h2>The flight</h2>" in text
+    assert 'href="#staircase-locks">The flight</a>' in text
+
+
+def test_a_part_that_can_t_be_edited_gets_what_works(desk: Desk) -> None:
+    desk.open(LOCKS)
+    desk.click("section:nth-of-type(4) h2")
+    here = side(desk)
+    press(desk, "Out")
+    expect(here.get_by_text("A section block", exact=True)).to_be_visible()
+    press(desk, "It can’t be edited")
+    desk.hears("This part is left alone")
+    # Words inside can't be linked now, and the reason is given.
+    desk.select("the grooves in the stonework")
+    expect(here.get_by_text("can’t be edited here")).to_be_visible()
+    desk.tab.keyboard.press("Escape")
+    choose(desk, "Stop planks")
+    expect(here.get_by_role("button", name="#stop-planks use it")).to_be_visible()
+    copies = here.get_by_role("button", name=":~:text=").locator("visible=true")
+    expect(copies).to_have_count(3)
+    links = copies.all_text_contents()
+    # The link to its words, followed as a visitor would.
+    directive = links[0].partition("#")[2].partition("on this")[0].strip()
+    visit = desk.tab.url.partition("#")[0] + "visit/"
+    choose(desk, "Stop planks")
+    here.get_by_role("button", name="Put a marker before it").click()
+    here.get_by_label("ID for the marker").fill("planks")
+    press(desk, "Put the marker")
+    desk.hears("Put the marker #planks before")
+    assert '<span id="planks"></span><section>' in desk.markup(LOCKS)
+    desk.tab.goto(visit)
+    desk.tab.goto(desk.tab.url.partition("#")[0] + "#" + directive)
+    desk.tab.wait_for_timeout(400)
+    top = desk.tab.evaluate("document.getElementById('stop-planks').getBoundingClientRect().top")
+    assert 0 < top < 800
+
+
+def test_a_line_becomes_a_heading_with_a_mark(desk: Desk) -> None:
+    desk.paste(
+        "/bold/",
+        "<!doctype html><title>Bold</title><body><main><h1>Bold</h1><h2 id=a>Ropes</h2>"
+        "<p class=c><b>Splicing for beginners</b><br>Take three strands.</p></main>",
+    )
+    desk.click("p.c")
+    press(desk, "Make it a heading")
+    here = side(desk)
+    expect(here.locator("#heading-rank")).to_have_value("3")
+    expect(here.get_by_label("ID for the new section")).to_have_value("splicing-for-beginners")
+    here.get_by_role("button", name="Make it a heading").locator("visible=true").click()
+    desk.hears("a heading of rank 3 and marked it #splicing-for-beginners")
+    assert (
+        '<h3 id="splicing-for-beginners">Splicing for beginners</h3><p class=c>Take three'
+        in desk.markup("/bold/")
+    )
+    choose(desk, "Splicing for beginners")
+    press(desk, "Change its rank")
+    here.locator("#new-rank").select_option("2")
+    press(desk, "Change the rank")
+    desk.hears("a heading of rank 2")
+    assert '<h2 id="splicing-for-beginners">' in desk.markup("/bold/")
+
+
+def test_what_the_page_has_already(desk: Desk) -> None:
+    """An ID in the class field; one that a system made up."""
+    desk.open(LOCKS)
+    here = side(desk)
+    here.get_by_role("button", name="the note on paddle gear").click()
+    expect(
+        here.get_by_text("The heading “A note on paddle gear” has it as a class")
+    ).to_be_visible()
+    press(desk, "Move it to the ID")
+    desk.hears("Moved “paddle-gear” from the class to the ID")
+    assert '<h2 id="paddle-gear">A note' in desk.markup(LOCKS)
+    desk.open("/about/")
+    choose(desk, "Accounts")
+    expect(here.get_by_text("This ID looks made up")).to_be_visible()
+    here.get_by_role("button", name="Put a marker with a good name").click()
+    expect(here.get_by_label("ID for the marker")).to_have_value("accounts-2")
+    here.get_by_label("ID for the marker").fill("our-accounts")
+    press(desk, "Put the marker")
+    desk.hears("Put the marker #our-accounts before “Accounts”")
+
+
+def test_keys_go_from_section_to_section(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.tab.keyboard.press("n")
+    title = side(desk).get_by_role("heading", level=2)
+    expect(title.locator("visible=true").first).to_have_text("Before you set off")
+    desk.tab.keyboard.press("n")
+    expect(title.locator("visible=true").first).to_have_text("What to bring")
+    desk.tab.keyboard.press("p")
+    expect(title.locator("visible=true").first).to_have_text("Before you set off")
+    desk.tab.keyboard.press("m")  # has a mark: the field is for the next that has none
+    choose(desk, "Going down")
+    desk.tab.keyboard.press("m")
+    expect(side(desk).get_by_label("ID for this section")).to_be_focused()
+
+
+def test_long_work_shows_how_far_it_has_come(desk: Desk) -> None:
+    editor = Editor.objects.get(username=demo.EDITOR)
+    pieces = [
+        arrivals.Piece(f"/far/{n}/", b"<p><a href='/moorings/#hardship-fund'>x</a>", f"/far/{n}/")
+        for n in range(120)
+    ]
+    for _ in arrivals.bring_in(desk.site, editor, pieces, len(pieces)):
+        pass
+    desk.open(MOORINGS)
+    choose(desk, "The hardship fund")
+    press(desk, "Rename")
+    side(desk).get_by_label("Another ID for it").fill("help")
+    expect(shown(desk, "What changes in the markup on 121 pages")).to_be_visible()
+    expect(shown(desk, "The first 6 pages are shown")).to_be_visible()
+    with desk.tab.expect_response("**/rename/") as answer:
+        press(desk, "Rename")
+    assert "ndjson" in answer.value.headers["content-type"]
+    desk.hears("Renamed #hardship-fund to #help with 121 hops")
+    assert Link.objects.filter(site=desk.site, fragment="help").count() == 121
+
+
+@pytest.mark.parametrize("letters", ["own", "plain"])
+def test_a_site_chooses_its_letters(desk: Desk, letters: str) -> None:
+    desk.tab.get_by_role("link", name="Marrowby Canal Trust").click()
+    if letters == "own":
+        desk.tab.get_by_label("In the site’s own letters").check()
+    desk.tab.get_by_role("button", name="Save the settings").click()
+    desk.tab.wait_for_url("**/marrowby-canal-trust/")
+    text = "<!doctype html><html lang=de><title>t</title><h1>t</h1><h2>Schleusen für Anfänger"
+    desk.paste("/de/", text)
+    desk.click("h2")
+    wanted = {"own": "schleusen-für-anfänger", "plain": "schleusen-fuer-anfaenger"}[letters]
+    expect(side(desk).get_by_label("ID for this section")).to_have_value(wanted)
+    press(desk, "Mark this section")
+    desk.hears(f"as #{wanted}")
+    (mark,) = gather(Source(desk.markup("/de/"))).marks
+    assert mark.value == wanted

@@ -1,0 +1,350 @@
+"""Acts on marks over a whole site: what lands there goes along, what is shared is
+changed everywhere, and nothing else moves."""
+
+from __future__ import annotations
+
+import threading
+
+import pytest
+from django.db import connection, transaction
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from innerhop.core import fragments, markers
+from innerhop.core.facts import gather
+from innerhop.core.marking import CannotMark
+from innerhop.core.source import Source
+from innerhop.library import (
+    acts,
+    arrivals,
+    changes,
+    hops,
+    index,
+    landing,
+    mark_acts,
+    seals,
+    shared,
+    sites,
+)
+from innerhop.library.acts import End
+from innerhop.library.models import Change, Editor, Link, Mark, Page, Region, Seal, Site
+from innerhop.library.texts import current
+from tests.library.test_changes import content, page_at, save, section, words_in
+from tests.library.test_index import check
+
+
+def bring(site: Site, editor: Editor, pages: dict[str, str]) -> None:
+    pieces = [arrivals.Piece(path, text.encode(), address=path) for path, text in pages.items()]
+    for _ in arrivals.bring_in(site, editor, pieces, len(pieces), replace=True):
+        pass
+
+
+def ends(site: Site) -> dict[tuple[int, int], tuple[str, object, object]]:
+    """For each hop of a site, by its page and number: its kind, and the page and
+    the element that it ends at, as the text of that element."""
+    found = {}
+    for page in site.pages.select_related("site"):
+        for hop in hops.out_of(page):
+            at = None
+            if hop.page is not None and hop.end is not None:
+                source = current(hop.page).source
+                number = hop.end
+                while markers.is_marker(source.node(number)):
+                    number += 1  # a marker counts as what comes behind it
+                at = source.node(number).text
+            found[page.pk, hop.link.number] = hop.kind, hop.page and hop.page.pk, at
+    return found
+
+
+IDS = ["a", "b", "ü", "top", "it's", "%41", "A b", "a&b"]
+PIECES = st.one_of(
+    st.sampled_from(IDS).map(lambda id_: ("id", id_)),
+    st.tuples(
+        st.sampled_from(["#{}", "/one/#{}", "/two#{}", "../one/#{}", "/none/#{}"]),
+        st.sampled_from([*IDS, "", "TOP", "c", "%C3%BC", "%61"]),
+    ).map(lambda pair: ("href", pair[0].format(pair[1]))),
+)
+
+
+def markup(pieces: list[tuple[str, str]]) -> str:
+    rows = (
+        f'<h2 id="{value}">Part {at}</h2><p>x'
+        if kind == "id"
+        else f'<p><a href="{value}">link {at}</a>'
+        for at, (kind, value) in enumerate(pieces)
+    )
+    return f"<!doctype html><title>t</title><body>{''.join(rows)}"
+
+
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(PIECES, max_size=9), st.lists(PIECES, max_size=9), st.data())
+def test_after_any_rename_hops_arrive_where_they_did(
+    editor: Editor, one: list[tuple[str, str]], two: list[tuple[str, str]], data: st.DataObject
+) -> None:
+    """Every hop that resolved still resolves to the same element, and none that
+    was broken changed, but where it has the new name already."""
+    with transaction.atomic():
+        site = sites.create("Any", "any.example", "en", editor)
+        bring(site, editor, {"/one/": markup(one), "/two/": markup(two)})
+        marks = list(Mark.objects.filter(page__site=site).select_related("page__site"))
+        if marks:
+            mark = data.draw(st.sampled_from(marks))
+            new = data.draw(st.sampled_from(["new", "c", "top", "x y", "a", "A", "é`\"'"]))
+            before = ends(site)
+            hrefs = dict(Link.objects.filter(site=site).values_list("pk", "href"))
+            try:
+                act = mark_acts.rename(mark.page, mark.number, new)
+            except CannotMark as problem:
+                assert str(problem)
+            else:
+                save(mark.page, editor, act)
+                after = ends(site)
+                check(site)
+                encoded = fragments.encode(new)
+                for key, (kind, page, at) in before.items():
+                    if kind != hops.BROKEN:
+                        assert after[key] == (kind, page, at)
+                for pk, href in Link.objects.filter(site=site).values_list("pk", "href"):
+                    assert hrefs.get(pk, href) == href or href.endswith(f"#{encoded}")
+                changes.undo(Change.objects.get(site=site))
+                assert ends(site) == before
+        transaction.set_rollback(True)
+
+
+def test_a_rename_is_one_change_in_every_form_of_address(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/skippers-handbook/")
+    bring(site, editor, {
+        "/forms/": "<title>t</title><p><a href='/skippers-handbook/#winter'>a</a>"
+        "<a href='../skippers-handbook/index.html#winter'>b</a>"
+        "<a href='https://marrowby.example/skippers-handbook#winter'>c</a>"
+        "<a href='/skippers-handbook/#winte'>d</a>",
+    })  # fmt: skip
+    number = section(page, "Winter on the cut").number
+    before = ends(site)
+    act = mark_acts.rename(page, number, "winter-on-the-cut", keep=True)
+    assert "with 5 hops" in act.said
+    save(page, editor, act)
+    page.refresh_from_db()
+    text = content(page_at(site, "/forms/")).decode()
+    assert text.count("#winter-on-the-cut'") == 3
+    assert "#winte'" in text
+    # The old ID stays as a marker, so links from elsewhere still arrive there.
+    assert b'<span id="winter"></span><h2 id="winter-on-the-cut">' in content(page)
+    assert {k: v for k, v in ends(site).items() if k[0] != page.pk} == {
+        k: v for k, v in before.items() if k[0] != page.pk
+    }
+
+
+@pytest.mark.parametrize(
+    ("title", "new", "said"),
+    [
+        ("Winter on the cut", "tunnels", "first"),
+        ("Winter on the cut", "winter", "the ID it has"),
+        ("Winter on the cut", "a b", "spaces"),
+        ("Winter on the cut", "top", "1 hop written #top leads elsewhere"),
+    ],
+)
+def test_renames_that_would_lead_readers_astray(
+    site: Site, title: str, new: str, said: str
+) -> None:
+    page = page_at(site, "/skippers-handbook/")
+    with pytest.raises(CannotMark, match=said):
+        mark_acts.rename(page, section(page, title).number, new)
+
+
+def test_two_editors_rename_the_same_id(transactional_db: None, site: Site, editor: Editor) -> None:
+    page = page_at(site, "/skippers-handbook/")
+    number = section(page, "Winter on the cut").number
+    planned = [mark_acts.rename(page_at(site, page.path), number, new) for new in ("w1", "w2")]
+    lost: list[str] = []
+
+    def rename(act: acts.Act) -> None:
+        try:
+            changes.save(site, editor, act.said, act.plans)
+        except changes.MovedOn as problem:
+            lost.append(str(problem))
+        finally:
+            connection.close()
+
+    threads = [threading.Thread(target=rename, args=[act]) for act in planned]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert len(lost) == 1
+    assert "Nothing is lost" in lost[0]
+    won = Mark.objects.get(page=page, number=number).value
+    here = Link.objects.filter(site=site, fragment__in=["w1", "w2", "winter"])
+    assert set(here.values_list("fragment", flat=True)) == {won}
+
+
+def test_the_second_of_two_same_ids(site: Site, editor: Editor) -> None:
+    """Readers arrive at the first; the editor says which hops mean the second."""
+    page = page_at(site, "/moorings/")
+    links = "<p><a href='/moorings/#fees'>a</a><a href='/moorings/#fees'>b</a>"
+    bring(site, editor, {"/to-fees/": links})
+    first, second = page.marks.filter(value="fees")
+    link = Link.objects.filter(site=site, href="/moorings/#fees").last()
+    assert link is not None
+    act = mark_acts.rename(page, second.number, "what-we-live-on", follow=[link.pk])
+    save(page, editor, act)
+    hop = hops.out_of(page_at(site, "/to-fees/"))
+    assert [one.end for one in hop] == [first.number, second.number]
+    # The second stood in the shared footer: all the pages that have it changed.
+    others = Mark.objects.filter(page__site=site, value="what-we-live-on")
+    assert others.count() == len(shared.copies(page, second.number)) == 6
+    check(site)
+
+
+def test_what_is_done_in_a_shared_part_is_done_on_all_pages(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/lock-guide/")
+    words = words_in(page, "gifts")
+    act = acts.hop(page, words, End(page, "summit"))
+    # A bare hash would work on one of the pages only.
+    assert act.href == "/lock-guide/#summit"
+    assert "on all 6 pages" in act.said
+    change = save(page, editor, act)
+    linked = Link.objects.filter(site=site, text="gifts").values_list("page", "href")
+    assert len(linked) == 6
+    paragraph = words.start.number
+    with pytest.raises(CannotMark, match="“Moorings and charges” shares this part"):
+        mark_acts.mark(page_at(site, "/lock-guide/"), [(paragraph, "hardship-fund")])
+    changes.undo(change)
+    page.refresh_from_db()
+    assert acts.hop(page, words, End(page, "")).href == "#top"
+    check(site)
+
+
+THEN = [
+    (mark_acts.BREAK, "2 hops to it go nowhere", hops.BROKEN),
+    (mark_acts.KEEP, "as a marker", hops.THERE),
+    (mark_acts.RETARGET, "2 hops now lead to /skippers-handbook/#tunnels", hops.THERE),
+]
+
+
+@pytest.mark.parametrize(("then", "said", "kind"), THEN)
+def test_taken_away_with_a_choice_for_its_hops(
+    site: Site, editor: Editor, then: str, said: str, kind: str
+) -> None:
+    page, other = page_at(site, "/skippers-handbook/"), page_at(site, "/moorings/")
+    number = section(page, "Winter on the cut").number
+    act = mark_acts.take_away(page, number, then, End(page, "tunnels"))
+    assert said in act.said
+    before = content(page), content(other)
+    change = save(page, editor, act)
+    hop = next(one for one in hops.out_of(other) if one.link.text == "winter on the cut")
+    assert hop.kind == kind
+    assert b'<h2 id="winter">' not in content(page)
+    check(site)
+    changes.undo(change)
+    assert (content(page), content(other)) == before
+
+
+def test_hops_go_along_when_a_mark_moves(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/volunteer-days/")
+    marker = page.marks.get(value="what-to-wear")
+    assert marker.empty
+    heading = section(page, "What to wear").number
+    save(page, editor, mark_acts.move(page, marker.number, heading, markers.ON))
+    page.refresh_from_db()
+    assert page.marks.get(value="what-to-wear").number == heading
+    assert section(page, "What to wear").mark == "what-to-wear"
+    hop = next(one for one in hops.out_of(page_at(site, "/")) if one.link.text == "what to wear")
+    assert (hop.end, hop.kind) == (heading, hops.THERE)
+    below = mark_acts.move(page, heading, heading + 1, markers.BEFORE)
+    assert "would not see the heading" in below.notes[0]
+
+
+@pytest.fixture
+def sealed(site: Site) -> Page:
+    """A page whose footer, which six pages share, can't be edited."""
+    page = page_at(site, "/moorings/")
+    assert seals.seal(page, page.regions.get(kind="footer").number) == 6
+    return page
+
+
+def footer_of(page: Page) -> int:
+    page.refresh_from_db()
+    return page.regions.get(kind="footer").number
+
+
+def test_a_sealed_region_is_left_alone(sealed: Page, editor: Editor) -> None:
+    footer = footer_of(sealed)
+    for act in (
+        mark_acts.mark(sealed, [(footer + 3, "new")]),
+        mark_acts.marker(sealed, footer + 3, markers.BEFORE, "new"),
+        acts.hop(sealed, words_in(sealed, "gifts"), End(sealed, "")),
+    ):
+        with pytest.raises(seals.Sealed, match="can’t be edited"):
+            save(sealed, editor, act)
+    assert Change.objects.count() == 0
+    seals.unseal(sealed, footer)
+    save(sealed, editor, mark_acts.mark(sealed, [(footer + 3, "new")]))
+
+
+def test_a_seal_stays_on_its_region(sealed: Page, editor: Editor) -> None:
+    footer = footer_of(sealed)
+    change = save(sealed, editor, mark_acts.marker(sealed, footer, markers.BEFORE, "foot"))
+    assert Seal.objects.get(page=sealed).number == footer_of(sealed) == footer + 1
+    changes.undo(change)
+    assert Seal.objects.get(page=sealed).number == footer
+    # A whole new text: the region is known again, or its seal is gone.
+    text = content(sealed).decode().replace("<h1>", "<p>new</p><h1>")
+    bring(sealed.site, editor, {"/moorings/": text})
+    assert Seal.objects.get(page=sealed).number == footer_of(sealed) == footer + 1
+    bring(sealed.site, editor, {"/moorings/": "<h1>New</h1><p>nothing left"})
+    assert not Seal.objects.filter(page=sealed).exists()
+
+
+def test_hops_in_a_sealed_region_keep_the_old_id(sealed: Page, editor: Editor) -> None:
+    about = page_at(sealed.site, "/about/")
+    accounts = about.marks.get(value="accounts")
+    with pytest.raises(CannotMark, match="Leave the old ID as a marker"):
+        mark_acts.rename(about, accounts.number, "books")
+    save(about, editor, mark_acts.rename(about, accounts.number, "books", keep=True))
+    (read,) = (one for one in hops.out_of(sealed) if one.link.text == "Read our accounts")
+    assert (read.kind, read.link.href) == (hops.THERE, "/about/#accounts")
+
+
+def test_a_link_to_words_is_a_hop_to_where_they_stand(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/moorings/")
+    end = End(page_at(site, "/lock-guide/"), "", directive=":~:text=Stop%20planks")
+    act = acts.hop(page, words_in(page, "honesty box"), end)
+    assert act.href == "/lock-guide/#:~:text=Stop%20planks"
+    save(page, editor, act)
+    hop = next(one for one in hops.out_of(page) if one.link.text == "honesty box")
+    assert (hop.kind, hop.end) == (hops.THERE, section(end.page, "Stop planks").number)
+    bring(site, editor, {"/lock-guide/": "<h1>Locks</h1>"})
+    hop = next(one for one in hops.out_of(page) if one.link.text == "honesty box")
+    assert hop.kind == hops.BROKEN
+    assert "opens at its top" in hop.why
+
+
+def test_many_pages_are_saved_step_by_step_and_all_or_none(site: Site, editor: Editor) -> None:
+    pages = {f"/p{n}/": "<p><a href='/moorings/#hardship-fund'>x</a>" for n in range(90)}
+    bring(site, editor, pages)
+    page = page_at(site, "/moorings/")
+    number = section(page, "The hardship fund").number
+    act = mark_acts.rename(page, number, "help")
+    steps = changes.save_steps(site, editor, act.said, act.plans)
+    assert next(steps) == changes.Progress(0, 91)
+    assert next(steps) == changes.Progress(40, 91)
+    steps.close()  # stopped half way
+    assert not Link.objects.filter(site=site, fragment="help").exists()
+    save(page, editor, act)
+    assert Link.objects.filter(site=site, fragment="help").count() == 91
+
+
+def test_an_index_of_an_older_version_is_written_anew(site: Site) -> None:
+    Region.objects.all().delete()
+    Page.objects.filter(site=site, path="/about/").update(indexed=1)
+    assert index.catch_up() == 1
+    assert Region.objects.filter(page__path="/about/").exists()
+    assert index.catch_up() == 0
+
+
+def test_where_an_id_is_taken(site: Site) -> None:
+    page = page_at(site, "/moorings/")
+    copies = shared.copies(page, page.regions.get(kind="footer").number + 2)
+    assert {"winter", "summit", "hardship-fund"} <= landing.taken_on_all(copies)
+    assert gather(Source(current(page).text)).ids().keys() <= landing.taken(page)
