@@ -41,6 +41,7 @@ def main() -> None:
         tab.goto(f"{url}/{site.slug}/bring-in/")
         take(tab, "bring-in")
         take_page_screen(tab, url + pages["/skippers-handbook/"])
+        take_marks(tab, url, pages)
         tab.goto(f"{url}/{site.slug}/hand-over/")
         take(tab, "hand-over")
         tab.goto(f"{url}{pages['/skippers-handbook/']}visit/?to=your-first-lock")
@@ -68,6 +69,32 @@ def take_page_screen(tab: Page, address: str) -> None:
     take(tab, "page-hop")
     tab.get_by_role("button", name="Save the hop").click()
     tab.wait_for_timeout(800)
+
+
+def take_marks(tab: Page, url: str, pages: dict[str, str]) -> None:
+    """A picture pointed at, a rename looked at, the same ID twice, many at once."""
+    open_page(tab, url + pages["/skippers-handbook/"])
+    frame = tab.frames[1]
+    frame.evaluate("document.querySelector('img').scrollIntoView({block: 'center'})")
+    tab.wait_for_timeout(900)
+    box = frame.locator("img").first.bounding_box()
+    assert box is not None
+    tab.mouse.click(box["x"] + 40, box["y"] + 30)
+    tab.wait_for_timeout(700)
+    take(tab, "page-place")
+    choose(tab, "Winter on the cut")
+    tab.get_by_role("button", name="Rename", exact=True).first.click()
+    tab.get_by_label("Another ID for it").fill("winter-on-the-cut")
+    tab.wait_for_timeout(1200)
+    take(tab, "page-rename")
+    tab.keyboard.press("Escape")
+    tab.get_by_role("button", name="Mark many").click()
+    tab.wait_for_timeout(700)
+    take(tab, "page-many")
+    open_page(tab, url + pages["/moorings/"])
+    tab.get_by_role("button", name="See the second").click()
+    tab.wait_for_timeout(700)
+    take(tab, "page-twice")
 
 
 def open_page(tab: Page, address: str) -> None:

@@ -13,6 +13,7 @@ from hypothesis import settings
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
+from pytest_django.plugin import DjangoDbBlocker
 
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
@@ -33,10 +34,18 @@ CHROMIUM = [
 ]
 
 
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
+    """The demo site is loaded once; each test's transaction begins with it. Tests
+    without one leave an empty database behind, and run after all the others."""
+    with django_db_blocker.unblock():
+        demo.load()
+
+
 @pytest.fixture
 def site(db: None) -> Site:
     """The demo site, as a first start loads it."""
-    return demo.load()
+    return Site.objects.first() or demo.load()
 
 
 @pytest.fixture

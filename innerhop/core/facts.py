@@ -18,8 +18,8 @@ _RANKS = {f"h{rank}": rank for rank in range(1, 7)}
 # The parts of a page that make its site's frame (HTML Standard 4.3.4 nav, 4.3.8
 # header, 4.3.9 footer). Inside `main` or `article` they belong to the content.
 _FRAME = frozenset(("nav", "header", "footer"))
-_HOLDING = _FRAME | {"main", "article", "template"}
-_TOLD = (*_RANKS, "a", "area", "title", "base", *sorted(_HOLDING))
+_CONTENT = frozenset(("main", "article"))
+_TOLD = frozenset((*_RANKS, *_FRAME, "a", "area", "title", "base", "template", "html"))
 
 
 class Mark(NamedTuple):
@@ -95,54 +95,55 @@ def gather(source: Source) -> Facts:
     (HTML Standard 4.12.3, the template contents).
     """
     facts = Facts()
-    marks = [
-        Mark(number, "id", node.attr("id") or "", node.tag, is_marker(node))
-        for number, node in source.with_id()
-    ]
-    ids = {mark.number: mark.value for mark in marks}
+    identified = iter(source.document.select("[id]"))
+    next_identified = next(identified, None)
+    breaks = next(source.document.iter_elements("br"), None) is not None
     region, region_end, template_end = "", -1, -1
-    templates: list[range] = []
-    for number, node in source.with_tag(*_TOLD):
-        if number <= template_end:
-            continue
+    for number, node in enumerate(source.document.iter_elements()):
+        id_ = ""
+        if node == next_identified:
+            next_identified = next(identified, None)
+            id_ = str(node.attr("id") or "") if number > template_end else ""
+            if id_:
+                facts.marks.append(Mark(number, "id", id_, node.tag, is_marker(node)))
         tag = node.tag
+        if tag not in _TOLD or number <= template_end:
+            continue
+        where = region if number <= region_end else ""
         if tag in _RANKS:
-            where = region if number <= region_end else ""
-            id_ = ids.get(number, "")
-            facts.headings.append(Heading(number, _RANKS[tag], words(node), id_, where))
+            facts.headings.append(Heading(number, _RANKS[tag], words(node, breaks), id_, where))
         elif tag == "a" or tag == "area":
-            _note_link(facts, number, node, region if number <= region_end else "")
+            _note_link(facts, number, node, where, breaks)
         elif tag == "template":
-            template_end = source.last_inside(number)
-            templates.append(range(number + 1, template_end + 1))
-        elif tag not in _HOLDING:
-            _note_head(facts, node, tag)
-        elif number > region_end:
-            region = tag if tag in _FRAME else ""
-            region_end = source.last_inside(number)
-            if region:
-                facts.frame[number] = region_end
-        elif tag == "nav" and region:
+            template_end = number + _count_inside(node)
+        elif tag == "nav" and where:
             region = tag
-    facts.language = str(source.nodes[0].attr("lang") or "") if source.nodes else ""
-    facts.marks = _in_order(marks, facts.marks, templates)
+        elif tag in _FRAME:
+            if not where and not _is_content(node):
+                region, region_end = tag, number + _count_inside(node)
+                facts.frame[number] = region_end
+        else:
+            _note_head(facts, node, tag)
     return facts
 
 
-def _in_order(ids: list[Mark], names: list[Mark], templates: list[range]) -> list[Mark]:
-    """IDs and names of anchors in tree order; an element's ID comes before its name."""
-    found = [mark for mark in ids if mark.value]
-    if templates:
-        found = [one for one in found if not any(one.number in inside for inside in templates)]
-    return sorted([*found, *names], key=lambda mark: mark.number) if names else found
+def _count_inside(node: Node) -> int:
+    return len(list(node.iter_elements()))
 
 
-def words(node: Node) -> str:
+def _is_content(node: Node) -> bool:
+    """Whether a header, footer or nav belongs to the page's content."""
+    return any(isinstance(up, Node) and up.tag in _CONTENT for up in node.ancestors)
+
+
+def words(node: Node, with_breaks: bool = True) -> str:
     """An element's text in one line, as a reader would say it.
 
     A picture speaks through its alternative text (HTML Standard 4.8.4.4).
+    with_breaks: whether line breaks are to be looked for; a page that has none
+    is read faster without.
     """
-    text = " ".join(_text(node).split())
+    text = " ".join((_text(node) if with_breaks else node.text).split())
     if text:
         return text
     if node.tag == "img":
@@ -162,17 +163,19 @@ def _text(node: Node) -> str:
     )
 
 
-def _note_link(facts: Facts, number: int, node: Node, region: str) -> None:
+def _note_link(facts: Facts, number: int, node: Node, region: str, breaks: bool) -> None:
     name = node.attr("name")
     if name and node.tag == "a":
         facts.marks.append(Mark(number, "name", name, "a", is_marker(node)))
     href = node.attr("href")
     if href is not None:
-        facts.links.append(Link(number, href, words(node), region))
+        facts.links.append(Link(number, href, words(node, breaks), region))
 
 
 def _note_head(facts: Facts, node: Node, tag: str) -> None:
-    if tag == "base":
+    if tag == "html":
+        facts.language = facts.language or str(node.attr("lang") or "")
+    elif tag == "base":
         href = node.attr("href")
         if href is not None and facts.base_href is None:
             facts.base_href = str(href)

@@ -19,6 +19,7 @@ _ADDRESSES = frozenset(("href", "src"))
 _PARTS = frozenset(("aside", "section", "div", "form", "header", "footer", "nav"))
 _LARGEST = 600  # elements: what is larger is a page's own content
 _MOST = 40
+_AT_ENDS = 2  # what pages share in their main part begins or ends it (practice)
 _SMALLEST = 3  # words and elements: what is smaller is alike by chance
 
 
@@ -53,18 +54,21 @@ def regions(source: Source, facts: Facts, base: str) -> list[Region]:
 
 
 def _beside_content(source: Source, facts: Facts) -> Iterator[int]:
-    """Parts at the top level of the page's body, or of its main part, that hold
-    neither the main part nor the page's heading."""
+    """Parts at the top level of the page's body, or at either end of its main
+    part, that hold neither the main part nor the page's heading."""
     content = {one.number for one in facts.headings if one.rank == 1 and not one.region}
     tops = source.document.select("body, main")
     content |= {source.number(top) for top in tops if top.tag == "main"}
     for top in tops:
-        for child in top.children:
-            if isinstance(child, Node) and child.tag in _PARTS:
-                number = source.number(child)
-                last = source.last_inside(number)
-                if not any(number <= one <= last for one in content):
-                    yield number
+        parts = [one for one in top.children if isinstance(one, Node) and one.tag in _PARTS]
+        if top.tag == "main" and len(parts) > 2 * _AT_ENDS:
+            middle = [one for one in parts[_AT_ENDS:-_AT_ENDS] if one.tag == "aside"]
+            parts = [*parts[:_AT_ENDS], *middle, *parts[-_AT_ENDS:]]
+        for part in parts:
+            number = source.number(part)
+            last = source.last_inside(number)
+            if not any(number <= one <= last for one in content):
+                yield number
 
 
 def _digest(source: Source, number: int, last: int, base: str) -> str:

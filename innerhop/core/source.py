@@ -114,16 +114,6 @@ class Source:
             raise LookupError(f"the page has no element number {number}")
         return self.nodes[number]
 
-    def with_id(self) -> Iterator[tuple[int, Node]]:
-        """The elements that have an id attribute, with their numbers, in tree order."""
-        found = self.document.select("[id]")
-        return zip(map(self._numbers.__getitem__, found), found, strict=True)
-
-    def with_tag(self, *tags: str) -> Iterator[tuple[int, Node]]:
-        """The elements with one of these tags, with their numbers, in tree order."""
-        found = list(self.document.iter_elements(tags))
-        return zip(map(self._numbers.__getitem__, found), found, strict=True)
-
     def last_inside(self, number: int) -> int:
         """The number of the last element inside this one, or its own when it
         has none: what an element holds is one run of numbers."""

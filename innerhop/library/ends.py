@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from django.db.models import Q
 
+from innerhop.core import places
 from innerhop.library.models import Link, Mark, Page, Section, Site
 
 MOST = 40
@@ -63,7 +64,8 @@ def _marks(site: Site, asked: str) -> Iterable[Found]:
         key = (row.page_id, row.value)
         if key not in known and key not in seen:
             seen.add(key)
-            yield Found("mark", row.page, f"<{row.tag}>", row.value, row.number)
+            kind = "marker" if row.empty else places.kind_of_tag(row.tag)
+            yield Found("mark", row.page, f"A {kind}", row.value, row.number)
 
 
 def _pages(site: Site, asked: str) -> Iterable[Found]:

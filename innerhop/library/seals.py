@@ -41,8 +41,11 @@ def seal(page: Page, number: int) -> int:
 
 
 def unseal(page: Page, number: int) -> int:
-    """Take a seal off again, everywhere. Returns on how many pages."""
+    """Take a seal off again, everywhere. Returns on how many pages; raises
+    LookupError when there is none."""
     copies = shared.copies(page, number)
+    if not page.seals.filter(number=number).exists():
+        raise LookupError("no seal stands there")
     for copy in copies:
         Seal.objects.filter(page=copy.page, number=copy.number).delete()
     return len(copies)

@@ -128,7 +128,7 @@ def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
     tab = desk.tab
     tab.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
     base = f"{desk.server}/marrowby-canal-trust"
-    for path in ("/", "/bring-in/", "/hand-over/"):
+    for path in ("/", "/bring-in/", "/hand-over/", "/settings/"):
         tab.goto(base + path)
         assert axe(tab) == []
     arrival = desk.site.arrivals.get().pk
@@ -143,6 +143,21 @@ def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
         tab.wait_for_timeout(300)
         assert axe(tab) == []
         tab.keyboard.press("Escape")
+    for act in ("Rename", "Remove", "Move"):
+        tab.locator(".outline-row", has_text="Your first lock").click()
+        tab.get_by_role("button", name=act, exact=True).locator("visible=true").click()
+        tab.wait_for_timeout(500)
+        assert axe(tab) == []
+        tab.keyboard.press("Escape")
+    tab.get_by_role("button", name="Mark many").click()
+    tab.wait_for_timeout(500)
+    assert axe(tab) == []
+    desk.click("footer h2")
+    tab.get_by_role("button", name="It can’t be edited").click()
+    tab.get_by_role("button", name="Put a marker before it").click()
+    tab.wait_for_timeout(500)
+    assert axe(tab) == []
+    tab.keyboard.press("Escape")
     tab.locator(".row", has_text="stop planks note").last.click()
     assert axe(tab) == []
     desk.select("the lifebelt")

@@ -353,3 +353,16 @@ def test_a_site_chooses_its_letters(desk: Desk, letters: str) -> None:
     desk.hears(f"as #{wanted}")
     (mark,) = gather(Source(desk.markup("/de/"))).marks
     assert mark.value == wanted
+
+
+def test_a_hop_to_words_where_no_id_can_be(desk: Desk) -> None:
+    desk.open(LOCKS)
+    desk.select("the grooves in the stonework")
+    side(desk).get_by_role("option", name="A note on paddle gear").click()
+    side(desk).get_by_role("button", name="link to its words").click()
+    expect(side(desk).locator("p.code", has_text=":~:text=A%20note")).to_be_visible()
+    press(desk, "Save the hop")
+    desk.hears("Linked “the grooves in the stonework” to #:~:text=A%20note")
+    hop = side(desk).get_by_role("button", name="the grooves in the stonework #:~:text")
+    hop.click()
+    expect(side(desk).get_by_text("A hop to a place on this page")).to_be_visible()

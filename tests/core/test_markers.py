@@ -3,9 +3,12 @@ afterwards is the old tree plus what was asked for."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from playwright.sync_api import Browser, Page
 
 from innerhop.core import edits, markers, marking
 from innerhop.core.encoding import Spelling
@@ -167,3 +170,43 @@ def test_an_id_in_the_class(before: str, keep: bool, after: str) -> None:
         source, gather(source), numbers[0], "fees", keep=keep, spelling=UTF_8
     )
     assert edits.apply(before, made) == after
+
+
+LAID_OUT = (
+    "<!doctype html><meta charset=utf-8><style>p,h2,ul{margin:20px 0}section{padding:1px}</style>"
+    "<body><h2>One</h2><p>a<p>b<h2>Two</h2><ul><li>c<li>d</ul><section><h2>Three</h2><p>e"
+    "</section><table><tr><td>f</table><figure><img alt=g width=40 height=30></figure><p>end"
+)
+
+
+@pytest.fixture(scope="module")
+def tab(chromium: Browser) -> Iterator[Page]:
+    page = chromium.new_page(viewport={"width": 700, "height": 500})
+    yield page
+    page.close()
+
+
+def places(tab: Page, text: str) -> list[list[float]]:
+    """Where everything but markers stands, as Chromium lays it out."""
+    tab.set_content(text)
+    found: list[list[float]] = tab.evaluate(
+        "[...document.body.querySelectorAll('*')].filter(e => e.id !== 'new').map(e => {"
+        " const r = e.getBoundingClientRect(); return [r.x, r.y, r.width, r.height] })"
+    )
+    return found
+
+
+@pytest.mark.parametrize("side", [BEFORE, AFTER, INSIDE])
+def test_a_marker_moves_nothing_on_the_page(tab: Page, side: str) -> None:
+    """CSS 2.2, 9.4.2, as Chromium carries it out: margins still collapse."""
+    source = Source(LAID_OUT)
+    before = places(tab, LAID_OUT)
+    tried = 0
+    for number in range(first(source, "h2"), len(source.nodes)):
+        try:
+            made = markers.plan_marker(source, number, side, "new", UTF_8)
+        except CannotMark:
+            continue
+        tried += 1
+        assert places(tab, edits.apply(LAID_OUT, made)) == before, source.node(number).tag
+    assert tried >= 5

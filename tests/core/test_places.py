@@ -36,7 +36,7 @@ def test_the_line_outward() -> None:
         (
             "section",
             0,
-            Look(60, "rgb(238, 238, 238)", True, False, number("h2"), 100),
+            Look(60, "rgb(238, 238, 238)", wide=True, heading=number("h2"), heading_top=100),
             "at the top of this light grey band, 40 px above the heading “Fees”.",
             True,
         ),

@@ -10,6 +10,7 @@ from django.urls import reverse
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
 from innerhop.visitor import passes
+from tests.screens.test_page_acts import ACTS
 
 pytestmark = pytest.mark.django_db
 
@@ -28,7 +29,7 @@ def test_a_site_is_there_for_its_own_editors_only(site: Site, client: Client) ->
     assert page is not None
     other = stranger()
     nobody = Client(SERVER_NAME="127.0.0.1")
-    for name in ("pages", "bring-in", "hand-over", "site-file", "find"):
+    for name in ("pages", "bring-in", "hand-over", "site-file", "find", "settings"):
         url = reverse(name, args=[site.slug])
         assert client.get(url).status_code == 200
         assert other.get(url).status_code == 404
@@ -37,18 +38,7 @@ def test_a_site_is_there_for_its_own_editors_only(site: Site, client: Client) ->
         url = reverse(name, args=[site.slug, page.pk])
         assert client.get(url).status_code in (200, 302)
         assert other.get(url).status_code == 404
-    acts = (
-        "mark",
-        "check-id",
-        "check-words",
-        "hop",
-        "undo",
-        "redo",
-        "measure",
-        "address",
-        "smooth",
-    )
-    for name in acts:
+    for name in (*ACTS, "undo", "redo", "smooth", "in-class", "check-id", "check-many"):
         url = reverse(name, args=[site.slug, page.pk])
         assert other.post(url, {}, content_type="application/json").status_code == 404
 
@@ -85,7 +75,7 @@ def test_a_new_site_is_its_maker_s(db: None) -> None:
     assert client.post("/", sent).headers["Location"] == "/hatch-lane-school/bring-in/"
     wrong = client.post("/", {**sent, "address": "hatch.example/page/"})
     assert b"without a page behind it" in wrong.content
-    assert Site.objects.get().visitor_host == "hatch-lane-school.localhost"
+    assert Site.objects.get(slug="hatch-lane-school").visitor_host == "hatch-lane-school.localhost"
 
 
 def test_pages_are_shown_to_browsers_with_a_pass_only(site: Site, client: Client) -> None:

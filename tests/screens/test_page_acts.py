@@ -62,28 +62,37 @@ def test_a_second_editor_is_told_and_loses_nothing(client: Client, page: Page) -
     assert "demo changed “Moorings and charges” while you worked" in found["said"]
 
 
-@pytest.mark.parametrize(
-    "sent",
-    [
-        b"not json",
-        [1],
-        {},
-        {"number": "x", "revision": 1, "id": "y"},
-        {"number": 10**30, "revision": 1, "id": "y"},
-        {"number": 99_999, "revision": 1, "id": "y"},
-        {"number": True, "revision": 1, "id": "y"},
-        {"start": {"n": 1}, "end": 4, "revision": 1},
-        {"start": {"n": 1, "child": 99, "offset": 0}, "end": {"n": 9**9, "child": 0, "offset": 0},
-         "revision": 1, "end_at": {"page": 1}},
-    ],
-)  # fmt: skip
-@pytest.mark.parametrize("name", ["mark", "hop", "check-words", "measure", "address"])
+ACTS = [
+    "mark", "hop", "check-words", "measure", "address", "look-at", "to-words", "marker", "move",
+    "rename", "take-away", "heading", "rank", "from-class", "seal",
+]  # fmt: skip
+
+
+NONSENSE: list[Any] = [
+    b"not json",
+    [1],
+    {},
+    {"number": "x", "revision": 1, "id": "y"},
+    {"number": 10**30, "revision": 1, "id": "y"},
+    {"number": 99_999, "revision": 1, "id": "y"},
+    {"number": True, "revision": 1, "id": "y"},
+    {"start": {"n": 1}, "end": 4, "revision": 1},
+    {"start": {"n": 1, "child": 99, "offset": 0}, "end": {"n": 9**9, "child": 0, "offset": 0},
+     "revision": 1, "end_at": {"page": 1}},
+    {"number": 99_999, "revision": 1, "to": 3, "side": "under", "word": 5, "marks": [5]},
+    {"number": 99_999, "revision": 1, "to": 3, "id": "new", "rank": 99, "typed": "x",
+     "word": "none", "on": True, "marks": [{"number": 99_999, "id": "new"}]},
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("name", ACTS)
 def test_nonsense_is_told_plainly_and_changes_nothing(
-    client: Client, page: Page, name: str, sent: Any
+    client: Client, page: Page, name: str
 ) -> None:
-    status, found = ask(client, name, page, sent)
-    assert status in (404, 409, 422)
-    assert found["said"]
+    for sent in NONSENSE:
+        status, found = ask(client, name, page, sent)
+        assert status in (404, 409, 422), sent
+        assert found["said"]
     page.refresh_from_db()
     assert page.revision == 1
 
@@ -155,3 +164,50 @@ def test_pasted_markup_keeps_its_characters(client: Client, site: Site) -> None:
     for wrong in ({**sent, "markup": " "}, {**sent, "address": ""}):
         answer = client.post(reverse("send-markup", args=[site.slug]), wrong)
         assert answer.status_code == 422
+
+
+def test_an_element_is_described_for_the_desk(client: Client, page: Page) -> None:
+    heading = number(page, "Fees for a year")
+    looks = {str(heading): {"top": 900, "heading": heading, "headingTop": 900}, "x": 5}
+    sent = {"number": heading, "looks": looks, "revision": 1}
+    status, found = ask(client, "look-at", page, sent)
+    assert status == 200
+    assert [one["kind"] for one in found["line"]] == ["heading", "section block", "main part"]
+    assert found["line"][0]["said"] == "A hop lands with this heading at the top of the view."
+    assert (found["isHeading"], found["ranks"], found["shared"]) == (True, [2, 3], 0)
+    footer = page.regions.get(kind="footer").number
+    status, found = ask(client, "look-at", page, {"number": footer + 2, "revision": 1})
+    assert found["shared"] == 6
+    assert ask(client, "seal", page, {"number": footer, "on": True, "revision": 1})[0] == 200
+    status, found = ask(client, "look-at", page, {"number": footer + 2, "revision": 1})
+    assert found["sealed"] == footer
+    assert [one["value"] for one in found["before"]] == ["fees", "contact"]
+    assert found["words"].startswith(":~:text=")
+
+
+def test_what_was_looked_at_is_what_is_done(client: Client, page: Page) -> None:
+    """A rename is refused when any of its pages changed after it was shown."""
+    hardship = number(page, "The hardship fund")
+    sent = {"number": hardship, "id": "help", "revision": 1}
+    status, looked = ask(client, "rename", page, {**sent, "look": True})
+    assert (status, looked["pages"], len(looked["spots"])) == (200, 1, 2)
+    other = page.site.pages.get(path="/about/")
+    assert ask(client, "rename", page, {**sent, "stamp": "another"})[0] == 409
+    page.refresh_from_db()
+    assert page.revision == 1
+    status, done = ask(client, "rename", page, {**sent, "stamp": looked["stamp"]})
+    assert (status, done["said"]) == (200, "Renamed #hardship-fund to #help with 1 hop")
+    assert other.revision == 1
+
+
+def test_a_site_s_settings(client: Client, site: Site) -> None:
+    url = reverse("settings", args=[site.slug])
+    assert b"a to z" in client.get(url).content
+    sent = {"name": "The Trust", "language": "de", "letters": "own"}
+    assert client.post(url, sent).status_code == 302
+    site.refresh_from_db()
+    assert (site.name, site.language, site.own_letters) == ("The Trust", "de", True)
+    answer = client.post(url, {**sent, "name": "", "letters": "none"})
+    assert b"This field is required" in answer.content
+    site.refresh_from_db()
+    assert site.name == "The Trust"

@@ -80,6 +80,7 @@ def _place(text: PageText, one: places.Place, look: places.Look | None) -> dict[
         "generated": bool(one.id) and ids.looks_generated(one.id),
         "said": said,
         "good": good,
+        "inGrid": bool(look and look.in_grid),
     }
 
 
@@ -93,6 +94,7 @@ def _look(row: Any) -> places.Look | None:
         ground=str(row.get("ground", ""))[:60],
         wide=bool(row.get("wide")),
         beside=bool(row.get("beside")),
+        in_grid=bool(row.get("inGrid")),
         heading=heading if isinstance(heading, int) else None,
         heading_top=float(row.get("headingTop") or 0),
         heading_bottom=float(row.get("headingBottom") or 0),

@@ -36,7 +36,7 @@ export class Dragging {
     const rim = window.innerHeight * 0.06;
     if (clientY < rim) window.scrollBy({ top: -24, behavior: "instant" });
     if (clientY > window.innerHeight - rim) window.scrollBy({ top: 24, behavior: "instant" });
-    this.show(dropAt(clientX, clientY, this.overlay.host), held.mark);
+    this.show(dropAt(clientX, clientY, this.overlay.host, held.mark.empty), held.mark);
   }
 
   show(spot, mark) {
@@ -65,15 +65,16 @@ export class Dragging {
   drop() {
     const { held } = this;
     this.held = null;
-    this.justDropped = Boolean(held?.moved);
+    if (!held?.moved) return; // a click, which a tag drawn anew would never get
+    this.justDropped = true;
     setTimeout(() => (this.justDropped = false));
     this.clear();
-    if (held?.moved && held.spot && held.spot.to !== held.mark.n) this.tell("dropped", { n: held.mark.n, ...held.spot });
+    if (held.spot && held.spot.to !== held.mark.n) this.tell("dropped", { n: held.mark.n, ...held.spot });
   }
 
   stop() {
+    if (this.held?.moved) this.clear();
     this.held = null;
-    this.clear();
   }
 
   clear() {

@@ -107,7 +107,7 @@ export class Overlay {
       mark || near ? "" : "unmarked",
       mark?.empty ? "marker" : "",
       mark?.twice ? "twice" : "",
-      mark ? "" : "aside",
+      !mark && near ? "aside" : "",
     ];
     tag.className = looks.join(" ").trim();
     tag.textContent = mark ? `#${mark.value}${mark.twice ? " again" : ""}` : near ? `via #${near}` : "mark";

@@ -3,6 +3,8 @@
 // Parts of a sentence: pointing at one means the block it is in.
 const IN_LINE = new Set(["B", "STRONG", "I", "EM", "SPAN", "SMALL", "MARK", "CODE", "ABBR", "SUB", "SUP", "U", "S", "Q", "CITE", "TIME", "FONT", "KBD", "SAMP", "VAR", "BR", "WBR", "LABEL", "DEL", "INS", "BDI", "BDO", "DFN"]);
 const HEADING = "h1,h2,h3,h4,h5,h6";
+// Between these nothing else can stand, so a marker goes beside what holds them.
+const OWN_KIND = new Set(["LI", "TD", "TH", "TR", "TBODY", "THEAD", "TFOOT", "CAPTION", "DT", "DD"]);
 const NOT_PLACES = new Set(["HTML", "BODY", "HEAD", "SOURCE", "TBODY", "THEAD", "TFOOT"]);
 
 export const numberOf = (element) => Number(element.dataset.hopN);
@@ -68,6 +70,12 @@ function headingFor(element, headings) {
   return found;
 }
 
+// Whether what is around an element gives each of its children a place of its own
+// (CSS Flexbox, CSS Grid): an empty marker between them would take one too.
+function isInGrid(element) {
+  return /flex|grid/.test(getComputedStyle(element.parentElement).display);
+}
+
 // How the element and all around it look, by number.
 export function looksOf(element) {
   const headings = [...document.querySelectorAll(HEADING)].filter((one) => one.dataset.hopN);
@@ -82,6 +90,7 @@ export function looksOf(element) {
       ground: groundOf(up),
       wide: rect.width >= document.documentElement.clientWidth * 0.96,
       beside: hasBeside(up, rect),
+      inGrid: isInGrid(up),
       heading: heading ? numberOf(heading) : null,
       headingTop: near ? near.top + window.scrollY : 0,
       headingBottom: near ? near.bottom + window.scrollY : 0,
@@ -101,13 +110,13 @@ export function isBelowHeading(element, side) {
 }
 
 // Where a mark dragged over the page would go: before or after the block there.
-export function dropAt(x, y, host) {
+// An ID that stands on an element goes onto the element there instead.
+export function dropAt(x, y, host, between) {
   const under = document.elementsFromPoint(x, y).find((one) => one !== host && !host.contains(one));
   let block = placeAt(under);
-  while (block && ["LI", "TD", "TH", "TR", "DT", "DD"].includes(block.tagName)) {
-    block = block.parentElement.closest("[data-hop-n]");
-  }
+  while (between && block && OWN_KIND.has(block.tagName)) block = block.parentElement.closest("[data-hop-n]");
   if (!block || block.tagName === "MAIN") return edgeNear(y + window.scrollY);
+  if (between && isInGrid(block)) return { element: block, side: "inside" };
   const rect = block.getBoundingClientRect();
   return { element: block, side: y < rect.top + rect.height / 2 ? "before" : "after" };
 }
@@ -121,5 +130,5 @@ export function edgeNear(y) {
     const away = Math.abs(one.getBoundingClientRect().top + window.scrollY - y);
     if (away < least - 0.5) [best, least] = [one, away];
   }
-  return best && { element: best, side: "before" };
+  return best && { element: best, side: isInGrid(best) ? "inside" : "before" };
 }

@@ -91,12 +91,23 @@ export function hopActs(parts) {
         this.refuse(problem);
       }
     },
+    // Where no ID can be: the browser is asked to look for the section's words.
+    async endToWords() {
+      const url = this.urls.toWords.replace(`/${this.state.page.id}/`, `/${this.end.page}/`);
+      try {
+        const { directive } = await post(url, { number: this.end.n });
+        this.end = { ...this.end, kind: "words", directive };
+        await this.preview();
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
     get hopSent() {
       const { end } = this;
       return {
         ...this.words,
         revision: this.state.revision,
-        end_at: { page: end.page, id: this.endId.trim().replace(/^#+/, ""), n: end.n, mark: this.endIsUnmarked },
+        end_at: { page: end.page, id: end.directive ? "" : this.endId.trim().replace(/^#+/, ""), n: end.n, mark: this.endIsUnmarked, directive: end.directive ?? "" },
       };
     },
     async preview() {

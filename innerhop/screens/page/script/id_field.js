@@ -2,7 +2,7 @@
 // the chosen part itself, or on an empty marker beside it.
 import { post } from "../../frame/script/ask.js";
 
-const NO_ID = { typed: "", said: "", fix: "", valid: false, n: null, busy: false, side: "on", short: "", renames: false };
+const NO_ID = { typed: "", said: "", fix: "", valid: false, n: null, busy: false, side: "on", short: "", renames: false, isNew: true };
 const LONG = 28; // characters of an ID from which a shorter name is worth offering
 
 export function idField() {
@@ -24,6 +24,9 @@ export function idField() {
     },
     get canHoldMarker() {
       return !["img", "hr", "input", "iframe", "video", "svg", "textarea"].includes(this.here?.tag);
+    },
+    get takesRoom() {
+      return ["before", "after"].includes(this.id.side) && Boolean(this.here?.inGrid);
     },
     setSide(side) {
       this.id = { ...this.id, n: this.chosen.n, side };
@@ -52,6 +55,7 @@ export function idField() {
       try {
         const found = await post(this.urls.checkId, sent);
         if (round !== this.idRound || this.id.n !== n) return; // typed on since
+        this.id.isNew = false;
         if (typed === null) {
           if (this.id.typed && text === undefined) return this.checkId(); // typed before the suggestion came
           this.id.typed = found.id;
@@ -83,7 +87,8 @@ export function idField() {
     },
     async saveId() {
       const seen = this.isMarker && this.plan.asked;
-      await this.readId(this.id.typed);
+      // Pressed before the suggestion came: it is what is meant.
+      await this.readId(this.id.isNew && !this.id.typed ? null : this.id.typed);
       if (!this.id.valid) return;
       const id = this.id.typed.trim();
       if (this.isMarker) return seen ? this.savePlan(id) : this.putMarker(id);
