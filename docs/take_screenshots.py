@@ -77,9 +77,12 @@ def take_marks(tab: Page, url: str, pages: dict[str, str]) -> None:
     frame = tab.frames[1]
     frame.evaluate("document.querySelector('img').scrollIntoView({block: 'center'})")
     tab.wait_for_timeout(900)
-    box = frame.locator("img").first.bounding_box()
+    # The sheet is drawn smaller than it is, which Playwright's own click leaves out.
+    box = tab.locator("iframe").bounding_box()
     assert box is not None
-    tab.mouse.click(box["x"] + 40, box["y"] + 30)
+    scale = box["width"] / tab.evaluate("document.querySelector('iframe').offsetWidth")
+    at = frame.evaluate("document.querySelector('img').getBoundingClientRect().toJSON()")
+    tab.mouse.click(box["x"] + scale * (at["x"] + 60), box["y"] + scale * (at["y"] + 60))
     tab.wait_for_timeout(700)
     take(tab, "page-place")
     choose(tab, "Winter on the cut")

@@ -153,6 +153,32 @@ def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> st
     return free(name, taken)
 
 
+# Words that don't belong at either end of a name (common practice, no source).
+_LITTLE = {
+    "en": "a an the of to in on at for from and or with by is are it its this that into as",
+    "de": "der die das ein eine einer eines dem den des im in am an auf für von und oder mit zu ist",
+    "fr": "le la les un une des de du d l à au aux en et ou pour par sur avec dans",
+    "es": "el la los las un una de del en a al y o por para con",
+    "it": "il lo la i gli le un una di del della in a al e o per con su",
+    "nl": "de het een van in op aan voor en of met te bij is",
+}
+_WORDS_OF_A_NAME = 4
+
+
+def first_words(text: str, language: str = "en") -> str:
+    """The few words of running text that could name it: up to its first stop,
+    four at most, without little words at either end."""
+    clause = re.split(r"[.,:;!?…()–—]", text.strip(), maxsplit=1)[0] or text
+    little = set(_LITTLE.get(letters.primary(language), "").split())
+    words = clause.split()
+    while len(words) > 1 and words[0].lower() in little:
+        words = words[1:]
+    words = words[:_WORDS_OF_A_NAME]
+    while len(words) > 1 and words[-1].lower() in little:
+        words = words[:-1]
+    return " ".join(words)
+
+
 def _plain(text: str, language: str) -> str:
     return slugify(
         letters.spelled(text[:_LONGEST_READ], language),

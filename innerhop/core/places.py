@@ -94,8 +94,8 @@ class Look:
     ground: its own background as `rgb(…)`, "" when what is behind shows through.
     wide: whether it runs across the whole page. beside: whether something stands
     beside it, as columns do. in_grid: whether what is around gives each of its
-    children a place of its own (CSS Flexbox, CSS Grid). heading: the heading inside it, or the last before it.
-    heading_top, heading_bottom: where that heading is.
+    children a place of its own (CSS Flexbox, CSS Grid). heading: the heading
+    inside it, or the last before it; heading_top, heading_bottom: where that is.
     """
 
     top: float

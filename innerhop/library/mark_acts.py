@@ -27,9 +27,7 @@ def mark(page: Page, wanted: Sequence[tuple[int, str]]) -> Act:
     text = current(page)
     if len(wanted) == 1:
         number, id_ = wanted[0]
-        spot = places.place(text.source, number)
-        what = f"“{spot.words}”" if spot.words else f"a {spot.kind}"
-        return Act(f"Marked {what} as #{id_}{on_pages(plans)}", joined(plans))
+        return Act(f"Marked {_called(text, number)} as #{id_}{on_pages(plans)}", joined(plans))
     first = title_of(text, wanted[0][0])
     return Act(f"Marked {len(wanted)} sections, from “{first}” on", joined(plans))
 
@@ -59,10 +57,8 @@ def marker(page: Page, number: int, side: str, id_: str) -> Act:
     marking.check_id(id_, landing.taken_on_all([Copy(copy.page, -1) for copy in copies]))
     plans = in_copies(page, number, _marker(side, id_))
     text = current(page)
-    spot = places.place(text.source, number)
     where = {markers.BEFORE: "before", markers.AFTER: "after", markers.INSIDE: "at the start of"}
-    what = f"“{spot.words}”" if spot.words else f"a {spot.kind}"
-    said = f"Put the marker #{id_} {where[side]} {what}{on_pages(plans)}"
+    said = f"Put the marker #{id_} {where[side]} {_called(text, number)}{on_pages(plans)}"
     return Act(said, plans, notes=_warnings(text, number, side))
 
 
@@ -70,6 +66,12 @@ def _marker(side: str, id_: str) -> Make:
     return lambda text, number: markers.plan_marker(
         text.source, number, side, id_, text.revision.spelling
     )
+
+
+def _called(text: PageText, number: int) -> str:
+    """An element in a line that speaks of it."""
+    spot = places.place(text.source, number)
+    return f"“{spot.words}”" if spot.words else f"a {spot.kind}"
 
 
 def _warnings(text: PageText, number: int, side: str) -> list[str]:
@@ -100,11 +102,9 @@ def move(page: Page, number: int, to: int, side: str) -> Act:
             copy_text.source, copy_text.facts, at, at + to - number, side=side, spelling=spelling
         )
 
-    spot = places.place(text.source, to)
-    what = f"“{spot.words}”" if spot.words else f"a {spot.kind}"
     plans = in_copies(page, number, make)
-    notes = _warnings(text, to, side)
-    return Act(f"Moved #{found.value} to {what}{on_pages(plans)}", plans, notes=notes)
+    said = f"Moved #{found.value} to {_called(text, to)}{on_pages(plans)}"
+    return Act(said, plans, notes=_warnings(text, to, side))
 
 
 def rename(

@@ -337,6 +337,18 @@ def test_long_work_shows_how_far_it_has_come(desk: Desk) -> None:
     assert Link.objects.filter(site=desk.site, fragment="help").count() == 121
 
 
+def test_a_long_heading_gets_a_short_name(desk: Desk) -> None:
+    title = "What to do when a paddle will not close and the pound above is running off"
+    desk.paste("/long/", f"<!doctype html><title>t</title><h1>t</h1><br><br><h2>{title}</h2><p>x")
+    desk.click("h2")
+    here = side(desk)
+    expect(here.get_by_label("ID for this section")).to_have_value("what-to-do-when-a-paddle-will")
+    here.get_by_label("A short name for it").fill("Stuck paddle")
+    expect(here.get_by_label("ID for this section")).to_have_value("stuck-paddle")
+    press(desk, "Mark this section")
+    desk.hears("as #stuck-paddle")
+
+
 @pytest.mark.parametrize("letters", ["own", "plain"])
 def test_a_site_chooses_its_letters(desk: Desk, letters: str) -> None:
     desk.tab.get_by_role("link", name="Marrowby Canal Trust").click()

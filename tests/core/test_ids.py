@@ -112,3 +112,18 @@ def test_odd_ids_are_kept_with_advice_or_turned_into_good_ones(
     assert (reading.valid, reading.id) == (valid, typed)
     assert said in reading.said
     assert reading.fix == fix
+
+
+@pytest.mark.parametrize(
+    ("text", "language", "words"),
+    [
+        ("A hire boat from the side: windlasses", "en", "hire boat"),
+        ("Less than you think. There is no room", "en", "Less than you think"),
+        ("Die Schleuse im Winter", "de", "Schleuse im Winter"),
+        ("The", "en", "The"),
+        ("…", "en", "…"),
+        ("Un pont sur le canal", "fr", "pont sur le canal"),
+    ],
+)
+def test_running_text_is_named_by_its_first_words(text: str, language: str, words: str) -> None:
+    assert ids.first_words(text, language) == words

@@ -27,7 +27,6 @@ from innerhop.screens.page.asked import (
 )
 
 _LONGEST_TYPED = 10_000
-_WORDS_OF_ID = 4  # of a paragraph's first ones, which are no title
 
 
 class LookAt(ActView):
@@ -145,7 +144,7 @@ def _words_of(page: Page, number: int) -> str:
     if section is not None:
         return section.title
     spot = places.place(current(page).source, number)
-    return " ".join(spot.words.rstrip("…").split()[:_WORDS_OF_ID]) or spot.kind
+    return ids.first_words(spot.words, naming_of(page).language) or spot.kind
 
 
 def _read(page: Page, typed: str, taken: set[str]) -> dict[str, Any]:
