@@ -156,7 +156,7 @@ def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> st
 # Words that don't belong at either end of a name (common practice, no source).
 _LITTLE = {
     "en": "a an the of to in on at for from and or with by is are it its this that into as",
-    "de": "der die das ein eine einer eines dem den des im in am an auf für von und oder mit zu ist",
+    "de": "der die das ein eine einer eines dem den des im in am an auf für von und oder mit zu",
     "fr": "le la les un une des de du d l à au aux en et ou pour par sur avec dans",
     "es": "el la los las un una de del en a al y o por para con",
     "it": "il lo la i gli le un una di del della in a al e o per con su",
