@@ -3,9 +3,12 @@
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
 
+const MOST_SHOWN = 120; // fields at once: a page of thousands would keep the browser busy
+
 export function many() {
   return {
     manyRows: [], // { n, rank, title, id, said, fix, valid, on }
+    manyAll: false,
     manyRound: 0,
     manyBusy: false,
 
@@ -17,6 +20,9 @@ export function many() {
       }));
       const first = Math.min(...unmarked.map(({ rank }) => rank));
       this.takeRank(first);
+    },
+    get manyShown() {
+      return this.manyAll ? this.manyRows : this.manyRows.slice(0, MOST_SHOWN);
     },
     get manyRanks() {
       const ranks = [...new Set(this.manyRows.map(({ rank }) => rank))].sort();
