@@ -4,11 +4,13 @@ them away, with every hop that lands there."""
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 
 from innerhop.core import headings, markers, marking, places, renaming
 from innerhop.core.edits import Edit
+from innerhop.core.encoding import Spelling
 from innerhop.core.marking import CannotMark
+from innerhop.core.source import Source
 from innerhop.library import landing, shared
 from innerhop.library.acts import Act, End, Make, in_copies, joined, link_to, on_pages, title_of
 from innerhop.library.changes import Plan
@@ -140,7 +142,7 @@ def rename(
     can_follow = [link for link in links if link not in stuck]
     plans = [
         *(Plan(c.page, c.page.revision, _rename(c.number, found.value, new, keep)) for c in copies),
-        *_following(can_follow, new),
+        *_on_links(can_follow, lambda _: new, renaming.plan_follow),
     ]
     notes = _mentions(page, found.value)
     if changed.mended:
@@ -181,20 +183,21 @@ def _left_marker(text: PageText, number: int, old: str) -> list[Edit]:
         return markers.plan_marker(text.source, number, markers.INSIDE, old, text.revision.spelling)
 
 
-def _following(links: Sequence[Link], new: str) -> list[Plan]:
+Planner = Callable[[Source, Mapping[int, str], Spelling], Sequence[Edit]]
+
+
+def _on_links(links: Sequence[Link], wanted: Callable[[Link], str], plan: Planner) -> list[Plan]:
+    """The same done to many links, page by page. wanted: what each is to have."""
     by_page: dict[int, dict[int, str]] = defaultdict(dict)
+    pages: dict[int, Page] = {}
     for link in links:
-        by_page[link.page_id][link.number] = new
-    pages = {link.page_id: link.page for link in links}
-    return [_follow(pages[pk], wanted) for pk, wanted in by_page.items()]
+        by_page[link.page_id][link.number] = wanted(link)
+        pages[link.page_id] = link.page
+    return [_on_page(pages[pk], values, plan) for pk, values in by_page.items()]
 
 
-def _follow(page: Page, wanted: dict[int, str]) -> Plan:
-    return Plan(
-        page,
-        page.revision,
-        lambda text: renaming.plan_follow(text.source, wanted, text.revision.spelling),
-    )
+def _on_page(page: Page, values: Mapping[int, str], plan: Planner) -> Plan:
+    return Plan(page, page.revision, lambda text: plan(text.source, values, text.revision.spelling))
 
 
 def _mentions(page: Page, id_: str) -> list[str]:
@@ -221,10 +224,12 @@ def take_away(page: Page, number: int, then: str, end: End | None = None) -> Act
     plans = in_copies(page, number, _take_away(found.value if then == KEEP else ""))
     said = f"Took away #{found.value}{on_pages(plans)}"
     if then == RETARGET and end is not None:
-        plans += _retargeted(links, end)
+        plans += _on_links(links, _written(end), renaming.plan_addresses)
         said += f"; {_count(links, 'hop')} now {_lead(links)} to {end.page.path}#{end.id}"
     elif then == KEEP:
         said = f"Left #{found.value} as a marker where it was{on_pages(plans)}"
+    elif links and _is_there_twice(copies, found.value):
+        said += f"; {_count(links, 'hop')} now {_lead(links)} to the other part with that ID"
     elif links:
         said += f", and {_count(links, 'hop')} to it {'goes' if len(links) == 1 else 'go'} nowhere"
     return Act(said, joined(plans), notes=_mentions(page, found.value))
@@ -238,21 +243,15 @@ def _take_away(keep: str) -> Make:
     return make
 
 
-def _retargeted(links: Sequence[Link], end: End) -> list[Plan]:
-    by_page: dict[int, dict[int, str]] = defaultdict(dict)
-    for link in links:
-        is_shared = shared.around(link.page, link.number) is not None
-        by_page[link.page_id][link.number] = link_to(link.page, end, is_shared)
-    pages = {link.page_id: link.page for link in links}
-    return [_readdress(pages[pk], wanted) for pk, wanted in by_page.items()]
+def _written(end: End) -> Callable[[Link], str]:
+    """How a link to that end is written where it stands."""
+    return lambda link: link_to(link.page, end, shared.around(link.page, link.number) is not None)
 
 
-def _readdress(page: Page, wanted: dict[int, str]) -> Plan:
-    return Plan(
-        page,
-        page.revision,
-        lambda text: renaming.plan_addresses(text.source, wanted, text.revision.spelling),
-    )
+def _is_there_twice(copies: Sequence[Copy], value: str) -> bool:
+    """Whether hops to the ID arrive at another part once the mark is gone."""
+    rows = Mark.objects.filter(page=copies[0].page, value=value)
+    return rows.exclude(number=copies[0].number).exists()
 
 
 def heading(page: Page, number: int, rank: int, id_: str) -> Act:

@@ -348,3 +348,14 @@ def test_where_an_id_is_taken(site: Site) -> None:
     copies = shared.copies(page, page.regions.get(kind="footer").number + 2)
     assert {"winter", "summit", "hardship-fund"} <= landing.taken_on_all(copies)
     assert gather(Source(current(page).text)).ids().keys() <= landing.taken(page)
+
+
+def test_the_first_of_two_same_ids_taken_away(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/moorings/")
+    bring(site, editor, {"/to-fees/": "<p><a href='/moorings/#fees'>a</a>"})
+    first, second = page.marks.filter(value="fees")
+    act = mark_acts.take_away(page, first.number, mark_acts.BREAK)
+    assert act.said == "Took away #fees; 1 hop now leads to the other part with that ID"
+    save(page, editor, act)
+    (hop,) = hops.out_of(page_at(site, "/to-fees/"))
+    assert hop.end == second.number

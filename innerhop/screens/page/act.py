@@ -25,7 +25,7 @@ from innerhop.core.edits import Spot
 from innerhop.library import acts, changes, seals, sites
 from innerhop.library.models import Page, Site
 from innerhop.screens.access import Asked, for_editors, page_of, sent, told
-from innerhop.screens.page.asked import Sent
+from innerhop.screens.page.asked import Sent, require_revision
 from innerhop.screens.page.state import page_state
 
 MANY = 60  # pages: more than that is worth a progress bar
@@ -85,6 +85,19 @@ class ActView(View):
         response = StreamingHttpResponse(lines, content_type="application/x-ndjson")
         response["Cache-Control"] = "no-store"
         return response
+
+
+class PlannedAct(ActView):
+    """An act that is planned on the revision that the editor sees, shown when it is
+    only looked at, and saved otherwise."""
+
+    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
+        require_revision(page, asked)
+        return self.answer(request, page, asked, self.plan(page, asked))
+
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
+        """The act. Raises any of the refusals."""
+        raise NotImplementedError
 
 
 def done(request: HttpRequest, page: Page, said: str) -> dict[str, Any]:

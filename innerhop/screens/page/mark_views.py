@@ -9,12 +9,12 @@ from django.http import HttpRequest, HttpResponseBase, JsonResponse
 
 from innerhop.core import headings, ids, marking, places, text_directives
 from innerhop.core.text_directives import TextDirective
-from innerhop.library import landing, mark_acts, seals, shared
+from innerhop.library import acts, landing, mark_acts, seals, shared
 from innerhop.library.models import Page
 from innerhop.library.shared import Copy
 from innerhop.library.texts import PageText, current, naming_of
 from innerhop.screens.access import Asked
-from innerhop.screens.page.act import ActView, done
+from innerhop.screens.page.act import ActView, PlannedAct, done
 from innerhop.screens.page.asked import (
     Sent,
     end,
@@ -195,72 +195,58 @@ class CheckMany(ActView):
         return JsonResponse({"found": found})
 
 
-class MarkElements(ActView):
+class MarkElements(PlannedAct):
     """Give one element an ID, or many."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
-        return self.answer(request, page, asked, mark_acts.mark(page, wanted(asked)))
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
+        return mark_acts.mark(page, wanted(asked))
 
 
-class PutMarker(ActView):
+class PutMarker(PlannedAct):
     """Put an empty marker beside an element."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
-        act = mark_acts.marker(page, whole(asked, "number"), side(asked), id_of(asked))
-        return self.answer(request, page, asked, act)
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
+        return mark_acts.marker(page, whole(asked, "number"), side(asked), id_of(asked))
 
 
-class MoveMark(ActView):
+class MoveMark(PlannedAct):
     """Move a mark to another element, or beside one."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
-        act = mark_acts.move(page, whole(asked, "number"), whole(asked, "to"), side(asked))
-        return self.answer(request, page, asked, act)
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
+        return mark_acts.move(page, whole(asked, "number"), whole(asked, "to"), side(asked))
 
 
-class RenameMark(ActView):
+class RenameMark(PlannedAct):
     """Rename a mark, and every hop to it."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
         keep, follow = bool(asked.get("keep")), numbers(asked, "follow")
         number = whole(asked, "number")
-        act = mark_acts.rename(page, number, id_of(asked), keep=keep, follow=follow)
-        return self.answer(request, page, asked, act)
+        return mark_acts.rename(page, number, id_of(asked), keep=keep, follow=follow)
 
 
-class TakeAwayMark(ActView):
+class TakeAwayMark(PlannedAct):
     """Take a mark away, with what becomes of the hops to it."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
         then = asked.get("then", mark_acts.BREAK)
         to = end(page.site, asked) if then == mark_acts.RETARGET else None
-        act = mark_acts.take_away(page, whole(asked, "number"), str(then), to)
-        return self.answer(request, page, asked, act)
+        return mark_acts.take_away(page, whole(asked, "number"), str(then), to)
 
 
-class MakeHeading(ActView):
+class MakeHeading(PlannedAct):
     """Make a heading of a line of text, and mark it."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
         number, rank = whole(asked, "number"), whole(asked, "rank")
-        return self.answer(
-            request, page, asked, mark_acts.heading(page, number, rank, id_of(asked))
-        )
+        return mark_acts.heading(page, number, rank, id_of(asked))
 
 
-class ChangeRank(ActView):
+class ChangeRank(PlannedAct):
     """Change a heading's rank."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
-        act = mark_acts.rank(page, whole(asked, "number"), whole(asked, "rank"))
-        return self.answer(request, page, asked, act)
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
+        return mark_acts.rank(page, whole(asked, "number"), whole(asked, "rank"))
 
 
 class InClass(ActView):
@@ -276,13 +262,11 @@ class InClass(ActView):
         return JsonResponse({"found": rows})
 
 
-class FromClass(ActView):
+class FromClass(PlannedAct):
     """Move an ID from the class field to where it belongs."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
-        act = mark_acts.from_class(page, whole(asked, "number"), id_of(asked, "word"))
-        return self.answer(request, page, asked, act)
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
+        return mark_acts.from_class(page, whole(asked, "number"), id_of(asked, "word"))
 
 
 class SealRegion(ActView):

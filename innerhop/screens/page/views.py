@@ -20,7 +20,7 @@ from innerhop.library.models import Change, Measure, Page, Site
 from innerhop.library.texts import current
 from innerhop.screens import widths
 from innerhop.screens.access import Asked, for_editors, page_of
-from innerhop.screens.page.act import ActView, done
+from innerhop.screens.page.act import ActView, PlannedAct, done
 from innerhop.screens.page.asked import Sent, end, point, require_revision, whole
 from innerhop.screens.page.state import page_state, visit_url
 
@@ -47,21 +47,19 @@ def visit(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     return HttpResponseRedirect(visit_url(request, page_of(site, pk), request.GET.get("to", "")))
 
 
-class MakeHop(ActView):
+class MakeHop(PlannedAct):
     """Link the chosen words to a section."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
         words = selection.Words(point(asked, "start"), point(asked, "end"))
-        return self.answer(request, page, asked, acts.hop(page, words, end(page.site, asked)))
+        return acts.hop(page, words, end(page.site, asked))
 
 
-class MakeSmooth(ActView):
+class MakeSmooth(PlannedAct):
     """Let the page's hops glide, for visitors who have not asked for less motion."""
 
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
-        return self.answer(request, page, asked, acts.smooth(page))
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
+        return acts.smooth(page)
 
 
 class CheckWords(ActView):

@@ -8,7 +8,7 @@ export function markDesk(parts) {
   return {
     keepOld: false,
     then: "break",
-    moving: { to: null, side: "before", name: "" },
+    moving: { to: null, side: "before" },
     followers: [], // { link, text, where, on }: which hops mean the second of two
     awayEnd: null,
 
@@ -62,6 +62,7 @@ export function markDesk(parts) {
       const mark = this.markHere;
       if (!mark) return;
       this.mode = "rename";
+      this.keepOld = false;
       this.dropPlan();
       this.id = { ...NO_ID, n: mark.n, typed: mark.value, renames: true };
       this.followers = this.isSecond ? this.arrivingAtFirst() : [];
@@ -137,7 +138,7 @@ export function markDesk(parts) {
     startMove() {
       this.mode = "move";
       this.dropPlan();
-      this.moving = { to: null, side: this.markHere.empty ? "before" : "on", name: "" };
+      this.moving = { to: null, side: this.markHere.empty ? "before" : "on" };
     },
     get isMoving() {
       return this.mode === "move";
