@@ -143,7 +143,11 @@ def _words_of(page: Page, number: int) -> str:
     section = page.sections.filter(number=number).first()
     if section is not None:
         return section.title
-    spot = places.place(current(page).source, number)
+    text = current(page)
+    heading = next((one.text for one in text.facts.headings if one.number == number), "")
+    if heading:
+        return heading
+    spot = places.place(text.source, number)
     return ids.first_words(spot.words, naming_of(page).language) or spot.kind
 
 
