@@ -66,6 +66,9 @@ class Desk:
     def wait_for_sheet(self) -> None:
         self.tab.locator(".ruler-section").first.wait_for()
         self.sheet.locator("inner-hop-marks").wait_for(state="attached")
+        self.sheet.wait_for_function(
+            "document.readyState === 'complete' && [...document.images].every(i => i.complete)"
+        )
 
     @property
     def sheet(self) -> Frame:

@@ -17,7 +17,12 @@ export function idField() {
         this.id = { ...NO_ID, n: this.chosen.n, side: where };
         await this.readId(null);
       }
-      if (focus) this.soon(() => this.$refs.id.select());
+      if (focus) this.soon(() => this.isTyping() || this.$refs.id.select());
+    },
+    // Whether the editor is at another field already: a late answer takes nobody away.
+    isTyping() {
+      const at = document.activeElement;
+      return at !== this.$refs.id && at.matches("input, select, textarea");
     },
     get isMarker() {
       return this.id.side !== "on";

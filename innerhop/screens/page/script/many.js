@@ -51,12 +51,14 @@ export function many() {
       const count = this.manyChosen.length;
       return count === 1 ? "Mark 1 section" : `Mark ${count} sections`;
     },
+    ownIt(row) {
+      row.own = true; // at once, so that an answer under way does not write over it
+    },
     typeMany(row) {
-      row.own = true;
       return this.readMany();
     },
     fixMany(row) {
-      row.id = row.fix;
+      Object.assign(row, { id: row.fix, own: true });
       return this.typeMany(row);
     },
     // What was typed is checked beside all the others; the rest is suggested.

@@ -83,9 +83,10 @@ export function markDesk(parts) {
     async readNewName(typed) {
       this.idRound += 1;
       const round = this.idRound;
+      const before = this.id.typed;
       try {
         const found = await post(this.urls.checkId, { number: this.id.n, typed });
-        if (round !== this.idRound) return;
+        if (round !== this.idRound || this.id.typed !== before) return; // typed on since
         if (typed === null) this.id.typed = found.id;
         Object.assign(this.id, { said: found.said, fix: found.fix, valid: found.valid });
         const follow = this.isSecond ? this.followers.filter(({ on }) => on).map(({ link }) => link) : null;
