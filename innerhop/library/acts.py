@@ -11,11 +11,11 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from innerhop.core import addresses, hopping, marking, selection, smoothing
+from innerhop.core import addresses, hopping, marking, renaming, selection, smoothing
 from innerhop.core.edits import Edit, Spot, difference
 from innerhop.library import seals, shared
 from innerhop.library.changes import Plan
-from innerhop.library.models import Mark, Page
+from innerhop.library.models import Link, Mark, Page
 from innerhop.library.texts import PageText, bare_hash_works, current
 
 PAGES_SHOWN = 6  # of a change of many pages, these stand for all
@@ -110,6 +110,26 @@ def hop(page: Page, words: selection.Words, end: End) -> Act:
     said += f" and marked “{title_of(end_text, end.number)}”"
     marks = in_copies(end.page, end.number, _mark(end.id))
     return Act(said, joined([*plans, *marks]), href)
+
+
+def retarget(page: Page, link: Link, end: End) -> Act:
+    """Let a link that is there lead to another end, and mark it if it must be.
+
+    Raises marking.CannotMark or NoSuchEnd.
+    """
+    _check_end(end)
+    copies = shared.copies(page, link.number)
+    href = link_to(page, end, len(copies) > 1)
+
+    def make(text: PageText, number: int) -> Sequence[Edit]:
+        return renaming.plan_addresses(text.source, {number: href}, text.revision.spelling)
+
+    plans = in_copies(page, link.number, make)
+    said = f"“{link.text or 'A picture'}” leads to {href} now{on_pages(plans)}"
+    if end.number is None:
+        return Act(said, plans, href)
+    marks = in_copies(end.page, end.number, _mark(end.id))
+    return Act(f"{said}, which is marked", joined([*plans, *marks]), href)
 
 
 def _link(words: selection.Words, href: str) -> Callable[[PageText], Sequence[Edit]]:

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
+from urllib.parse import unquote
 
 from innerhop.core import text_directives
 from innerhop.core.fragments import Nowhere, Targets, Top, indicated, without_directive
@@ -33,7 +34,8 @@ class Hop:
 
 def out_of(page: Page) -> list[Hop]:
     """The hops that start on the page, in the order they stand there."""
-    links = list(Link.objects.filter(page=page).exclude(key="").exclude(fragment=None))
+    links = [*Link.objects.filter(page=page).exclude(key="").exclude(fragment=None)]
+    links = sorted([*links, *_without_hash([page])], key=lambda link: link.number)
     for link in links:
         link.page = page  # as it is at hand, with its site
     return _hops(links)
@@ -47,12 +49,34 @@ def into(page: Page) -> list[Hop]:
 
 def broken_counts(pages: Iterable[Page]) -> dict[int, int]:
     """For each page (by primary key) of one site, how many of its hops are broken."""
-    keys = [page.pk for page in pages]
-    links = Link.objects.filter(page__in=keys).exclude(key="").exclude(fragment=None)
+    pages = list(pages)
+    links = Link.objects.filter(page__in=pages).exclude(key="").exclude(fragment=None)
     counts: dict[int, int] = defaultdict(int)
-    for hop in _hops(list(links)):
+    for hop in _hops([*links, *_without_hash(pages)]):
         counts[hop.link.page_id] += hop.kind == BROKEN
     return counts
+
+
+def missing_hash(link: Link) -> str:
+    """The ID that a link without a hash could mean: the last part of its address."""
+    return unquote(link.key.rpartition("/")[2])
+
+
+def _without_hash(pages: list[Page]) -> list[Link]:
+    """Links that lead to no page, but would lead to an ID of their own page with
+    a `#` in front: `faq-7` for `#faq-7`."""
+    if not pages:
+        return []
+    site_id = pages[0].site_id
+    keys = Page.objects.filter(site_id=site_id).values("key")
+    rows = Link.objects.filter(page__in=pages, fragment=None).exclude(key="")
+    found = [one for one in rows.exclude(key__in=keys) if "/" not in one.href]
+    if not found:
+        return []
+    own = set(
+        Mark.objects.filter(page__in={one.page_id for one in found}).values_list("page", "value")
+    )
+    return [one for one in found if (one.page_id, missing_hash(one)) in own]
 
 
 def _hops(links: list[Link]) -> list[Hop]:
@@ -105,6 +129,9 @@ def targets_of(pages: list[Page]) -> dict[int, Targets[int]]:
 
 
 def _hop(link: Link, page: Page | None, targets: dict[int, Targets[int]]) -> Hop:
+    if link.fragment is None:
+        why = f"It has no #, so it leads to a page {link.key} that is not there."
+        return Hop(link, BROKEN, None, None, why)
     if page is None:
         return Hop(link, BROKEN, None, None, f"No page of this site has the address {link.key}.")
     end = indicated(link.fragment or "", targets[page.pk])

@@ -43,6 +43,7 @@ urlpatterns = [
     path("<slug:slug>/<int:pk>/seal/", marks.SealRegion.as_view(), name="seal"),
     path("<slug:slug>/<int:pk>/check-words/", page.CheckWords.as_view(), name="check-words"),
     path("<slug:slug>/<int:pk>/hop/", page.MakeHop.as_view(), name="hop"),
+    path("<slug:slug>/<int:pk>/retarget/", page.RetargetHop.as_view(), name="retarget"),
     path("<slug:slug>/<int:pk>/smooth/", page.MakeSmooth.as_view(), name="smooth"),
     path("<slug:slug>/<int:pk>/undo/", page.TurnRound.as_view(), name="undo"),
     path("<slug:slug>/<int:pk>/redo/", page.TurnRound.as_view(undone=False), name="redo"),

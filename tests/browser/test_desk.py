@@ -208,3 +208,21 @@ def test_a_wrong_password_is_told_plainly(desk: Desk) -> None:
     tab.get_by_label("Password").fill(demo.PASSWORD)
     tab.get_by_role("button", name="Sign in", exact=True).click()
     expect(tab.get_by_role("heading", name="7 pages")).to_be_visible()
+
+
+def test_a_broken_hop_is_mended_with_one_click_or_led_elsewhere(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/lock-guide/")
+    here = tab.get_by_role("region", name="Desk")
+    here.get_by_role("button", name="Use it for Staircase").click()
+    desk.hears("“Staircase” leads to #staircase-locks now")
+    assert 'href="#staircase-locks">Staircase</a>' in desk.markup("/lock-guide/")
+    here.get_by_role("button", name=re.compile("^Summit")).click()
+    here.get_by_role("button", name="Lead it elsewhere").click()
+    here.get_by_label("Where it should lead").fill("paddle")
+    here.get_by_role("option", name="A note on paddle gear").click()
+    here.get_by_role("button", name="Lead it there").click()
+    desk.hears("“Summit” leads to #a-note-on-paddle-gear now, which is marked")
+    markup = desk.markup("/lock-guide/")
+    assert 'href="#a-note-on-paddle-gear">Summit</a>' in markup
+    assert '<h2 id="a-note-on-paddle-gear" class="paddle-gear">' in markup

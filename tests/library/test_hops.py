@@ -8,7 +8,7 @@ import pytest
 from django.core.management import CommandError, call_command
 from django.db import connection
 
-from innerhop.library import acts, arrivals, changes, ends, handover, hops, mark_acts, sites
+from innerhop.library import acts, arrivals, changes, ends, handover, hops, mark_acts, meant, sites
 from innerhop.library.acts import End, NoSuchEnd
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.texts import bare_hash_works
@@ -166,3 +166,36 @@ def test_adding_an_editor(site: Site, monkeypatch: pytest.MonkeyPatch) -> None:
     ana = Editor.objects.get(username="ana")
     assert list(sites.of(ana)) == [site]
     assert ana.check_password("a-long-enough-one")
+
+
+MEANT = [
+    ("/stoppages/", "winter on the cut", "/skippers-handbook/", "winter", "Capitals"),
+    ("/stoppages/", "water", None, "", ""),
+    ("/lock-guide/", "Staircase", "/lock-guide/", "staircase-locks", "# is missing"),
+    ("/moorings/", "what is included", "/moorings/", "winter moorings", "differently"),
+    ("/moorings/", "Book", "/", "book", "another page"),
+]
+
+
+@pytest.mark.parametrize("meaning", MEANT)
+def test_a_broken_hop_and_what_it_likely_means(
+    site: Site, editor: Editor, meaning: tuple[str, str, str | None, str, str]
+) -> None:
+    path, text, to, id_, why = meaning
+    page = page_at(site, path)
+    hop = next(one for one in hops.out_of(page) if one.link.text == text)
+    assert hop.kind == hops.BROKEN
+    found = meant.guesses(hop)
+    if to is None:
+        assert found == []
+        return
+    assert (found[0].page.path, found[0].id) == (to, id_)
+    assert why in found[0].why
+    # One click: it leads there, on every page that shares it.
+    act = acts.retarget(page, hop.link, End(found[0].page, id_))
+    changes.save(site, editor, act.said, act.plans)
+    mended = [one for one in hops.out_of(page_at(site, path)) if one.link.text == text]
+    assert all(one.kind != hops.BROKEN for one in mended)
+    assert hops.broken_counts([page])[page.pk] == sum(
+        one.kind == hops.BROKEN for one in hops.out_of(page_at(site, path))
+    )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any
 from urllib.parse import quote
@@ -9,7 +10,7 @@ from urllib.parse import quote
 from django.http import HttpRequest
 
 from innerhop.core import fragments, ids, places
-from innerhop.library import changes, hops, shared
+from innerhop.library import changes, hops, meant, shared
 from innerhop.library.models import Change, Editor, Page
 from innerhop.library.texts import bare_hash_works
 from innerhop.screens import widths
@@ -17,6 +18,7 @@ from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
 
 _CHANGES_SHOWN = 12
+_GUESSED = 20  # broken hops of a page whose likely meaning is looked for at once
 
 
 def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
@@ -36,7 +38,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "marks": [_mark(row) for row in page.marks.values(*_MARK)],
         "shared": [asdict(part) for part in shared.of_page(page)],
         "seals": list(page.seals.values("number", "last")),
-        "hops": [_hop(hop) for hop in out_of],
+        "hops": [*_with_meant(out_of)],
         "into": [_hop(hop) for hop in into],
         "sheet": _sheet(request, page),
         "site": page.site.address.rstrip("/"),
@@ -76,6 +78,20 @@ def _page(page: Page) -> dict[str, Any]:
     }
 
 
+def _with_meant(out_of: list[hops.Hop]) -> Iterator[dict[str, Any]]:
+    """The hops, the first few broken ones with what they likely mean."""
+    left = _GUESSED
+    for hop in out_of:
+        row = _hop(hop)
+        if hop.kind == hops.BROKEN and left:
+            left -= 1
+            row["meant"] = [
+                {"page": one.page.pk, "path": one.page.path, "id": one.id, "why": one.why}
+                for one in meant.guesses(hop)
+            ]
+        yield row
+
+
 def _hop(hop: hops.Hop) -> dict[str, Any]:
     return {
         "n": hop.link.number,
@@ -87,6 +103,7 @@ def _hop(hop: hops.Hop) -> dict[str, Any]:
         "to": hop.page.pk if hop.page else None,
         "end": hop.end,
         "why": hop.why,
+        "meant": [],
     }
 
 

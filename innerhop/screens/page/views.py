@@ -55,6 +55,16 @@ class MakeHop(PlannedAct):
         return acts.hop(page, words, end(page.site, asked))
 
 
+class RetargetHop(PlannedAct):
+    """Let a link that is there lead to another end."""
+
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
+        link = page.links.filter(number=whole(asked, "number")).first()
+        if link is None:
+            raise LookupError("no link stands there")
+        return acts.retarget(page, link, end(page.site, asked))
+
+
 class MakeSmooth(PlannedAct):
     """Let the page's hops glide, for visitors who have not asked for less motion."""
 

@@ -66,7 +66,7 @@ export function hopActs(parts) {
       this.end = { ...one };
       this.endId = one.id;
       await (one.id || one.kind === "top" ? this.preview() : this.suggestEnd());
-      this.soon(() => this.$refs.saveHop.focus());
+      this.soon(() => this.isTyping() || this.$refs.saveHop.focus());
     },
     chooseTop() {
       const { page } = this.state;
@@ -85,7 +85,7 @@ export function hopActs(parts) {
       const url = this.urls.checkId.replace(`/${this.state.page.id}/`, `/${this.end.page}/`);
       try {
         const found = await post(url, { number: this.end.n, typed: null });
-        this.endId = found.id;
+        if (!this.endId) this.endId = found.id; // unless one was typed meanwhile
         await this.preview();
       } catch (problem) {
         this.refuse(problem);
@@ -123,6 +123,44 @@ export function hopActs(parts) {
         if (problem instanceof Told && problem.status !== 409) this.lookedTrouble = problem.message;
         else this.refuse(problem);
       }
+    },
+    // A link that is there, led elsewhere.
+
+    elsewhere: false,
+    newEnd: null,
+    startElsewhere() {
+      Object.assign(this, { elsewhere: true, newEnd: null });
+      this.dropPlan();
+    },
+    stopElsewhere() {
+      Object.assign(this, { elsewhere: false, newEnd: null });
+      this.dropPlan();
+    },
+    async chooseNewEnd(one) {
+      let { id } = one;
+      const mark = one.kind === "section" && !id;
+      if (mark) {
+        const url = this.urls.checkId.replace(`/${this.state.page.id}/`, `/${one.page}/`);
+        try {
+          ({ id } = await post(url, { number: one.n, typed: null }));
+        } catch (problem) {
+          return this.refuse(problem);
+        }
+      }
+      this.newEnd = one;
+      await this.lookAhead(this.urls.retarget, { number: this.hop.n, end_at: { page: one.page, id, n: one.n, mark } });
+    },
+    saveElsewhere() {
+      if (!this.planReady) return;
+      this.elsewhere = false;
+      return this.savePlan("");
+    },
+    // What a broken hop likely means, accepted with one click.
+    acceptMeant(hop, { page, id }) {
+      return this.savedThen(this.urls.retarget, { number: hop.n, end_at: { page, id } }, "");
+    },
+    saidMeant({ page, path, id }) {
+      return page === this.state.page.id ? `#${id}` : `${path}#${id}`;
     },
     lookOf([kind]) {
       return { same: "text-soft", old: "removed", new: "added" }[kind];

@@ -22,7 +22,7 @@ export function idField() {
     // Whether the editor is at another field already: a late answer takes nobody away.
     isTyping() {
       const at = document.activeElement;
-      return at !== this.$refs.id && at.matches("input, select, textarea");
+      return at !== this.$refs.id && at.matches("input, select, textarea") && at.checkVisibility();
     },
     get isMarker() {
       return this.id.side !== "on";

@@ -204,7 +204,7 @@ export function pageScreen() {
       const hop = kind === "hop" ? this.hopOf(n, key) : null;
       if (kind === "hop" && !hop) return;
       if (!stepping) Object.assign(this, { trail: [], inner: null });
-      Object.assign(this, { mode: "", wordsLink: "", inClass: [], isPointed: focus, spot: NO_SPOT });
+      Object.assign(this, { mode: "", elsewhere: false, wordsLink: "", inClass: [], isPointed: focus, spot: NO_SPOT });
       this.dropPlan();
       if (this.id.renames) this.id = NO_ID;
       this.chosen = kind === "none" ? NOTHING : { kind, n, key: hop?.key ?? null };
