@@ -62,6 +62,7 @@ def test_anything_can_be_marked_and_stepped_out_of(desk: Desk) -> None:
     here = side(desk)
     expect(here.get_by_text("A picture", exact=True)).to_be_visible()
     expect(here.get_by_text("A hop lands at this picture. Its heading")).to_be_visible()
+    expect(here.get_by_label("ID for this part")).to_be_focused()
     desk.tab.get_by_role("heading", name="Skipper").click()  # the keyboard leaves the field
     desk.tab.keyboard.press("o")
     expect(here.get_by_text("A figure", exact=True)).to_be_visible()
@@ -173,7 +174,7 @@ def test_a_rename_takes_its_hops_along_and_may_leave_the_old_id(desk: Desk) -> N
     expect(shown(desk, "can't hold spaces")).to_be_visible()
     here.get_by_role("button", name="Use on-ice").click()
     here.get_by_label("Leave the old ID").check()
-    expect(here.get_by_text("Moorings and charges, line")).to_be_visible()
+    expect(shown(desk, "Moorings and charges, line")).to_be_visible()
     expect(shown(desk, "What changes in the markup on 2 pages")).to_be_visible()
     press(desk, "Rename")
     desk.hears("Renamed #winter to #on-ice with 2 hops; #winter stays as a marker")

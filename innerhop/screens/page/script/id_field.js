@@ -11,13 +11,15 @@ export function idField() {
     idRound: 0,
 
     async openIdField(focus, side = null) {
+      const { n } = this.chosen;
       if (!this.isPlace || ((this.markHere || this.isSealed) && !side)) return;
       const where = side ?? "on";
       if (this.id.n !== this.chosen.n || this.id.renames || (side && this.id.side !== side)) {
         this.id = { ...NO_ID, n: this.chosen.n, side: where };
         await this.readId(null);
       }
-      if (focus) this.soon(() => this.isTyping() || this.$refs.id.select());
+      const isStillHere = () => this.chosen.n === n && !this.isTyping();
+      if (focus) this.soon(() => isStillHere() && this.$refs.id.select());
     },
     // Whether the editor is at another field already: a late answer takes nobody away.
     isTyping() {
