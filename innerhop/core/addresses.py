@@ -13,8 +13,6 @@ from urllib.parse import quote, unquote
 
 import ada_url
 
-from innerhop.core import fragments
-
 _INDEX = re.compile(r"(?:^|(?<=/))(?:index|default)\.x?html?$", re.IGNORECASE)
 _HTML = re.compile(r"\.x?html?$", re.IGNORECASE)
 _PATH_SAFE = "/-._~!$&'()*+,;=:@"
@@ -134,14 +132,3 @@ def read_site_address(typed: str) -> str:
     if found.path != "/":
         raise NotAnAddress("Give the address of the whole site, without a page behind it.")
     return f"{found.origin}/"
-
-
-def write_hop(target_path: str, id_: str, bare: bool) -> str:
-    """A hop's address as it stands in the markup.
-
-    bare: `#id`, for a hop within its page; else `/path/#id`. A page whose `<base
-    href>` points elsewhere can't use the bare hash: it would leave the page
-    (HTML Standard 2.4.1).
-    """
-    fragment = fragments.encode(id_)
-    return f"#{fragment}" if bare else f"{target_path}#{fragment}"

@@ -40,12 +40,13 @@ class Mark(NamedTuple):
 class Link(NamedTuple):
     """An `a` or `area` with an href, as written. region: "nav", "header" or
     "footer" where it stands in the site's frame, else ""; `nav` wins inside the
-    others."""
+    others. target: its own `target`, or "" (see `Facts.base_target`)."""
 
     number: int
     href: str
     text: str
     region: str
+    target: str = ""
 
 
 class Heading(NamedTuple):
@@ -70,6 +71,7 @@ class Facts:
     title: str = ""
     language: str = ""
     base_href: str | None = None
+    base_target: str = ""
     marks: list[Mark] = field(default_factory=list)
     links: list[Link] = field(default_factory=list)
     headings: list[Heading] = field(default_factory=list)
@@ -169,7 +171,8 @@ def _note_link(facts: Facts, number: int, node: Node, region: str, breaks: bool)
         facts.marks.append(Mark(number, "name", name, "a", is_marker(node)))
     href = node.attr("href")
     if href is not None:
-        facts.links.append(Link(number, href, words(node, breaks), region))
+        target = node.attr("target") or ""
+        facts.links.append(Link(number, href, words(node, breaks), region, target))
 
 
 def _note_head(facts: Facts, node: Node, tag: str) -> None:
@@ -179,6 +182,7 @@ def _note_head(facts: Facts, node: Node, tag: str) -> None:
         href = node.attr("href")
         if href is not None and facts.base_href is None:
             facts.base_href = str(href)
+        facts.base_target = facts.base_target or str(node.attr("target") or "")
     # SVG has a `title` too; only HTML's names the page.
     elif not facts.title and str(node.namespace).endswith("HTML"):
         facts.title = words(node)

@@ -10,10 +10,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from innerhop.core import attributes
 from innerhop.core.edits import Edit, apply
 from innerhop.core.encoding import Spelling
 from innerhop.core.facts import Facts, Heading, words
-from innerhop.core.marking import CannotMark, plan_marks, write_id
+from innerhop.core.marking import CannotMark, plan_marks
 from innerhop.core.sameness import same_but
 from innerhop.core.source import Node, Source, is_blank
 
@@ -78,7 +79,7 @@ def plan_heading(
     asked = {}
     if id_ and not source.node(turned).attr("id"):
         plan_marks(source, facts, [(turned, id_)], spelling)  # for what it refuses
-        work.edits.append(write_id(source, turned, id_, spelling))
+        work.edits += attributes.plan(source, turned, {"id": id_}, spelling)
         asked = {turned: {"id": id_}}
     new = Source(apply(source.text, work.edits))
     if not same_but(source, new, attributes=asked, tags=work.tags,

@@ -50,7 +50,7 @@ def plan_marker(source: Source, number: int, side: str, id_: str, spelling: Spel
 
     Raises CannotMark where nothing can stand there.
     """
-    place = _place(source, number, side)
+    place = place_of(source, number, side)
     edits = [Edit(place, "", f"<span {markup.attribute('id', id_, spelling)}></span>")]
     grown = Source(apply(source.text, edits))
     made = grown.element_at(place)
@@ -59,7 +59,9 @@ def plan_marker(source: Source, number: int, side: str, id_: str, spelling: Spel
     return edits
 
 
-def _place(source: Source, number: int, side: str) -> int:
+def place_of(source: Source, number: int, side: str) -> int:
+    """Where in the text something can be put beside an element, or inside it at
+    its start. Raises CannotMark where nothing can stand there."""
     node = source.node(number)
     _refuse_parent(node if side == INSIDE else node.parent, side)
     if in_template(node):

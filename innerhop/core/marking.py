@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from innerhop.core import ids, markers, markup
+from innerhop.core import attributes, ids, markers
 from innerhop.core.edits import Edit, apply
 from innerhop.core.encoding import Spelling
 from innerhop.core.facts import Facts, Mark
@@ -35,25 +35,25 @@ def plan_marks(
     that readers see, or when no tag in the text made it.
     """
     taken = set(facts.ids())
-    edits = []
+    edits: list[Edit] = []
     for number, id_ in wanted:
         check_id(id_, taken)
         taken.add(id_)
-        edits.append(_new_id(source, number, id_, spelling))
+        edits += _new_id(source, number, id_, spelling)
     asked = {number: {"id": id_} for number, id_ in wanted}
     if not same_but(source, Source(apply(source.text, edits)), attributes=asked):
         raise CannotMark(_BROKEN)
     return edits
 
 
-def _new_id(source: Source, number: int, id_: str, spelling: Spelling) -> Edit:
+def _new_id(source: Source, number: int, id_: str, spelling: Spelling) -> list[Edit]:
     node = source.node(number)
     if node.tag in _NOT_SHOWN or in_template(node):
         raise CannotMark("Readers can't be sent to this part of the page. Choose one they see.")
     here = node.attr("id")
     if here:
         raise CannotMark(f"This has the ID “{here}” already, so a hop can go there now.")
-    return write_id(source, number, id_, spelling)
+    return attributes.plan(source, number, {"id": id_}, spelling)
 
 
 # HTML Standard 4.2, document metadata, and the elements that are the whole page.
@@ -61,19 +61,6 @@ _NOT_SHOWN = frozenset((
     "html", "head", "body", "title", "base", "link", "meta", "style", "script", "noscript",
     "template", "source", "track", "param", "br", "wbr", "col", "colgroup", "option", "optgroup",
 ))  # fmt: skip
-
-
-def write_id(source: Source, number: int, id_: str, spelling: Spelling) -> Edit:
-    """The edit that puts the ID into the element's start tag, in the place of
-    the one it has. Raises CannotMark when no tag in the text made the element."""
-    there = source.attribute(number, "id")
-    if there is not None:
-        old = source.original(there)
-        return markup.new_value(there.start, old, "id", id_, spelling)
-    place = source.after_tag_name(number)
-    if place is None:
-        raise CannotMark("No tag in the page's text made this element, so it can't carry an ID.")
-    return Edit(place, "", " " + markup.attribute("id", id_, spelling))
 
 
 def mark_of(facts: Facts, number: int) -> Mark:
@@ -95,23 +82,12 @@ def plan_take_away(source: Source, facts: Facts, number: int) -> list[Edit]:
         gone = [number]
         same = same_but(source, Source(apply(source.text, edits)), removed=gone)
     else:
-        edits = [_without(source, number, mark.attribute)]
+        edits = attributes.removal(source, number, mark.attribute)
         asked = {number: {mark.attribute: None}}
         same = same_but(source, Source(apply(source.text, edits)), attributes=asked)
     if not same:
         raise CannotMark(_BROKEN)
     return edits
-
-
-def _without(source: Source, number: int, attribute: str) -> Edit:
-    span = source.attribute(number, attribute)
-    if span is None:
-        raise CannotMark(_BROKEN)
-    # With one of the white space characters before it, which set it apart.
-    start = span.start - 1 if source.text[span.start - 1].isspace() else span.start
-    if source.text[start : span.start] == "\n" and source.text[start - 1] == "\r":
-        start -= 1
-    return Edit(start, source.text[start : span.end], "")
 
 
 def plan_move(
@@ -129,7 +105,7 @@ def plan_move(
     if target is None:
         raise CannotMark("A mark can't be moved to itself. Choose another place.")
     if side == markers.ON:
-        put = [_new_id(between, target, mark.value, spelling)]
+        put = _new_id(between, target, mark.value, spelling)
         asked = {target: {"id": mark.value}}
         same = same_but(between, Source(apply(between.text, put)), attributes=asked)
         if not same:
@@ -175,19 +151,12 @@ def plan_from_class(
     keep: leave it in the class as well, where a style sheet looks for it.
     Raises CannotMark.
     """
-    edits = plan_marks(source, facts, [(number, word)], spelling)
-    span = source.attribute(number, "class")
+    plan_marks(source, facts, [(number, word)], spelling)  # whether it can have it
     words = str(source.node(number).attr("class") or "").split()
-    if keep or span is None or word not in words:
-        return edits
-    left = [one for one in words if one != word]
-    old = source.original(span)
-    value = " ".join(left)
-    if left:
-        edits.append(markup.new_value(span.start, old, "class", value, spelling))
-    else:
-        edits.append(_without(source, number, "class"))
-    asked = {number: {"id": word, "class": value if left else None}}
-    if not same_but(source, Source(apply(source.text, edits)), attributes=asked):
+    values: dict[str, str | None] = {"id": word}
+    if not keep and word in words:
+        values["class"] = " ".join(one for one in words if one != word) or None
+    edits = attributes.plan(source, number, values, spelling)
+    if not same_but(source, Source(apply(source.text, edits)), attributes={number: values}):
         raise CannotMark(_BROKEN)
     return edits

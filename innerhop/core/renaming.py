@@ -7,13 +7,14 @@ import re
 from collections.abc import Iterable, Mapping
 from html import unescape
 
-from innerhop.core import fragments, markup
+from innerhop.core import attributes, fragments, markup
 from innerhop.core.edits import Edit, apply
 from innerhop.core.encoding import Spelling
 from innerhop.core.facts import Facts
-from innerhop.core.marking import CannotMark, mark_of, write_id
-from innerhop.core.sameness import same_but
+from innerhop.core.marking import CannotMark, mark_of
+from innerhop.core.sameness import Values, same_but
 from innerhop.core.source import Node, Source
+from innerhop.core.writing import RELATIVE, form_of
 
 # HTML Standard, "Attributes" index: values that are an ID or a list of IDs of the
 # same tree; WAI-ARIA 1.2, 6.2.4: ID reference and ID reference list.
@@ -36,23 +37,12 @@ def plan_rename(
     """
     mark = mark_of(facts, number)
     asked: dict[int, dict[str, str | None]] = {number: {mark.attribute: new}}
-    if mark.attribute == "id":
-        edits = [write_id(source, number, new, spelling)]
-        if facts.ids()[mark.value].number == number:
-            edits += _follow_references(source, mark.value, new, spelling, asked)
-    else:
-        edits = [_write(source, number, "name", new, spelling)]
+    edits = attributes.plan(source, number, asked[number], spelling)
+    if mark.attribute == "id" and facts.ids()[mark.value].number == number:
+        edits += _follow_references(source, mark.value, new, spelling, asked)
     if not same_but(source, Source(apply(source.text, edits)), attributes=asked):
         raise CannotMark("The markup around this is too broken to change it safely.")
     return edits
-
-
-def _write(source: Source, number: int, name: str, value: str, spelling: Spelling) -> Edit:
-    span = source.attribute(number, name)
-    if span is None:
-        raise CannotMark("No tag in the page's text made this element, so it can't be changed.")
-    old = source.original(span)
-    return markup.new_value(span.start, old, name, value, spelling)
 
 
 def _follow_references(
@@ -63,7 +53,7 @@ def _follow_references(
     asked: dict[int, dict[str, str | None]],
 ) -> Iterable[Edit]:
     """Labels, descriptions and the like that name the element go with it."""
-    edits = []
+    edits: list[Edit] = []
     for name in _REFERENCES:
         for node in source.document.select(f"[{name}]"):
             number, value = source.number(node), str(node.attr(name))
@@ -71,7 +61,7 @@ def _follow_references(
                 continue
             words = re.split(r"(\s+)", value)
             followed = "".join(new if word == old else word for word in words)
-            edits.append(_write(source, number, name, followed, spelling))
+            edits += attributes.plan(source, number, {name: followed}, spelling)
             asked.setdefault(number, {})[name] = followed
     return edits
 
@@ -136,8 +126,25 @@ def mentioned_on(source: Source, id_: str) -> list[str]:
 
 def plan_addresses(source: Source, hrefs: Mapping[int, str], spelling: Spelling) -> list[Edit]:
     """The edits that give links, by number, other addresses. Raises CannotMark."""
-    edits = [_write(source, number, "href", href, spelling) for number, href in hrefs.items()]
-    asked = {number: {"href": href} for number, href in hrefs.items()}
+    return plan_links(source, {number: {"href": href} for number, href in hrefs.items()}, spelling)
+
+
+def plan_links(source: Source, asked: Mapping[int, Values], spelling: Spelling) -> list[Edit]:
+    """The edits that give links, by number, other attributes; None takes one
+    away. Raises CannotMark when that can't be done safely."""
+    edits = [
+        edit
+        for number, values in asked.items()
+        for edit in attributes.plan(source, number, values, spelling)
+    ]
     if edits and not same_but(source, Source(apply(source.text, edits)), attributes=asked):
         raise CannotMark("A link's markup is too broken to change it safely.")
     return edits
+
+
+def takes_relative_files(source: Source) -> bool:
+    """Whether the page takes a picture, style sheet or script by an address that is
+    read from the page's own place."""
+    nodes = source.document.select("img[src], script[src], link[href], source[src]")
+    found = (str(node.attr("src") or node.attr("href") or "") for node in nodes)
+    return any(form_of(address) == RELATIVE for address in found if address)

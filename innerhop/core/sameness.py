@@ -24,6 +24,7 @@ def same_but(
     tags: Mapping[int, str] | None = None,
     added: Collection[int] = (),
     removed: Collection[int] = (),
+    filled: bool = False,
 ) -> bool:
     """Whether `new` is `old` but for what was asked.
 
@@ -31,11 +32,12 @@ def same_but(
     they are to have, None for none. tags: for elements of `old`, the tag they
     are to have. added: the numbers, in `new`, of elements more. removed: the
     numbers, in `old`, of elements that are gone, though not what they held.
+    filled: whether the added elements brought text of their own.
     """
     if len(new.nodes) - len(added) != len(old.nodes) - len(removed):
         return False
     before = _stream(old, removed, attributes or {}, tags or {})
-    after = _stream(new, added, {}, {})
+    after = _stream(new, added, {}, {}, filled)
     return list(before) == list(after)
 
 
@@ -47,6 +49,7 @@ def _stream(
     skipped: Collection[int],
     attributes: Mapping[int, Values],
     tags: Mapping[int, str],
+    filled: bool = False,
 ) -> Iterator[Event]:
     kept = {-1: -1}  # each element's place among those that are kept
     number, place = -1, -1
@@ -68,7 +71,7 @@ def _stream(
             yield tags.get(number, node.tag), above, attrs
         elif is_text(node):
             parent = _number(source, node.parent)
-            if parent in skipped and node.parent.tag == "style":  # type: ignore[union-attr]
+            if parent in skipped and (filled or node.parent.tag == "style"):  # type: ignore[union-attr]
                 continue
             above = kept[parent]
             if text and text[-2] == above:

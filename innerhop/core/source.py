@@ -16,8 +16,9 @@ from functools import cached_property
 
 import turbohtml
 from turbohtml import Element as Node
+from turbohtml import Node as AnyNode
 
-__all__ = ["Node", "Source", "Span", "TextRun", "sniff_encoding"]
+__all__ = ["AnyNode", "Node", "Source", "Span", "TextRun", "sniff_encoding"]
 
 _LONE_SURROGATE = re.compile("[\ud800-\udfff]")
 # HTML Standard 13.2.5.8, "Tag name state".

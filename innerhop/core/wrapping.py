@@ -30,7 +30,7 @@ _PHRASING = frozenset((
     "strong", "sub", "sup", "time", "tt", "u", "var",
 ))  # fmt: skip
 # HTML Standard 3.2.5.2.7, interactive content.
-_INTERACTIVE = frozenset((
+INTERACTIVE = frozenset((
     "a", "audio", "button", "details", "embed", "iframe", "input", "label", "select", "textarea",
     "video",
 ))  # fmt: skip
@@ -70,13 +70,13 @@ def span_of(source: Source, words: Words) -> Span:
     return _whole_span(source, stretches)
 
 
-def _link_around(source: Source, number: int) -> Node | None:
+def link_around(source: Source, number: int) -> Node | None:
     line = line_of(source.node(number))
     return next((node for node in line if node.tag in _HOLDS_NO_LINK or node.tag == "a"), None)
 
 
 def _refuse_inside_link(source: Source, stretches: list[Stretch]) -> None:
-    around = {stretch.number: _link_around(source, stretch.number) for stretch in stretches}
+    around = {stretch.number: link_around(source, stretch.number) for stretch in stretches}
     first = next((node for node in around.values() if node is not None), None)
     if first is None:
         return
@@ -99,7 +99,7 @@ def _beside(source: Source, node: Node) -> Words | None:
     if not isinstance(node.parent, Node):
         return None
     number = source.number(node.parent)
-    if _link_around(source, number) is not None:
+    if link_around(source, number) is not None:
         return None
     children = list(node.parent.children)
     at = children.index(node)
@@ -146,7 +146,7 @@ def _refuse_around_link(source: Source, stretches: list[Stretch]) -> None:
     between = _children_between(source, top, stretches[0], stretches[-1])
     for child in between:
         inside = [child, *child.iter_elements()] if isinstance(child, Node) else []
-        wrong = next((node for node in inside if node.tag in _INTERACTIVE), None)
+        wrong = next((node for node in inside if node.tag in INTERACTIVE), None)
         if wrong is not None:
             reason = "Between these words stands something to click, which a link can't go around."
             raise CannotLink(reason, as_words(stretches[:1]))

@@ -8,15 +8,15 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
-from innerhop.core import addresses, hopping, marking, renaming, selection, smoothing
+from innerhop.core import fragments, smoothing, writing
 from innerhop.core.edits import Edit, Spot, difference
-from innerhop.library import seals, shared
+from innerhop.library import moves, seals, shared
 from innerhop.library.changes import Plan
-from innerhop.library.models import Link, Mark, Page
-from innerhop.library.texts import PageText, bare_hash_works, current
+from innerhop.library.models import Mark, Page
+from innerhop.library.texts import PageText, bare_hash_works, base_of
 
 PAGES_SHOWN = 6  # of a change of many pages, these stand for all
 
@@ -41,16 +41,29 @@ class End:
 
 
 @dataclass(frozen=True)
+class Outside:
+    """The end of a link that leaves the site: its address, as it is to be written."""
+
+    href: str
+
+
+Goal = End | Outside
+
+
+@dataclass(frozen=True)
 class Act:
     """Edits on one page or many, and the line that says what they do.
 
-    notes: what the editor should know before it is done.
+    notes: what the editor should know before it is done. move: the address that a
+    page gets with it. forms: how its hop could be written.
     """
 
     said: str
     plans: Sequence[Plan]
     href: str = ""
     notes: Sequence[str] = ()
+    move: moves.Wanted | None = None
+    forms: Sequence[writing.Written] = ()
 
     @cached_property
     def stamp(self) -> str:
@@ -90,67 +103,6 @@ def on_pages(plans: Sequence[object]) -> str:
     return f", on all {len(plans)} pages that share it" if len(plans) > 1 else ""
 
 
-def hop(page: Page, words: selection.Words, end: End) -> Act:
-    """Make a link of the words, and mark the section it ends at if it must be.
-
-    Raises wrapping.CannotLink, marking.CannotMark or NoSuchEnd.
-    """
-    _check_end(end)
-    text = current(page)
-    copies = shared.copies(page, words.start.number)
-    href = link_to(page, end, len(copies) > 1)
-    plans = [
-        Plan(copy.page, copy.page.revision, _link(_shifted(words, copy.number), href))
-        for copy in copies
-    ]
-    said = f"Linked “{selection.text_of(text.source, words)}” to {href}{on_pages(plans)}"
-    if end.number is None:
-        return Act(said, plans, href)
-    end_text = text if end.page.pk == page.pk else current(end.page)
-    said += f" and marked “{title_of(end_text, end.number)}”"
-    marks = in_copies(end.page, end.number, _mark(end.id))
-    return Act(said, joined([*plans, *marks]), href)
-
-
-def retarget(page: Page, link: Link, end: End) -> Act:
-    """Let a link that is there lead to another end, and mark it if it must be.
-
-    Raises marking.CannotMark or NoSuchEnd.
-    """
-    _check_end(end)
-    copies = shared.copies(page, link.number)
-    href = link_to(page, end, len(copies) > 1)
-
-    def make(text: PageText, number: int) -> Sequence[Edit]:
-        return renaming.plan_addresses(text.source, {number: href}, text.revision.spelling)
-
-    plans = in_copies(page, link.number, make)
-    said = f"“{link.text or 'A picture'}” leads to {href} now{on_pages(plans)}"
-    if end.number is None:
-        return Act(said, plans, href)
-    marks = in_copies(end.page, end.number, _mark(end.id))
-    return Act(f"{said}, which is marked", joined([*plans, *marks]), href)
-
-
-def _link(words: selection.Words, href: str) -> Callable[[PageText], Sequence[Edit]]:
-    return lambda text: hopping.plan_hop(text.source, words, href, text.revision.spelling)
-
-
-def _mark(id_: str) -> Make:
-    return lambda text, number: marking.plan_marks(
-        text.source, text.facts, [(number, id_)], text.revision.spelling
-    )
-
-
-def _shifted(words: selection.Words, number: int) -> selection.Words:
-    """The words in another copy of the region they are in."""
-    by = number - words.start.number
-    start, end = words.start, words.end
-    return selection.Words(
-        replace(start, number=start.number + by), replace(end, number=end.number + by), words.text
-    )
-
-
 def joined(plans: Sequence[Plan]) -> list[Plan]:
     """One plan for each page, where several want something of the same page."""
     by_page: dict[int, list[Plan]] = {}
@@ -184,22 +136,35 @@ def title_of(text: PageText, number: int) -> str:
     return next((one.text for one in headings if one.number == number), "") or "a heading"
 
 
-def _check_end(end: End) -> None:
+def check_end(end: Goal) -> None:
+    """Raise NoSuchEnd when what a hop is to end at is not there."""
+    if isinstance(end, Outside):
+        return
     is_mark = end.number is None and end.id
     if is_mark and not Mark.objects.filter(page=end.page, value=end.id).exists():
         raise NoSuchEnd(f"Nothing on “{end.page.title}” has the ID “{end.id}” any more.")
 
 
-def link_to(page: Page, end: End, is_shared: bool) -> str:
-    """How the hop is written. In a part that pages share, the page's address
-    stands in front: a bare hash would work on one of them only."""
-    bare = end.page.pk == page.pk and not is_shared and bare_hash_works(page)
-    if end.directive:
-        return f"{'' if bare else end.page.path}#{end.directive}"
-    if end.id:
-        return addresses.write_hop(end.page.path, end.id, bare)
-    # HTML Standard 7.4.6.4: `top` is the top of any page that has no such ID, so in
-    # a shared part it is the top of whichever page the reader is on.
-    if end.page.pk == page.pk:
-        return addresses.write_hop(page.path, "top", bare_hash_works(page))
-    return end.page.path
+def fragment_of(page: Page, end: End) -> str | None:
+    """What stands behind the hash of a hop from a page to that end."""
+    if end.directive or end.id:
+        return end.directive or fragments.encode(end.id)
+    # HTML Standard 7.4.6.4: `top` is the top of any page that has no such ID.
+    return "top" if end.page.pk == page.pk else None
+
+
+def start_of(page: Page, is_shared: bool) -> writing.Start:
+    """A place on the page where a hop is to be written."""
+    return writing.Start(page.address, base_of(page), is_shared)
+
+
+def link_to(page: Page, end: Goal, is_shared: bool, form: str = "") -> str:
+    """How a hop is written on a page. form: one chosen for it; without one, the
+    site's way. Raises writing.CannotWrite."""
+    if isinstance(end, Outside):
+        return end.href
+    fragment = fragment_of(page, end)
+    if fragment == "top" and is_shared and not form and bare_hash_works(page):
+        return "#top"  # the top of whichever page the reader is on
+    start = start_of(page, is_shared)
+    return writing.best(start, end.page.address, fragment, page.site.hop_form, form).href

@@ -17,8 +17,8 @@ from django.utils import timezone
 
 from innerhop.core import encoding
 from innerhop.core.edits import Edit, EditsClash, apply, carry, invert, join_all
-from innerhop.library import index, seals
-from innerhop.library.models import Change, Editor, Page, Revision, Seal, Site
+from innerhop.library import index, moves, seals
+from innerhop.library.models import Change, Editor, Move, Page, Revision, Seal, Site
 from innerhop.library.texts import PageText, current, currents, from_rows, to_rows
 
 _SAID_LENGTH = 500
@@ -70,26 +70,40 @@ class CannotUndo(Exception):
 Steps = Generator[Progress, None, Change]
 
 
-def save(site: Site, author: Editor, said: str, plans: Sequence[Plan]) -> Change:
-    """Write the plans as one change.
+def save(
+    site: Site,
+    author: Editor,
+    said: str,
+    plans: Sequence[Plan],
+    move: moves.Wanted | None = None,
+) -> Change:
+    """Write the plans as one change. move: the address that a page gets with it.
 
     Raises MovedOn, and writes nothing, when any page is no longer at the
     revision its edits were planned on; and what planning raises.
     """
-    return run(save_steps(site, author, said, plans))
+    return run(save_steps(site, author, said, plans, move))
 
 
-def save_steps(site: Site, author: Editor, said: str, plans: Sequence[Plan]) -> Steps:
+def save_steps(
+    site: Site,
+    author: Editor,
+    said: str,
+    plans: Sequence[Plan],
+    move: moves.Wanted | None = None,
+) -> Steps:
     """The same, step by step: for changes of many pages. It is one transaction,
     and ending the steps early takes all of it back."""
     with transaction.atomic():
-        locked = _lock(site, [plan.page.pk for plan in plans])
+        locked = _lock(site, [plan.page.pk for plan in plans], move.page if move else None)
         for plan in plans:
             page = locked[plan.page.pk]
             if page.revision != plan.revision:
                 last = page.revisions.get(number=page.revision).change
                 raise MovedOn(page, last)
         change = Change.objects.create(site=site, author=author, said=said[:_SAID_LENGTH])
+        if move:
+            moves.begin(change, locked[move.page.pk], move)
         for at, batch in _batches(plans):
             yield Progress(at, len(plans))
             sealed = seals.of(plan.page for plan in batch)
@@ -99,6 +113,8 @@ def save_steps(site: Site, author: Editor, said: str, plans: Sequence[Plan]) -> 
                 edits = plan.edits(text, sealed[plan.page.pk])
                 writings.append(_Writing.of_edits(text, edits, sealed[plan.page.pk]))
             _write(writings, change)
+        if move:
+            index.rewrite([current(locked[move.page.pk])])
         return change
 
 
@@ -151,27 +167,41 @@ def pages_of(change: Change) -> list[Page]:
     return list(Page.objects.filter(revisions__change=change).distinct())
 
 
-def _lock(site: Site, keys: Sequence[int]) -> dict[int, Page]:
+def _lock(site: Site, keys: Sequence[int], moving: Page | None) -> dict[int, Page]:
     """The pages, held until the transaction ends; in one order, so that two
-    changes never wait for each other."""
+    changes never wait for each other. moving: one whose address changes."""
+    keys = [*keys, moving.pk] if moving else keys
     pages = Page.objects.select_for_update(of=("self",)).select_related("site")
     return {page.pk: page for page in pages.filter(site=site, pk__in=keys).order_by("pk")}
 
 
 def _turn_round(change: Change, undone: bool) -> Steps:
     with transaction.atomic():
-        locked = _lock(change.site, [page.pk for page in pages_of(change)])
+        move = moves.of(change)
+        written = [page.pk for page in pages_of(change)]
+        locked = _lock(change.site, written, move.page if move else None)
         change.refresh_from_db()
         if (change.undone is not None) == undone:
             raise CannotUndo("That has been done already. Load the page again to see it as it is.")
-        pages = list(locked.values())
+        if move:
+            _move_back(locked[move.page_id], move, undone)
+        pages = [locked[key] for key in written]
         for at, batch in _batches(pages):
             yield Progress(at, len(pages))
             sealed = seals.of(batch)
             _write([_turned(page, change, sealed[page.pk]) for page in batch], change)
+        if move:
+            index.rewrite([current(locked[move.page_id])])
         change.undone = timezone.now() if undone else None
         change.save(update_fields=["undone"])
         return change
+
+
+def _move_back(page: Page, move: Move, undone: bool) -> None:
+    try:
+        moves.turn(page, move, undone)
+    except moves.AddressTaken as problem:
+        raise CannotUndo(str(problem)) from None
 
 
 def _turned(page: Page, change: Change, sealed: Sequence[Seal]) -> _Writing:

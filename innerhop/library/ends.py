@@ -43,6 +43,17 @@ def find(site: Site, asked: str, near: Page | None, with_pages: bool = False) ->
     return sorted(found, key=_order(asked.casefold(), near))[:MOST]
 
 
+def title_of(page: Page, id_: str) -> str:
+    """What an end is called: its section's title, or what kind of part it is."""
+    if not id_:
+        return ""
+    section = page.sections.filter(mark=id_).first()
+    if section is not None:
+        return section.title
+    mark = page.marks.filter(value=id_).first()
+    return f"A {'marker' if mark.empty else places.kind_of_tag(mark.tag)}" if mark else ""
+
+
 def _section(row: Section) -> Found:
     return Found("section", row.page, row.title, row.mark, row.number, row.depth)
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from urllib.parse import unquote
 
-from innerhop.core import text_directives
+from innerhop.core import closed, text_directives
 from innerhop.core.fragments import Nowhere, Targets, Top, indicated, without_directive
 from innerhop.library.models import Link, Mark, Page
 from innerhop.library.texts import current
@@ -22,7 +22,7 @@ class Hop:
 
     kind: one of the five above, as it is drawn. end: the element number it
     ends at, None for the top of the page or for nowhere. why: for a broken hop, what
-    is wrong, in one sentence.
+    is wrong, in one sentence. opens: whether the browser opens a closed part for it.
     """
 
     link: Link
@@ -30,6 +30,7 @@ class Hop:
     page: Page | None
     end: int | None
     why: str = ""
+    opens: bool = False
 
 
 def out_of(page: Page) -> list[Hop]:
@@ -87,13 +88,28 @@ def _hops(links: list[Link]) -> list[Hop]:
     pages = Page.objects.filter(site_id=site_id, key__in=wanted).select_related("site")
     ends = {page.key: page for page in pages}
     targets = targets_of(list(ends.values()))
+    shut = _shut(list(ends.values()))
     to_words = _ToWords()
     return [
         to_words.hop(link, ends[link.key])
         if link.key in ends and _is_to_words(link.fragment or "")
-        else _hop(link, ends.get(link.key), targets)
+        else _seen(_hop(link, ends.get(link.key), targets), shut)
         for link in links
     ]
+
+
+def _shut(pages: list[Page]) -> dict[tuple[int, int], str]:
+    """Which marks of these pages stand in closed parts, and of which state."""
+    rows = Mark.objects.filter(page__in=pages).exclude(closed="")
+    return {(page, n): state for page, n, state in rows.values_list("page", "number", "closed")}
+
+
+def _seen(hop: Hop, shut: dict[tuple[int, int], str]) -> Hop:
+    """The hop with what becomes of it at a closed part: it is opened, or it can't be."""
+    state = shut.get((hop.page.pk, hop.end)) if hop.page and hop.end is not None else None
+    if state == closed.HIDDEN:
+        return replace(hop, kind=BROKEN, why=closed.SAID[state])
+    return replace(hop, opens=True) if state == closed.OPENS else hop
 
 
 def _is_to_words(fragment: str) -> bool:

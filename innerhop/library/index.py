@@ -11,14 +11,14 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Model
 
-from innerhop.core import addresses, shared
+from innerhop.core import addresses, closed, opening, shared
 from innerhop.core import outline as core_outline
 from innerhop.library.models import Link, Mark, Page, Region, Section
 from innerhop.library.texts import PageText, base_of, current
 
 _BATCH = 2_000
 TITLE_LENGTH = 500
-VERSION = 2  # one more whenever the rows say something new: see `catch_up`
+VERSION = 3  # one more whenever the rows say something new: see `catch_up`
 
 Row = dict[str, Any]
 
@@ -112,8 +112,10 @@ def _sections(text: PageText) -> Iterable[Row]:
 
 
 def _marks(text: PageText) -> Iterable[Row]:
+    shut = closed.parts(text.source)
     for one in text.facts.marks:
-        yield {**one._asdict(), "tag": one.tag[:60]}
+        state = closed.state(shut, one.number) if shut else ""
+        yield {**one._asdict(), "tag": one.tag[:60], "closed": state}
 
 
 def _links(text: PageText) -> Iterable[Row]:
@@ -123,8 +125,11 @@ def _links(text: PageText) -> Iterable[Row]:
     for one in text.facts.links:
         found = addresses.resolve(one.href, base)
         inside = found is not None and own is not None and found.origin == own.origin
+        row = one._asdict()
+        target = row.pop("target") or text.facts.base_target
         yield {
-            **one._asdict(),
+            **row,
+            "new_tab": opening.is_new_tab(target),
             "site_id": page.site_id,
             "key": page.site.key_of(found.path)[:1000] if found and inside else "",
             "fragment": found.fragment if found else None,

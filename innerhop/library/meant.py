@@ -29,16 +29,16 @@ def guesses(hop: Hop) -> list[Guess]:
     if link.fragment is None:
         return [Guess(link.page, missing_hash(link), "The # is missing.")]
     if hop.page is not None:
-        return _on(hop.page, link.fragment)
+        return on_page(hop.page, link.fragment)
     paths = {page.key: page for page in Page.objects.filter(site_id=link.site_id)}
     found = []
     for key in meant.near_paths(link.key, list(paths)):
-        for one in _on(paths[key], link.fragment, exact=True):
+        for one in on_page(paths[key], link.fragment, exact=True):
             found.append(Guess(one.page, one.id, "The page’s address is a little off."))
     return found[:_MOST_PAGES]
 
 
-def _on(page: Page, fragment: str, exact: bool = False) -> list[Guess]:
+def on_page(page: Page, fragment: str, exact: bool = False) -> list[Guess]:
     """What a fragment could mean on a page, or on the page that has it exactly."""
     asked = percent_decode(fragment)
     marks = Mark.objects.filter(page__site_id=page.site_id)

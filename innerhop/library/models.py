@@ -10,7 +10,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.urls import reverse
 
-from innerhop.core import addresses
+from innerhop.core import addresses, writing
 from innerhop.core.encoding import Spelling
 
 
@@ -22,6 +22,7 @@ class Site(models.Model):
     """A website, known by the address its readers type.
 
     own_letters: whether the IDs of its pages keep the letters of its language.
+    hop_form: how hops to other pages are written unless one is to be otherwise.
     """
 
     name = models.CharField(max_length=120)
@@ -30,6 +31,7 @@ class Site(models.Model):
     language = models.CharField(max_length=35, default="en")
     visitor_host = models.CharField(max_length=200, unique=True)
     own_letters = models.BooleanField(default=False)
+    hop_form = models.CharField(max_length=8, default=writing.PATH)
     loose_addresses = models.BooleanField(default=True)
     editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
 
@@ -164,7 +166,8 @@ class Section(models.Model):
 
 class Mark(models.Model):
     """Index: an ID, or the name of an `a`, in a page's current text. empty: whether
-    its element is there for that only, an empty marker."""
+    its element is there for that only, an empty marker. closed: what `core.closed`
+    says of the part that it stands in."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="marks")
     number = models.PositiveIntegerField()
@@ -172,6 +175,7 @@ class Mark(models.Model):
     value = models.TextField()
     tag = models.CharField(max_length=60)
     empty = models.BooleanField(default=False)
+    closed = models.CharField(max_length=6, blank=True)
 
     class Meta:
         ordering = ("page", "number")
@@ -185,7 +189,7 @@ class Link(models.Model):
 
     key: the page of this site that it leads to, "" when it leaves the site.
     fragment: the address's fragment as the URL Standard writes it, None when
-    it has none.
+    it has none. new_tab: whether it opens in another tab.
     """
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="links")
@@ -196,6 +200,7 @@ class Link(models.Model):
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     key = models.CharField(max_length=1000, blank=True)
     fragment = models.TextField(null=True, blank=True)  # noqa: DJ001  (null: no fragment at all)
+    new_tab = models.BooleanField(default=False)
 
     class Meta:
         ordering = ("page", "number")
@@ -241,6 +246,39 @@ class Seal(models.Model):
 
     def __str__(self) -> str:
         return f"{self.page} from {self.number} to {self.last}"
+
+
+class Move(models.Model):
+    """That a page got another address, with the change that let its hops follow.
+    Readers and other sites may still come by the old one."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="moves")
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="moves")
+    change = models.OneToOneField(Change, on_delete=models.CASCADE, related_name="move")
+    old = models.CharField(max_length=1000)
+    new = models.CharField(max_length=1000)
+
+    class Meta:
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return f"{self.old} to {self.new}"
+
+
+class Tick(models.Model):
+    """That a step of a page's copy sheet has been done where the page lives. key:
+    the step's own (see `copying`)."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="ticks")
+    key = models.CharField(max_length=40)
+    editor = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["page", "key"], name="ticked_once")]
+
+    def __str__(self) -> str:
+        return f"{self.page} {self.key}"
 
 
 class Asset(models.Model):

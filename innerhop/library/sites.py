@@ -10,14 +10,10 @@ from django.db.models import QuerySet
 from django.utils.text import slugify
 
 from innerhop.core import addresses, ids
-from innerhop.library import index, texts
+from innerhop.library import index, moves, texts
 from innerhop.library.models import Editor, Membership, Page, Site
 
 _RESERVED = {"sign-in", "sign-out", "static"}  # first parts of our own addresses
-
-
-class AddressTaken(ValueError):
-    """Another page of the site has this address; says which."""
 
 
 def of(editor: Editor) -> QuerySet[Site]:
@@ -72,17 +68,13 @@ def free_path(site: Site, path: str, taken: Container[str] = ()) -> str:
 
 @transaction.atomic
 def set_path(page: Page, typed: str) -> None:
-    """Give a page another address; its own links are then read from there.
+    """Correct a page's address to the one readers know it by; its own links are
+    then read from there, and hops that were written for it find it.
 
-    Raises addresses.NotAnAddress, or AddressTaken.
+    Raises addresses.NotAnAddress, or moves.AddressTaken.
     """
     path = addresses.read_path(typed, page.site.address)
     if path == page.path:
         return
-    key = page.site.key_of(path)
-    other = page.site.pages.filter(key=key).exclude(pk=page.pk).first()
-    if other is not None:
-        raise AddressTaken(f"“{other.title}” has the address {other.path} already. Choose another.")
-    page.path, page.key = path, key
-    page.save()
+    moves.put_at(page, path)
     index.rewrite([texts.current(page)])

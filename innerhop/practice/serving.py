@@ -21,6 +21,9 @@ from django.db import connection
 def fresh_database(name: str) -> None:
     """Make an empty database of that name, dropping an old one, and use it from here on."""
     quoted = connection.ops.quote_name(name)
+    if connection.settings_dict["NAME"] == name:  # the one in use can't be dropped
+        connection.close()
+        connection.settings_dict["NAME"] = "postgres"
     with connection.cursor() as cursor:
         cursor.execute(f"drop database if exists {quoted} with (force)")
         cursor.execute(f"create database {quoted}")

@@ -5,6 +5,7 @@ from django.urls import path
 from innerhop.screens.bring_in import views as bring_in
 from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import views as hand_over
+from innerhop.screens.page import hop_views as hops
 from innerhop.screens.page import mark_views as marks
 from innerhop.screens.page import views as page
 from innerhop.screens.pages import views as pages
@@ -41,14 +42,20 @@ urlpatterns = [
     path("<slug:slug>/<int:pk>/in-class/", marks.InClass.as_view(), name="in-class"),
     path("<slug:slug>/<int:pk>/from-class/", marks.FromClass.as_view(), name="from-class"),
     path("<slug:slug>/<int:pk>/seal/", marks.SealRegion.as_view(), name="seal"),
-    path("<slug:slug>/<int:pk>/check-words/", page.CheckWords.as_view(), name="check-words"),
-    path("<slug:slug>/<int:pk>/hop/", page.MakeHop.as_view(), name="hop"),
-    path("<slug:slug>/<int:pk>/retarget/", page.RetargetHop.as_view(), name="retarget"),
+    path("<slug:slug>/<int:pk>/check-words/", hops.CheckWords.as_view(), name="check-words"),
+    path("<slug:slug>/<int:pk>/check-part/", hops.CheckPart.as_view(), name="check-part"),
+    path("<slug:slug>/<int:pk>/hop/", hops.MakeHop.as_view(), name="hop"),
+    path("<slug:slug>/<int:pk>/link-part/", hops.LinkPart.as_view(), name="link-part"),
+    path("<slug:slug>/<int:pk>/put-link/", hops.PutLink.as_view(), name="put-link"),
+    path("<slug:slug>/<int:pk>/retarget/", hops.RetargetHop.as_view(), name="retarget"),
+    path("<slug:slug>/<int:pk>/reopen/", hops.ReopenHop.as_view(), name="reopen"),
+    path("<slug:slug>/<int:pk>/convert/", hops.ConvertHops.as_view(), name="convert"),
     path("<slug:slug>/<int:pk>/smooth/", page.MakeSmooth.as_view(), name="smooth"),
     path("<slug:slug>/<int:pk>/undo/", page.TurnRound.as_view(), name="undo"),
     path("<slug:slug>/<int:pk>/redo/", page.TurnRound.as_view(undone=False), name="redo"),
     path("<slug:slug>/<int:pk>/measure/", page.KeepMeasure.as_view(), name="measure"),
-    path("<slug:slug>/<int:pk>/address/", page.SetAddress.as_view(), name="address"),
+    path("<slug:slug>/<int:pk>/address/", page.CorrectAddress.as_view(), name="address"),
+    path("<slug:slug>/<int:pk>/move-page/", page.MovePage.as_view(), name="move-page"),
     path("<slug:slug>/<int:pk>/difference/", hand_over.page_difference, name="difference"),
     path("<slug:slug>/<int:pk>/file/", hand_over.page_file, name="page-file"),
 ]

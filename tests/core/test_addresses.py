@@ -122,8 +122,3 @@ def test_page_and_site_addresses_are_helped() -> None:
     for typed in ("", "https://marrowby.example/locks/", "ftp://marrowby.example"):
         with pytest.raises(NotAnAddress):
             addresses.read_site_address(typed)
-
-
-def test_a_hop_is_written_as_short_as_it_works() -> None:
-    assert addresses.write_hop("/locks/", "a b", True) == "#a%20b"
-    assert addresses.write_hop("/locks/", "summit", False) == "/locks/#summit"

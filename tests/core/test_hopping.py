@@ -32,7 +32,7 @@ def select(source: Source, first: str, last: str = "") -> Words:
 
 def link(text: str, first: str, last: str = "") -> str:
     source = Source(text)
-    made = hopping.plan_hop(source, select(source, first, last), "#x", UTF_8)
+    made = hopping.plan_hop(source, select(source, first, last), {"href": "#x"}, UTF_8)
     return edits.apply(text, made)
 
 
@@ -83,7 +83,7 @@ def test_what_can_t_be_linked(
     assert (caught.value.nearest.text if caught.value.nearest else None) == nearest
     if caught.value.nearest:  # and it really can be linked
         source = Source(text)
-        assert hopping.plan_hop(source, caught.value.nearest, "#x", UTF_8)
+        assert hopping.plan_hop(source, caught.value.nearest, {"href": "#x"}, UTF_8)
 
 
 @st.composite
@@ -103,7 +103,7 @@ def test_another_parser_sees_the_old_tree_and_one_link(data: st.DataObject, text
     words = data.draw(some_words(text))
     source = Source(text)
     try:
-        made = hopping.plan_hop(source, words, "#new-hop", UTF_8)
+        made = hopping.plan_hop(source, words, {"href": "#new-hop"}, UTF_8)
     except CannotLink as problem:
         assert problem.reason
         return
@@ -132,7 +132,7 @@ def test_any_series_undone_gives_the_original_bytes(
                 made = marking.plan_marks(source, facts, [(heading.number, f"é{number}")], spelling)
             else:
                 words = data.draw(some_words(now))
-                made = hopping.plan_hop(source, words, f"#é{number}", spelling)
+                made = hopping.plan_hop(source, words, {"href": f"#é{number}"}, spelling)
         except (CannotLink, marking.CannotMark):
             continue
         now = edits.apply(now, made)

@@ -9,7 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from innerhop.core.selection import Point, Words
-from innerhop.library import acts, arrivals, changes, handover, mark_acts, sites
+from innerhop.library import acts, arrivals, changes, handover, hop_acts, mark_acts, moves, sites
 from innerhop.library.acts import End
 from innerhop.library.models import Change, Editor, Mark, Page, Section, Site
 from innerhop.library.texts import current
@@ -47,7 +47,7 @@ def test_marking_and_hopping_to_another_page_is_one_change(site: Site, editor: E
     before = content(handbook), content(guide)
     heading = section(guide, "A note on paddle gear")
     end = End(guide, "paddle-gear", heading.number)
-    change = save(handbook, editor, acts.hop(handbook, words_in(handbook, "the pawl"), end))
+    change = save(handbook, editor, hop_acts.hop(handbook, words_in(handbook, "the pawl"), end))
 
     assert set(changes.pages_of(change)) == {handbook, guide}
     assert b'<a href="/lock-guide/#paddle-gear">the pawl</a>' in content(handbook)
@@ -66,7 +66,7 @@ def test_marking_and_hopping_to_another_page_is_one_change(site: Site, editor: E
 def test_a_page_that_moved_on_stops_the_whole_change(site: Site, editor: Editor) -> None:
     handbook, guide = page_at(site, "/skippers-handbook/"), page_at(site, "/lock-guide/")
     end = End(guide, "gear", section(guide, "A note on paddle gear").number)
-    planned = acts.hop(handbook, words_in(handbook, "the pawl"), end)
+    planned = hop_acts.hop(handbook, words_in(handbook, "the pawl"), end)
     other = Editor.objects.create_user("other")
     save(guide, other, acts.smooth(guide))
     before = content(handbook), content(guide)
@@ -79,7 +79,7 @@ def test_a_page_that_moved_on_stops_the_whole_change(site: Site, editor: Editor)
 def test_any_change_can_be_undone_unless_a_later_one_needs_it(site: Site, editor: Editor) -> None:
     page = page_at(site, "/skippers-handbook/")
     top = End(page, "")
-    first = save(page, editor, acts.hop(page, words_in(page, "five minutes in neutral"), top))
+    first = save(page, editor, hop_acts.hop(page, words_in(page, "five minutes in neutral"), top))
     page.refresh_from_db()
     second = save(page, editor, acts.smooth(page))
     changes.undo(first)  # not the newest, and elsewhere on the page
@@ -103,7 +103,7 @@ def test_next_to_undo_is_the_editor_s_own(site: Site, editor: Editor) -> None:
     assert changes.next_to_redo(site, editor) == mine
     page.refresh_from_db()
     words = words_in(page, "worked in pairs")
-    save(page, editor, acts.hop(page, words, End(page, "the-flight")))
+    save(page, editor, hop_acts.hop(page, words, End(page, "the-flight")))
     assert changes.next_to_redo(site, editor) is None  # a new change closes that way
 
 
@@ -121,7 +121,7 @@ def test_all_changes_undone_in_any_order_give_the_original(
         )
         page.refresh_from_db()
     for words in ("a load of pears", "forty people came", "diesel and soup"):
-        act = acts.hop(page, words_in(page, words), End(page, "trustees"))
+        act = hop_acts.hop(page, words_in(page, words), End(page, "trustees"))
         made.append(save(page, editor, act))
         page.refresh_from_db()
     order.shuffle(made)
@@ -158,7 +158,7 @@ def test_bringing_a_page_in_again_is_a_change_too(site: Site, editor: Editor) ->
 
 def test_an_address_can_be_given_once(site: Site) -> None:
     page = page_at(site, "/about/")
-    with pytest.raises(sites.AddressTaken, match="Lock guide"):
+    with pytest.raises(moves.AddressTaken, match="Lock guide"):
         sites.set_path(page, "/lock-guide")
     sites.set_path(page, "https://marrowby.example/trust/")
     assert page_at(site, "/trust/").links.filter(key="/trust", fragment="history").exists()

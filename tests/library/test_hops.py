@@ -8,7 +8,18 @@ import pytest
 from django.core.management import CommandError, call_command
 from django.db import connection
 
-from innerhop.library import acts, arrivals, changes, ends, handover, hops, mark_acts, meant, sites
+from innerhop.library import (
+    acts,
+    arrivals,
+    changes,
+    ends,
+    handover,
+    hop_acts,
+    hops,
+    mark_acts,
+    meant,
+    sites,
+)
 from innerhop.library.acts import End, NoSuchEnd
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.texts import bare_hash_works
@@ -79,7 +90,7 @@ def test_a_base_element_makes_bare_hashes_leave(site: Site, editor: Editor) -> N
     (hop,) = hops.out_of(page)
     assert (hop.kind, hop.page) == (hops.THERE, page_at(site, "/lock-guide/"))
     assert not bare_hash_works(page)
-    act = acts.hop(page, words_in(page, "words"), End(page, "a"))
+    act = hop_acts.hop(page, words_in(page, "words"), End(page, "a"))
     assert act.href == "/based/#a"  # so the hop is written with its path
 
 
@@ -94,7 +105,7 @@ def test_counts_of_broken_hops(site: Site) -> None:
 def test_an_end_that_has_gone_is_said(site: Site) -> None:
     page = page_at(site, "/moorings/")
     with pytest.raises(NoSuchEnd, match="any more"):
-        acts.hop(page, words_in(page, "honesty"), End(page, "never-was"))
+        hop_acts.hop(page, words_in(page, "honesty"), End(page, "never-was"))
 
 
 def test_finding_an_end_by_words_id_or_nothing(site: Site) -> None:
@@ -115,7 +126,7 @@ def test_the_difference_is_what_all_changes_make_together(site: Site, editor: Ed
     first = mark_acts.mark(page, [(heading.number, "list")])
     change = changes.save(site, editor, first.said, first.plans)
     page.refresh_from_db()
-    second = acts.hop(page, words_in(page, "honesty box"), End(page, "list"))
+    second = hop_acts.hop(page, words_in(page, "honesty box"), End(page, "list"))
     changes.save(site, editor, second.said, second.plans)
     changes.undo(change)
     page.refresh_from_db()
@@ -192,7 +203,7 @@ def test_a_broken_hop_and_what_it_likely_means(
     assert (found[0].page.path, found[0].id) == (to, id_)
     assert why in found[0].why
     # One click: it leads there, on every page that shares it.
-    act = acts.retarget(page, hop.link, End(found[0].page, id_))
+    act = hop_acts.retarget(page, hop.link, End(found[0].page, id_))
     changes.save(site, editor, act.said, act.plans)
     mended = [one for one in hops.out_of(page_at(site, path)) if one.link.text == text]
     assert all(one.kind != hops.BROKEN for one in mended)

@@ -9,7 +9,7 @@ from innerhop.core import addresses
 from innerhop.core.facts import gather
 from innerhop.core.outline import count_words, sections
 from innerhop.core.source import Source
-from innerhop.library import acts, arrivals, changes, sites
+from innerhop.library import acts, arrivals, changes, hop_acts, sites
 from innerhop.library.acts import End
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.texts import current
@@ -28,8 +28,8 @@ def check(site: Site) -> None:
         ]
         marks = page.marks.values_list("number", "attribute", "value", "tag", "empty")
         assert sorted(marks) == sorted(facts.marks)
-        links = page.links.values_list("number", "href", "text", "region")
-        assert list(links) == [tuple(one) for one in facts.links]
+        links = page.links.values_list("number", "href", "text", "region", "new_tab")
+        assert list(links) == [(*one[:4], one.target == "_blank") for one in facts.links]
         assert page.words == count_words(source)
         base = addresses.base_address(page.address, facts.base_href)
         for link in page.links.all():
@@ -44,7 +44,7 @@ def test_after_every_act(site: Site, editor: Editor) -> None:
     page, guide = page_at(site, "/moorings/"), page_at(site, "/lock-guide/")
     heading = section(guide, "A note on paddle gear")
     end = End(guide, "gear", heading.number)
-    hop = save(page, editor, acts.hop(page, words_in(page, "honesty box"), end))
+    hop = save(page, editor, hop_acts.hop(page, words_in(page, "honesty box"), end))
     check(site)
     page.refresh_from_db()
     save(page, editor, acts.smooth(page))

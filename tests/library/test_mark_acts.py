@@ -18,6 +18,7 @@ from innerhop.library import (
     acts,
     arrivals,
     changes,
+    hop_acts,
     hops,
     index,
     landing,
@@ -199,7 +200,7 @@ def test_the_second_of_two_same_ids(site: Site, editor: Editor) -> None:
 def test_what_is_done_in_a_shared_part_is_done_on_all_pages(site: Site, editor: Editor) -> None:
     page = page_at(site, "/lock-guide/")
     words = words_in(page, "gifts")
-    act = acts.hop(page, words, End(page, "summit"))
+    act = hop_acts.hop(page, words, End(page, "summit"))
     # A bare hash would work on one of the pages only.
     assert act.href == "/lock-guide/#summit"
     assert "on all 6 pages" in act.said
@@ -211,7 +212,7 @@ def test_what_is_done_in_a_shared_part_is_done_on_all_pages(site: Site, editor: 
         mark_acts.mark(page_at(site, "/lock-guide/"), [(paragraph, "hardship-fund")])
     changes.undo(change)
     page.refresh_from_db()
-    assert acts.hop(page, words, End(page, "")).href == "#top"
+    assert hop_acts.hop(page, words, End(page, "")).href == "#top"
     check(site)
 
 
@@ -273,7 +274,7 @@ def test_a_sealed_region_is_left_alone(sealed: Page, editor: Editor) -> None:
     for act in (
         mark_acts.mark(sealed, [(footer + 3, "new")]),
         mark_acts.marker(sealed, footer + 3, markers.BEFORE, "new"),
-        acts.hop(sealed, words_in(sealed, "gifts"), End(sealed, "")),
+        hop_acts.hop(sealed, words_in(sealed, "gifts"), End(sealed, "")),
     ):
         with pytest.raises(seals.Sealed, match="can’t be edited"):
             save(sealed, editor, act)
@@ -309,7 +310,7 @@ def test_hops_in_a_sealed_region_keep_the_old_id(sealed: Page, editor: Editor) -
 def test_a_link_to_words_is_a_hop_to_where_they_stand(site: Site, editor: Editor) -> None:
     page = page_at(site, "/moorings/")
     end = End(page_at(site, "/lock-guide/"), "", directive=":~:text=Stop%20planks")
-    act = acts.hop(page, words_in(page, "honesty box"), end)
+    act = hop_acts.hop(page, words_in(page, "honesty box"), end)
     assert act.href == "/lock-guide/#:~:text=Stop%20planks"
     save(page, editor, act)
     hop = next(one for one in hops.out_of(page) if one.link.text == "honesty box")

@@ -13,7 +13,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
 from innerhop.core.addresses import NotAnAddress, read_path
-from innerhop.library import arrivals, packing, sites
+from innerhop.library import arrivals, moves, packing, sites
 from innerhop.library.models import Arrival, Link, Mark, Page, Section, Site
 from innerhop.screens.access import for_editors, told
 
@@ -109,7 +109,7 @@ def arrival(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
         for page in pages:
             try:
                 sites.set_path(page, request.POST.get(f"path-{page.pk}", page.path))
-            except (NotAnAddress, sites.AddressTaken) as problem:
+            except (NotAnAddress, moves.AddressTaken) as problem:
                 problems[page.pk] = str(problem)
         if not problems:
             return redirect(site)

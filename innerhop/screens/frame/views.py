@@ -15,9 +15,10 @@ from django.utils.decorators import method_decorator
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_GET, require_POST
 
-from innerhop.library import ends
+from innerhop.library import ends, typed
+from innerhop.library.meant import Guess
 from innerhop.library.models import Editor, Page, Site
-from innerhop.screens.access import for_editors
+from innerhop.screens.access import for_editors, page_of
 
 
 class SignInForm(AuthenticationForm):
@@ -94,9 +95,44 @@ def find(request: HttpRequest, site: Site) -> HttpResponse:
     near = None
     if request.GET.get("near", "").isdigit():
         near = Page.objects.filter(site=site, pk=request.GET["near"]).first()
-    with_pages = request.GET.get("pages") == "1"
-    found = ends.find(site, request.GET.get("q", "")[:200], near, with_pages)
-    return JsonResponse({"found": [_row(one, near) for one in found]})
+    asked = request.GET.get("q", "")[:_LONGEST]
+    pages = bool(request.GET.get("pages"))
+    rows = [_row(one, near) for one in ends.find(site, asked, near, pages)]
+    start = request.GET.get("from", "")
+    if not start.isdigit() or not asked.strip():
+        return JsonResponse({"found": rows, "said": ""})
+    read = typed.understand(page_of(site, int(start)), asked)
+    if read is None:
+        return JsonResponse({"found": rows, "said": ""})
+    found = [_typed_row(read, int(start))] if read.arrives else []
+    found += [_likely_row(one, int(start)) for one in read.likely]
+    return JsonResponse({"found": [*found, *rows], "said": read.said})
+
+
+_LONGEST = 2_000  # characters of an address
+
+
+def _typed_row(read: typed.Understood, start: int) -> dict[str, object]:
+    """What was typed, as an end to choose."""
+    if read.page is None:
+        more = {"kind": "outside", "title": read.outside, "outside": read.outside}
+        return {
+            "page": None,
+            "pageTitle": "another site",
+            "id": "",
+            "n": None,
+            "here": False,
+            **more,
+        }
+    title = ends.title_of(read.page, read.id) or ("Words on it" if read.directive else "Its top")
+    found = ends.Found("mark" if read.id else "page", read.page, title, read.id, None)
+    return {**_row(found, None), "here": read.page.pk == start, "directive": read.directive}
+
+
+def _likely_row(guess: Guess, start: int) -> dict[str, object]:
+    title = ends.title_of(guess.page, guess.id) or guess.page.title
+    found = ends.Found("mark" if guess.id else "page", guess.page, title, guess.id, None)
+    return {**_row(found, None), "here": guess.page.pk == start, "why": guess.why}
 
 
 def _row(found: ends.Found, near: Page | None) -> dict[str, object]:

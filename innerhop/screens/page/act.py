@@ -6,6 +6,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 from contextlib import closing
+from dataclasses import asdict
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
@@ -19,10 +20,10 @@ from django.utils.decorators import method_decorator
 from django.views import View
 from django.views.decorators.http import require_POST
 
-from innerhop.core import marking, selection, smoothing, wrapping
+from innerhop.core import marking, selection, smoothing, typed, wrapping, writing
 from innerhop.core.addresses import NotAnAddress
 from innerhop.core.edits import Spot
-from innerhop.library import acts, changes, seals, sites
+from innerhop.library import acts, changes, moves, seals
 from innerhop.library.models import Page, Site
 from innerhop.screens.access import Asked, for_editors, page_of, sent, told
 from innerhop.screens.page.asked import Sent, require_revision
@@ -41,8 +42,10 @@ REFUSALS = (
     marking.CannotMark,
     seals.Sealed,
     smoothing.CannotSmooth,
-    sites.AddressTaken,
+    typed.NotALink,
+    moves.AddressTaken,
     wrapping.CannotLink,
+    writing.CannotWrite,
 )
 
 
@@ -70,7 +73,13 @@ class ActView(View):
             return JsonResponse(looked(act))
         if asked.get("stamp", act.stamp) != act.stamp:
             raise changes.MovedOn(page, None)
-        steps = changes.save_steps(page.site, request.user, act.said, act.plans)  # type: ignore[arg-type]
+        steps = changes.save_steps(
+            page.site,
+            request.user,  # type: ignore[arg-type]  # signed in, so an editor
+            act.said,
+            act.plans,
+            act.move,
+        )
         return self.follow(request, page, steps, act.said)
 
     def follow(
@@ -144,6 +153,7 @@ def looked(act: acts.Act) -> dict[str, Any]:
     return {
         "said": act.said,
         "href": act.href,
+        "forms": [asdict(one) for one in act.forms],
         "notes": list(act.notes),
         "pages": len(act.plans),
         "stamp": act.stamp,

@@ -5,14 +5,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from innerhop.core import markers, selection
-from innerhop.library import acts, changes
+from innerhop.core import markers, selection, typed, writing
+from innerhop.library import acts, changes, hop_acts
 from innerhop.library.models import Page, Site
 from innerhop.screens.access import Asked, page_of
 
 Sent = dict[str, Any]
 
 _UNREADABLE = "The browser sent something that can't be read. Load the page again."
+_LONGEST_WORDS = 300
 _SIDES = (markers.ON, markers.BEFORE, markers.AFTER, markers.INSIDE)
 
 
@@ -72,8 +73,36 @@ def point(asked: Sent, name: str) -> selection.Point:
     return selection.Point(whole(row, "n"), whole(row, "child"), whole(row, "offset"))
 
 
+def goal(page: Page, asked: Sent) -> acts.Goal:
+    """Where a hop from the page is to end, on this site or elsewhere."""
+    row = asked.get("end_at")
+    outside = row.get("outside") if isinstance(row, dict) else None
+    if not outside:
+        return end(page.site, asked)
+    found = typed.read(str(outside), page.address, page.site.address)
+    if not found.outside:
+        raise Asked("That address is on this site. Choose the page it leads to.")
+    return acts.Outside(found.outside)
+
+
+def manner(asked: Sent) -> hop_acts.Manner:
+    """How a hop is to be written and to open."""
+    form, new_tab = asked.get("form", ""), asked.get("new_tab")
+    if form not in ("", *writing.FORMS) or not isinstance(new_tab, bool | None):
+        raise Asked(_UNREADABLE)
+    return hop_acts.Manner(form, new_tab)
+
+
+def words(asked: Sent) -> str:
+    """Words that readers are to click."""
+    value = asked.get("words")
+    if not isinstance(value, str) or len(value) > _LONGEST_WORDS:
+        raise Asked("Give the words that readers should click, in a few words.")
+    return value
+
+
 def end(site: Site, asked: Sent) -> acts.End:
-    """Where a hop is to end."""
+    """Where a hop is to end, on this site."""
     row = asked.get("end_at")
     if not isinstance(row, dict):
         raise Asked("Choose where the hop should end.")

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any
 from urllib.parse import quote
 
+from django.db.models import Q
 from django.http import HttpRequest
 
-from innerhop.core import fragments, ids, places
-from innerhop.library import changes, hops, meant, shared
+from innerhop.core import closed, fragments, ids, link_words, opening, places, writing
+from innerhop.core.link_words import SameWords
+from innerhop.library import changes, hop_acts, hops, meant, rewriting, shared
 from innerhop.library.models import Change, Editor, Page
 from innerhop.library.texts import bare_hash_works
 from innerhop.screens import widths
@@ -39,6 +42,9 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "shared": [asdict(part) for part in shared.of_page(page)],
         "seals": list(page.seals.values("number", "last")),
         "hops": [*_with_meant(out_of)],
+        "links": _plain_links(page),
+        "formNames": rewriting.FORM_NAMES,
+        "forms": Counter(writing.form_of(hop.link.href) for hop in out_of),
         "into": [_hop(hop) for hop in into],
         "sheet": _sheet(request, page),
         "site": page.site.address.rstrip("/"),
@@ -78,11 +84,23 @@ def _page(page: Page) -> dict[str, Any]:
     }
 
 
+def _notes(hop: hops.Hop, words: SameWords) -> list[str]:
+    """What is to be said of a hop besides whether it arrives."""
+    link = hop.link
+    found = [link_words.trouble(link.text), words.trouble(link.text)]
+    if link.new_tab and hop.page is not None and hop.page.pk == link.page_id:
+        found.append(opening.IN_PAGE)
+    if hop.opens:
+        found.append(closed.SAID[closed.OPENS])
+    return [one for one in found if one]
+
+
 def _with_meant(out_of: list[hops.Hop]) -> Iterator[dict[str, Any]]:
     """The hops, the first few broken ones with what they likely mean."""
     left = _GUESSED
+    words = hop_acts.same_words(out_of[0].link.page.links.all()) if out_of else None
     for hop in out_of:
-        row = _hop(hop)
+        row = _hop(hop, words)
         if hop.kind == hops.BROKEN and left:
             left -= 1
             row["meant"] = [
@@ -92,8 +110,19 @@ def _with_meant(out_of: list[hops.Hop]) -> Iterator[dict[str, Any]]:
         yield row
 
 
-def _hop(hop: hops.Hop) -> dict[str, Any]:
+def _plain_links(page: Page) -> list[int]:
+    """The links that are no hops: they lead to a page as a whole, or elsewhere."""
+    return list(page.links.filter(Q(key="") | Q(fragment=None)).values_list("number", flat=True))
+
+
+def _hop(hop: hops.Hop, words: SameWords | None = None) -> dict[str, Any]:
+    fragment = fragments.without_directive(hop.link.fragment or "")
     return {
+        "id": fragments.percent_decode(fragment),
+        "form": writing.form_of(hop.link.href),
+        "newTab": hop.link.new_tab,
+        "opens": hop.opens,
+        "notes": _notes(hop, words) if words else [],
         "n": hop.link.number,
         "link": hop.link.pk,
         "text": hop.link.text or "a picture or nothing",

@@ -1,6 +1,6 @@
 """The page screen: one page with its ruler, its sheet and the desk, and the acts
-on the page as a whole and on its hops. Each answers with the page as it is
-afterwards. The acts on marks are in `mark_views`."""
+on the page as a whole. Each answers with the page as it is afterwards. The acts on
+marks are in `mark_views`, those on hops in `hop_views`."""
 
 from __future__ import annotations
 
@@ -14,14 +14,12 @@ from django.http import (
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_safe
 
-from innerhop.core import selection, wrapping
-from innerhop.library import acts, changes, sites
+from innerhop.library import acts, changes, rewriting, sites
 from innerhop.library.models import Change, Measure, Page, Site
-from innerhop.library.texts import current
 from innerhop.screens import widths
 from innerhop.screens.access import Asked, for_editors, page_of
 from innerhop.screens.page.act import ActView, PlannedAct, done
-from innerhop.screens.page.asked import Sent, end, point, require_revision, whole
+from innerhop.screens.page.asked import Sent, whole
 from innerhop.screens.page.state import page_state, visit_url
 
 
@@ -47,41 +45,11 @@ def visit(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     return HttpResponseRedirect(visit_url(request, page_of(site, pk), request.GET.get("to", "")))
 
 
-class MakeHop(PlannedAct):
-    """Link the chosen words to a section."""
-
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
-        words = selection.Words(point(asked, "start"), point(asked, "end"))
-        return acts.hop(page, words, end(page.site, asked))
-
-
-class RetargetHop(PlannedAct):
-    """Let a link that is there lead to another end."""
-
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
-        link = page.links.filter(number=whole(asked, "number")).first()
-        if link is None:
-            raise LookupError("no link stands there")
-        return acts.retarget(page, link, end(page.site, asked))
-
-
 class MakeSmooth(PlannedAct):
     """Let the page's hops glide, for visitors who have not asked for less motion."""
 
     def plan(self, page: Page, asked: Sent) -> acts.Act:
         return acts.smooth(page)
-
-
-class CheckWords(ActView):
-    """Whether the selected words can be linked, before an end is chosen."""
-
-    def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
-        require_revision(page, asked)
-        text = current(page)
-        words = selection.Words(point(asked, "start"), point(asked, "end"))
-        wrapping.span_of(text.source, words)
-        acts.require_unsealed(page, words.start.number)
-        return JsonResponse({"text": selection.text_of(text.source, words)})
 
 
 class TurnRound(ActView):
@@ -126,9 +94,16 @@ class KeepMeasure(ActView):
         return JsonResponse({})
 
 
-class SetAddress(ActView):
-    """Give the page another address."""
+class CorrectAddress(ActView):
+    """Set right the address that readers know the page by. Nothing is written."""
 
     def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
         sites.set_path(page, str(asked.get("path", "")))
-        return JsonResponse(done(request, page, f"The page's address is {page.path} now."))
+        return JsonResponse(done(request, page, f"The page’s address is {page.path} now."))
+
+
+class MovePage(PlannedAct):
+    """Give the page another address, with every hop to it."""
+
+    def plan(self, page: Page, asked: Sent) -> acts.Act:
+        return rewriting.move(page, str(asked.get("path", "")))

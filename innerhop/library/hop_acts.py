@@ -1,0 +1,261 @@
+"""Acts on hops: making one of words or of a part of a page, putting a new link
+beside a part, leading a link elsewhere, and how it opens and is written."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from innerhop.core import (
+    beside,
+    closed,
+    hopping,
+    link_words,
+    marking,
+    opening,
+    places,
+    renaming,
+    selection,
+    writing,
+)
+from innerhop.core.edits import Edit
+from innerhop.library import shared
+from innerhop.library.acts import (
+    Act,
+    Goal,
+    Make,
+    Outside,
+    check_end,
+    fragment_of,
+    in_copies,
+    joined,
+    link_to,
+    on_pages,
+    start_of,
+    title_of,
+)
+from innerhop.library.changes import Plan
+from innerhop.library.models import Link, Mark, Page
+from innerhop.library.shared import Copy
+from innerhop.library.texts import PageText, current
+
+
+@dataclass(frozen=True)
+class Manner:
+    """How a hop is written and opens. form: one of writing.FORMS, or "" for the
+    site's way. new_tab: None to leave a link that is there as it is."""
+
+    form: str = ""
+    new_tab: bool | None = None
+
+
+AS_USUAL = Manner()
+Values = dict[str, str | None]
+
+
+def hop(page: Page, words: selection.Words, end: Goal, manner: Manner = AS_USUAL) -> Act:
+    """Make a link of the words, and mark the section it ends at if it must be.
+
+    Raises wrapping.CannotLink, marking.CannotMark, writing.CannotWrite or NoSuchEnd.
+    """
+    text = current(page)
+    said = selection.text_of(text.source, words)
+
+    def make(copy: PageText, number: int, values: Values) -> Sequence[Edit]:
+        chosen = _shifted(words, number)
+        return hopping.plan_hop(copy.source, chosen, values, copy.revision.spelling)
+
+    return _started(page, words.start.number, end, manner, _New(make, f"Linked “{said}”", said))
+
+
+def element(page: Page, number: int, end: Goal, manner: Manner = AS_USUAL) -> Act:
+    """Make a link of a part of the page: a picture, a button, a block. Raises the
+    same."""
+    spot = places.place(current(page).source, number)
+
+    def make(copy: PageText, at: int, values: Values) -> Sequence[Edit]:
+        return hopping.plan_element(copy.source, at, values, copy.revision.spelling)
+
+    what = f"Linked the {spot.kind}" + (f" “{spot.words}”" if spot.words else "")
+    return _started(page, number, end, manner, _New(make, what, spot.words))
+
+
+def new_link(
+    page: Page,
+    number: int,
+    end: Goal,
+    manner: Manner = AS_USUAL,
+    *,
+    side: str,
+    words: str,
+    like: int | None = None,
+) -> Act:
+    """Put a new link before or after a part of the page. like: the number of a
+    link or button that it is to be a copy of. Raises the same."""
+
+    def make(copy: PageText, at: int, values: Values) -> Sequence[Edit]:
+        model = None if like is None else like + at - number
+        link = beside.New(words, values, model)
+        return beside.plan_beside(copy.source, at, side, link, copy.revision.spelling)
+
+    said = " ".join(words.split())
+    return _started(page, number, end, manner, _New(make, f"Put in a link “{said}”", said))
+
+
+@dataclass(frozen=True)
+class _New:
+    """A new link: how it is put into a text, at an element's number there; the
+    beginning of the line that says so; the words that readers click."""
+
+    make: Callable[[PageText, int, Values], Sequence[Edit]]
+    said: str
+    words: str
+
+
+def _started(page: Page, number: int, end: Goal, manner: Manner, new: _New) -> Act:
+    """A new hop, on every page that shares the part where it starts."""
+    check_end(end)
+    copies = shared.copies(page, number)
+    plans = []
+    for copy in copies:
+        values = _values(copy, end, manner, len(copies) > 1)
+        plans.append(Plan(copy.page, copy.page.revision, _filled(new.make, copy.number, values)))
+    href = link_to(page, end, len(copies) > 1, manner.form)
+    said = f"{new.said} to {href}{on_pages(plans)}"
+    notes = _notes(page, end, manner, new.words, None)
+    forms = forms_of(page, end, len(copies) > 1)
+    return _with_mark(Act(said, plans, href, notes, forms=forms), end)
+
+
+def forms_of(page: Page, end: Goal, is_shared: bool) -> list[writing.Written]:
+    """How a hop from the page to that end could be written; one to another site is
+    written in one way."""
+    if isinstance(end, Outside):
+        return []
+    return writing.all_forms(start_of(page, is_shared), end.page.address, fragment_of(page, end))
+
+
+def _filled(
+    make: Callable[[PageText, int, Values], Sequence[Edit]], number: int, values: Values
+) -> Callable[[PageText], Sequence[Edit]]:
+    return lambda text: make(text, number, values)
+
+
+def _values(copy: Copy, end: Goal, manner: Manner, is_shared: bool) -> Values:
+    """The attributes of a new link where it stands."""
+    more = opening.attributes(bool(manner.new_tab), isinstance(end, Outside))
+    return {"href": link_to(copy.page, end, is_shared, manner.form), **more}
+
+
+def _shifted(words: selection.Words, number: int) -> selection.Words:
+    """The words in another copy of the region they are in."""
+    by = number - words.start.number
+    start, end = words.start, words.end
+    return selection.Words(
+        replace(start, number=start.number + by), replace(end, number=end.number + by), words.text
+    )
+
+
+def _with_mark(act: Act, end: Goal) -> Act:
+    """The same act, with the section that it ends at marked if it has no mark."""
+    if isinstance(end, Outside) or end.number is None:
+        return act
+    said = f"{act.said} and marked “{title_of(current(end.page), end.number)}”"
+    marks = in_copies(end.page, end.number, _mark(end.id))
+    return replace(act, said=said, plans=joined([*act.plans, *marks]))
+
+
+def _mark(id_: str) -> Make:
+    return lambda text, number: marking.plan_marks(
+        text.source, text.facts, [(number, id_)], text.revision.spelling
+    )
+
+
+def retarget(page: Page, link: Link, end: Goal, manner: Manner = AS_USUAL) -> Act:
+    """Let a link that is there lead to another end, or be written or open in
+    another way, and mark its end if it must be. Raises as above."""
+    check_end(end)
+    copies = shared.copies(page, link.number)
+    outside = isinstance(end, Outside)
+    plans = []
+    for copy in copies:
+        href = link_to(copy.page, end, len(copies) > 1, manner.form)
+        make = _relink(copy.number, href, manner.new_tab, outside)
+        plans.append(Plan(copy.page, copy.page.revision, make))
+    href = link_to(page, end, len(copies) > 1, manner.form)
+    said = f"“{link.text or 'A picture'}” leads to {href} now{on_pages(plans)}"
+    now = Manner(manner.form, link.new_tab if manner.new_tab is None else manner.new_tab)
+    notes = _notes(page, end, now, link.text, link)
+    forms = forms_of(page, end, len(copies) > 1)
+    return _with_mark(Act(said, plans, href, notes, forms=forms), end)
+
+
+def _relink(
+    number: int, href: str, new_tab: bool | None, outside: bool
+) -> Callable[[PageText], Sequence[Edit]]:
+    def make(text: PageText) -> Sequence[Edit]:
+        values: Values = {}
+        if text.source.node(number).attr("href") != href:
+            values["href"] = href
+        if new_tab is not None:
+            values |= opening.changed(text.source, number, new_tab, outside)
+        return renaming.plan_links(text.source, {number: values}, text.revision.spelling)
+
+    return make
+
+
+def reopen(page: Page, link: Link, new_tab: bool) -> Act:
+    """Let a link open in a new tab, or in the same one."""
+    outside = not link.key
+
+    def make(text: PageText, number: int) -> Sequence[Edit]:
+        values = opening.changed(text.source, number, new_tab, outside)
+        return renaming.plan_links(text.source, {number: values}, text.revision.spelling)
+
+    plans = in_copies(page, link.number, make)
+    where = "in a new tab" if new_tab else "in the same tab"
+    notes = [opening.IN_PAGE] if new_tab and link.key == page.key else []
+    said = f"“{link.text or 'A picture'}” opens {where} now{on_pages(plans)}"
+    return Act(said, plans, link.href, notes)
+
+
+def _notes(page: Page, end: Goal, manner: Manner, words: str, link: Link | None) -> list[str]:
+    """What the editor should know of a hop before it is made."""
+    found = [link_words.trouble(words)]
+    others = Link.objects.filter(page=page).exclude(pk=link.pk if link else 0)
+    place: Hashable
+    if isinstance(end, Outside):
+        place = end.href
+    else:
+        place = (end.page.key, fragment_of(page, end) or "")
+        found.append(_closed(end.page, end.id, end.number))
+        if manner.new_tab and end.page.pk == page.pk:
+            found.append(opening.IN_PAGE)
+    found.append(same_words(others).trouble(words, place))
+    return [one for one in found if one]
+
+
+def same_words(links: Iterable[Link]) -> link_words.SameWords:
+    """Which words of these links, all of one page, lead to several places."""
+    return link_words.SameWords((link.text, place_of(link)) for link in links)
+
+
+def place_of(link: Link) -> Hashable:
+    """What a link leads to, to be compared with others."""
+    return (link.key, link.fragment or "") if link.key else link.href
+
+
+def _closed(page: Page, id_: str, number: int | None) -> str:
+    """What is to be said of an end that stands in a closed part."""
+    if number is not None:
+        source = current(page).source
+        state = closed.state(closed.parts(source), number)
+    else:
+        row = Mark.objects.filter(page=page, value=id_).order_by("number").first()
+        state = row.closed if row else ""
+    return closed.SAID.get(state, "")
+
+
+def require_start(page: Page, number: int) -> None:
+    """Raise wrapping.CannotLink when a part can't be where a hop starts."""
+    hopping.require_start(current(page).source, number)

@@ -1,0 +1,140 @@
+"""Writing many hops anew without leading any of them elsewhere: in another form,
+or after a page got another address."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+
+from innerhop.core import addresses, renaming, writing
+from innerhop.core.edits import Edit
+from innerhop.library import landing, moves, shared
+from innerhop.library.acts import Act, start_of
+from innerhop.library.changes import Plan
+from innerhop.library.models import Link, Page, Site
+from innerhop.library.texts import PageText, base_of, current
+
+FORM_NAMES = {
+    writing.HASH: "the bare hash",
+    writing.PATH: "the page’s path in front",
+    writing.RELATIVE: "a relative address",
+    writing.ABSOLUTE: "the whole address",
+}
+# What "every hop that names its page" means: all but the bare hash.
+NAMING = frozenset(writing.FORMS) - {writing.HASH}
+
+
+def convert(site: Site, pages: Collection[Page], origin: Collection[str], form: str) -> Act:
+    """Write the hops of these pages in another form, those that are in one of the
+    forms `origin` now. What can't be written so stays as it is, and that is said."""
+    rows = Link.objects.filter(page__in=pages).exclude(key="").select_related("page__site")
+    ends = {page.key: page for page in site.pages.select_related("site")}
+    chosen = [one for one in rows if one.key in ends and writing.form_of(one.href) in origin]
+    stuck = {one.pk for one in landing.stuck(chosen)}
+    alone = len(pages) == 1
+    parts = _shared_parts(pages)
+    wanted: dict[int, str] = {}
+    left = 0
+    for link in chosen:
+        is_shared = any(first <= link.number <= last for first, last in parts[link.page_id])
+        start = start_of(link.page, is_shared)
+        href = writing.written(start, ends[link.key].address, link.fragment, form).href
+        if not href or link.pk in stuck or (is_shared and alone):
+            left += 1
+        elif href != link.href:
+            wanted[link.pk] = href
+    plans = on_links([one for one in chosen if one.pk in wanted], wanted)
+    said = f"Wrote {_hops(len(wanted))} with {FORM_NAMES[form]}"
+    return Act(said, plans, notes=_left(left, alone))
+
+
+def _shared_parts(pages: Collection[Page]) -> dict[int, list[tuple[int, int]]]:
+    return {page.pk: [(part.number, part.last) for part in shared.of_page(page)] for page in pages}
+
+
+def _left(count: int, alone: bool) -> list[str]:
+    if not count:
+        return []
+    why = "can’t be written so where they stand, or stand in a part that can’t be edited"
+    why += ", or that other pages share" if alone else ""
+    return [f"{_hops(count)} {why}. What can’t be written so stays as it is."]
+
+
+def _hops(count: int) -> str:
+    return f"{count} hop{'' if count == 1 else 's'}"
+
+
+def on_links(links: Iterable[Link], hrefs: Mapping[int, str]) -> list[Plan]:
+    """Give links, by primary key, other addresses, page by page."""
+    by_page: dict[int, dict[int, str]] = defaultdict(dict)
+    pages: dict[int, Page] = {}
+    for link in links:
+        by_page[link.page_id][link.number] = hrefs[link.pk]
+        pages[link.page_id] = link.page
+    return [Plan(pages[pk], pages[pk].revision, _hrefs(rows)) for pk, rows in by_page.items()]
+
+
+def _hrefs(rows: Mapping[int, str]) -> Callable[[PageText], Sequence[Edit]]:
+    return lambda text: renaming.plan_addresses(text.source, rows, text.revision.spelling)
+
+
+def move(page: Page, typed: str) -> Act:
+    """Give a page another address, and let every link to it follow, and its own
+    relative links lead to where they did. The old address is kept in the list of
+    moves. Raises addresses.NotAnAddress or moves.AddressTaken."""
+    path = addresses.read_path(typed, page.site.address)
+    if path == page.path:
+        raise addresses.NotAnAddress("That is the address it has. Type another one.")
+    key = page.site.key_of(path)
+    other = page.site.pages.filter(key=key).exclude(pk=page.pk).first()
+    if other is not None:
+        raise moves.AddressTaken(f"“{other.title}” has the address {other.path} already.")
+    moved = Page(pk=page.pk, site=page.site, path=path, key=key, base_href=page.base_href)
+    hrefs, links = _followed(page, moved)
+    stuck = landing.stuck(links)
+    can = [one for one in links if one not in stuck]
+    notes = _move_notes(page, stuck)
+    to_it = sum(one.key == page.key for one in can)
+    said = f"Moved “{page.title}” from {page.path} to {path}"
+    said += f", with {_hops(to_it)} to it" if to_it else ""
+    return Act(said, on_links(can, hrefs), notes=notes, move=moves.Wanted(page, path))
+
+
+def _followed(page: Page, moved: Page) -> tuple[dict[int, str], list[Link]]:
+    """What each link has to be for it to lead, after the move, to where it leads
+    now; for those that have to change."""
+    rows = Link.objects.filter(site=page.site_id, key=page.key) | page.links.exclude(key="")
+    hrefs: dict[int, str] = {}
+    links = []
+    for link in rows.select_related("page__site").order_by("page_id", "number"):
+        stands_on = moved if link.page_id == page.pk else link.page
+        now = addresses.resolve(link.href, base_of(link.page))
+        form = writing.form_of(link.href)
+        if now is None or form == writing.HASH:
+            continue
+        target = moved.address if link.key == page.key else now.href.partition("#")[0]
+        if link.key == page.key:
+            target += now.query
+        found = writing.written(start_of(stands_on, False), target, now.fragment, form)
+        then = addresses.resolve(link.href, base_of(stands_on))
+        wanted = addresses.resolve(target, moved.address)
+        same = then and wanted and (then.origin, then.path) == (wanted.origin, wanted.path)
+        if found.href and not same:
+            hrefs[link.pk] = found.href
+            links.append(link)
+    return hrefs, links
+
+
+def _move_notes(page: Page, stuck: Sequence[Link]) -> list[str]:
+    notes = []
+    if stuck:
+        notes.append(
+            f"{_hops(len(stuck))} to it can’t follow, because a part that can’t be edited holds "
+            "them. Let your site lead the old address on to the new one."
+        )
+    if renaming.takes_relative_files(current(page).source):
+        notes.append(
+            "This page takes pictures, styles or scripts by a relative address. These don’t "
+            "follow; see that they lie where the page looks for them."
+        )
+    return notes
