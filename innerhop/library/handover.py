@@ -27,7 +27,13 @@ class Difference:
 
 
 def since_arrival(page: Page) -> Difference:
-    """How the page's text differs from the text it came in with.
+    """How the page's text differs from the text it came in with."""
+    first, edits = first_and_edits(page)
+    return Difference(page, difference(first.text, edits) if edits else [])
+
+
+def first_and_edits(page: Page) -> tuple[PageText, list[Edit]]:
+    """The text that a page came in with, and what was done to it since.
 
     After it was brought in again, that arrival is what counts.
     """
@@ -43,9 +49,7 @@ def since_arrival(page: Page) -> Difference:
             states.append((revision, []))
         replaced[revision.change_id] = len(states) - 1
     first, edits = states[-1]
-    if not edits:
-        return Difference(page, [])
-    return Difference(page, difference(PageText(page, first).text, edits))
+    return PageText(page, first), edits
 
 
 def changed_pages(site: Site) -> list[Difference]:

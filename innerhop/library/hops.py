@@ -35,11 +35,17 @@ class Hop:
 
 def out_of(page: Page) -> list[Hop]:
     """The hops that start on the page, in the order they stand there."""
-    links = [*Link.objects.filter(page=page).exclude(key="").exclude(fragment=None)]
-    links = sorted([*links, *_without_hash([page])], key=lambda link: link.number)
-    for link in links:
-        link.page = page  # as it is at hand, with its site
-    return _hops(links)
+    return of_pages([page])
+
+
+def of_pages(pages: list[Page]) -> list[Hop]:
+    """The hops that start on these pages of one site, page by page in order."""
+    at_hand = {page.pk: page for page in pages}
+    links = Link.objects.filter(page__in=pages).exclude(key="").exclude(fragment=None)
+    found = sorted([*links, *_without_hash(pages)], key=lambda one: (one.page_id, one.number))
+    for link in found:
+        link.page = at_hand[link.page_id]
+    return _hops(found)
 
 
 def into(page: Page) -> list[Hop]:

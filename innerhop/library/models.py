@@ -315,7 +315,9 @@ class Arrival(models.Model):
 class Measure(models.Model):
     """How tall a page is at one width, as a browser laid it out.
 
-    tops: for each section's heading number, its top edge in CSS pixels.
+    tops: for each section's heading number, its top edge in CSS pixels. header: how
+    much of the view's top is covered by what sticks there; padding: the room that
+    the page's styles leave for it (scroll-padding-top). smooth: whether hops glide.
     """
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="measures")
@@ -323,6 +325,9 @@ class Measure(models.Model):
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
     tops = models.JSONField()
+    header = models.PositiveIntegerField(default=0)
+    padding = models.PositiveIntegerField(default=0)
+    smooth = models.BooleanField(default=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["page", "width"], name="measured_once")]

@@ -3,9 +3,13 @@
 import Alpine from "@alpinejs/csp";
 import { bringIn } from "./bring_in/script/bring_in.js";
 import { finder } from "./frame/script/finder.js";
+import { copySheet } from "./hand_over/script/copy_sheet.js";
+import { siteMap } from "./map/script/site_map.js";
 import { pageScreen } from "./page/script/page_screen.js";
 
 Alpine.data("finder", finder);
 Alpine.data("bringIn", bringIn);
 Alpine.data("pageScreen", pageScreen);
+Alpine.data("siteMap", siteMap);
+Alpine.data("copySheet", copySheet);
 Alpine.start();

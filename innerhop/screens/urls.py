@@ -4,7 +4,9 @@ from django.urls import path
 
 from innerhop.screens.bring_in import views as bring_in
 from innerhop.screens.frame import views as frame
+from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
+from innerhop.screens.map import views as site_map
 from innerhop.screens.page import hop_views as hops
 from innerhop.screens.page import mark_views as marks
 from innerhop.screens.page import views as page
@@ -23,8 +25,13 @@ urlpatterns = [
     path("<slug:slug>/bring-in/files/", bring_in.send_files, name="send-files"),
     path("<slug:slug>/bring-in/markup/", bring_in.send_markup, name="send-markup"),
     path("<slug:slug>/bring-in/<int:pk>/", bring_in.arrival, name="arrival"),
+    path("<slug:slug>/map/", site_map.show, name="map"),
     path("<slug:slug>/hand-over/", hand_over.overview, name="hand-over"),
     path("<slug:slug>/hand-over/site.zip", hand_over.site_file, name="site-file"),
+    path("<slug:slug>/hand-over/copy-sheet/", copying.copy_sheet, name="copy-sheet"),
+    path("<slug:slug>/hand-over/copy-sheet.<str:kind>", copying.copy_sheet_file, name="copy-file"),
+    path("<slug:slug>/hand-over/moves.csv", copying.moves_file, name="moves-file"),
+    path("<slug:slug>/<int:pk>/tick/", copying.tick, name="tick"),
     path("<slug:slug>/<int:pk>/", page.page_screen, name="page"),
     path("<slug:slug>/<int:pk>/state/", page.state, name="state"),
     path("<slug:slug>/<int:pk>/visit/", page.visit, name="visit"),

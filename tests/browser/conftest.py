@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import pytest
-from playwright.sync_api import Frame, Page, expect
+from playwright.sync_api import Frame, Locator, Page, expect
 
 from innerhop.library.models import Site
 from innerhop.practice import demo
@@ -111,6 +111,19 @@ class Desk:
         self.tab.mouse.move((x + to_x) / 2, (y + to_y) / 2)
         self.tab.mouse.move(to_x, to_y)
         self.tab.mouse.up()
+
+    @property
+    def side(self) -> Locator:
+        """The desk, at the side of the screen."""
+        return self.tab.get_by_role("region", name="Desk")
+
+    def shown(self, text: str) -> Locator:
+        """Words on the desk that can be seen: several of its forms share some."""
+        return self.side.get_by_text(text).locator("visible=true").first
+
+    def press(self, name: str) -> None:
+        """Press a button on the desk."""
+        self.side.get_by_role("button", name=name, exact=True).click()
 
     def hears(self, words: str) -> None:
         """Wait for the line that says what was done."""

@@ -4,7 +4,7 @@ renamed, taken away; and that hops to them arrive in a visitor's browser."""
 from __future__ import annotations
 
 import pytest
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import expect
 
 from innerhop.core.facts import gather
 from innerhop.core.source import Source
@@ -16,24 +16,11 @@ from tests.browser.conftest import Desk
 HANDBOOK, LOCKS, MOORINGS = "/skippers-handbook/", "/lock-guide/", "/moorings/"
 
 
-def side(desk: Desk) -> Locator:
-    return desk.tab.get_by_role("region", name="Desk")
-
-
-def shown(desk: Desk, text: str) -> Locator:
-    """Words on the desk that can be seen: several of its forms share some."""
-    return side(desk).get_by_text(text).locator("visible=true").first
-
-
-def press(desk: Desk, name: str) -> None:
-    side(desk).get_by_role("button", name=name, exact=True).click()
-
-
 def choose(desk: Desk, title: str) -> None:
     """Choose a section in the outline, and wait until the desk knows it."""
     desk.tab.keyboard.press("Escape")
-    side(desk).locator(".outline-row", has_text=title).first.click()
-    expect(side(desk).get_by_text("A hop lands")).to_be_visible()
+    desk.side.locator(".outline-row", has_text=title).first.click()
+    expect(desk.side.get_by_text("A hop lands")).to_be_visible()
 
 
 def drag(desk: Desk, tag: str, to: str, at_top: bool) -> None:
@@ -59,7 +46,7 @@ def drag(desk: Desk, tag: str, to: str, at_top: bool) -> None:
 def test_anything_can_be_marked_and_stepped_out_of(desk: Desk) -> None:
     desk.open(HANDBOOK)
     desk.click("figure img")
-    here = side(desk)
+    here = desk.side
     expect(here.get_by_text("A picture", exact=True)).to_be_visible()
     expect(here.get_by_text("A hop lands at this picture. Its heading")).to_be_visible()
     expect(here.get_by_label("ID for this part")).to_be_focused()
@@ -74,7 +61,7 @@ def test_anything_can_be_marked_and_stepped_out_of(desk: Desk) -> None:
     field = here.get_by_label("ID for this part")
     expect(field).not_to_have_value("")
     field.fill("controls")
-    press(desk, "Mark this figure")
+    desk.press("Mark this figure")
     desk.hears("as #controls")
     assert '<figure id="controls">' in desk.markup(HANDBOOK)
     desk.tab.goto(f"{desk.tab.url.partition('#')[0]}visit/?to=controls")
@@ -90,36 +77,36 @@ def test_a_band_is_named_as_a_reader_sees_it(desk: Desk) -> None:
         "<div style='display:flex'><div><p>left</p></div><div><h2>Right</h2></div></div>",
     )
     desk.click("h2")
-    press(desk, "Out")
+    desk.press("Out")
     said = "A hop lands at the top of this light grey band, 40 px above the heading “Ropes”."
-    expect(side(desk).get_by_text(said)).to_be_visible()
+    expect(desk.side.get_by_text(said)).to_be_visible()
     desk.click("div > div > p")
-    press(desk, "Out")
-    expect(side(desk).get_by_text("A column", exact=True)).to_be_visible()
+    desk.press("Out")
+    expect(desk.side.get_by_text("A column", exact=True)).to_be_visible()
 
 
 def test_a_marker_is_put_dragged_and_warned_about(desk: Desk) -> None:
     desk.open(MOORINGS)
     desk.click("section:nth-of-type(2) table")
     for _ in range(3):
-        if side(desk).get_by_text("A table", exact=True).is_visible():
+        if desk.side.get_by_text("A table", exact=True).is_visible():
             break
-        press(desk, "Out")
+        desk.press("Out")
         desk.tab.wait_for_timeout(400)
-    press(desk, "Before it")
-    side(desk).get_by_label("ID for a marker").fill("prices")
-    press(desk, "Put the marker")
+    desk.press("Before it")
+    desk.side.get_by_label("ID for a marker").fill("prices")
+    desk.press("Put the marker")
     # Right below the heading: said before it is done.
-    expect(side(desk).get_by_text("it is cut off above the view")).to_be_visible()
+    expect(desk.side.get_by_text("it is cut off above the view")).to_be_visible()
     assert "prices" not in desk.markup(MOORINGS)
-    press(desk, "Put it there all the same")
+    desk.press("Put it there all the same")
     desk.hears("Put the marker #prices before")
     assert '<span id="prices"></span><table>' in desk.markup(MOORINGS)
     desk.tab.locator(".ruler-marker").wait_for()
 
     drag(desk, "prices", "section:nth-of-type(2) h2", at_top=True)
     desk.tab.mouse.up()
-    press(desk, "Move it")
+    desk.press("Move it")
     desk.hears("Moved #prices")
     assert '<span id="prices"></span><h2 id="fees">' in desk.markup(MOORINGS)
 
@@ -132,7 +119,7 @@ def test_a_marker_is_put_dragged_and_warned_about(desk: Desk) -> None:
     desk.tab.mouse.down()
     desk.tab.mouse.move(box["x"] + box["width"] - 6, box["y"] + 230, steps=6)
     desk.tab.mouse.up()
-    press(desk, "Move it")
+    desk.press("Move it")
     desk.hears("Moved #prices")
     text = desk.markup(MOORINGS)
     assert text.index('id="prices"') > text.index("Winter moorings</h2>")
@@ -143,10 +130,10 @@ def test_a_marker_is_put_dragged_and_warned_about(desk: Desk) -> None:
 
 def test_many_sections_at_once(desk: Desk) -> None:
     desk.open(HANDBOOK)
-    press(desk, "Mark many")
-    here = side(desk)
-    press(desk, "All 6 of rank 3")
-    press(desk, "All 2 of rank 2")  # off again
+    desk.press("Mark many")
+    here = desk.side
+    desk.press("All 6 of rank 3")
+    desk.press("All 2 of rank 2")  # off again
     expect(here.get_by_label("ID for Going down")).to_have_value("going-down")
     here.get_by_label("ID for Going down").fill("going-up")
     # What nobody typed makes way; what was typed twice is told.
@@ -169,14 +156,14 @@ def test_a_rename_takes_its_hops_along_and_may_leave_the_old_id(desk: Desk) -> N
     desk.open(HANDBOOK)
     choose(desk, "Winter on the cut")
     desk.tab.keyboard.press("r")
-    here = side(desk)
+    here = desk.side
     here.get_by_label("Another ID for it").fill("# On Ice ")
-    expect(shown(desk, "can't hold spaces")).to_be_visible()
+    expect(desk.shown("can't hold spaces")).to_be_visible()
     here.get_by_role("button", name="Use on-ice").click()
     here.get_by_label("Leave the old ID").check()
-    expect(shown(desk, "Moorings and charges, line")).to_be_visible()
-    expect(shown(desk, "What changes in the markup on 2 pages")).to_be_visible()
-    press(desk, "Rename")
+    expect(desk.shown("Moorings and charges, line")).to_be_visible()
+    expect(desk.shown("What changes in the markup on 2 pages")).to_be_visible()
+    desk.press("Rename")
     desk.hears("Renamed #winter to #on-ice with 2 hops; #winter stays as a marker")
     assert '<span id="winter"></span><h2 id="on-ice">' in desk.markup(HANDBOOK)
     assert 'href="/skippers-handbook/#on-ice"' in desk.markup(MOORINGS)
@@ -191,15 +178,15 @@ def test_a_rename_takes_its_hops_along_and_may_leave_the_old_id(desk: Desk) -> N
 
 def test_the_same_id_twice_is_shown_and_sorted_out(desk: Desk) -> None:
     desk.open(MOORINGS)
-    here = side(desk)
+    here = desk.side
     expect(here.get_by_text("2 parts of this page have the ID fees")).to_be_visible()
     here.get_by_role("button", name="See the second").click()
     expect(here.get_by_text("the same on 6 pages")).to_be_visible()
     expect(here.get_by_text("the shared footer, nobody arrives here")).to_be_visible()
-    press(desk, "Rename this one")
+    desk.press("Rename this one")
     expect(here.get_by_label("Another ID for it")).to_have_value("what-we-live-on")
     expect(here.get_by_text("No hop has this ID")).to_be_visible()
-    press(desk, "Rename")
+    desk.press("Rename")
     desk.hears("Renamed #fees to #what-we-live-on, on all 6 pages that share it")
     for path in (HANDBOOK, LOCKS, MOORINGS):
         assert '<h2 id="what-we-live-on">' in desk.markup(path)
@@ -210,13 +197,13 @@ def test_the_same_id_twice_is_shown_and_sorted_out(desk: Desk) -> None:
 def test_taking_a_mark_away_asks_what_becomes_of_its_hops(desk: Desk) -> None:
     desk.open(LOCKS)
     choose(desk, "The flight")
-    press(desk, "Remove")
-    here = side(desk)
+    desk.press("Remove")
+    here = desk.side
     expect(here.get_by_text("1 hop lands here:")).to_be_visible()
     here.get_by_label("They lead to another mark").check()
     here.get_by_label("Where they should lead").fill("stair")
     here.get_by_role("option", name="The staircase").click()
-    press(desk, "Remove it")
+    desk.press("Remove it")
     desk.hears("Took away #the-flight; 1 hop now leads to /lock-guide/#staircase-locks")
     text = desk.markup(LOCKS)
     assert "<h2>The flight</h2>" in text
@@ -226,10 +213,10 @@ def test_taking_a_mark_away_asks_what_becomes_of_its_hops(desk: Desk) -> None:
 def test_a_part_that_can_t_be_edited_gets_what_works(desk: Desk) -> None:
     desk.open(LOCKS)
     desk.click("section:nth-of-type(4) h2")
-    here = side(desk)
-    press(desk, "Out")
+    here = desk.side
+    desk.press("Out")
     expect(here.get_by_text("A section block", exact=True)).to_be_visible()
-    press(desk, "It can’t be edited")
+    desk.press("It can’t be edited")
     desk.hears("This part is left alone")
     # Words inside can't be linked now, and the reason is given.
     desk.select("the grooves in the stonework")
@@ -246,7 +233,7 @@ def test_a_part_that_can_t_be_edited_gets_what_works(desk: Desk) -> None:
     choose(desk, "Stop planks")
     here.get_by_role("button", name="Put a marker before it").click()
     here.get_by_label("ID for the marker").fill("planks")
-    press(desk, "Put the marker")
+    desk.press("Put the marker")
     desk.hears("Put the marker #planks before")
     assert '<span id="planks"></span><section>' in desk.markup(LOCKS)
     desk.tab.goto(visit)
@@ -263,8 +250,8 @@ def test_a_line_becomes_a_heading_with_a_mark(desk: Desk) -> None:
         "<p class=c><b>Splicing for beginners</b><br>Take three strands.</p></main>",
     )
     desk.click("p.c")
-    press(desk, "Make it a heading")
-    here = side(desk)
+    desk.press("Make it a heading")
+    here = desk.side
     expect(here.locator("#heading-rank")).to_have_value("3")
     expect(here.get_by_label("ID for the new section")).to_have_value("splicing-for-beginners")
     here.get_by_role("button", name="Make it a heading").locator("visible=true").click()
@@ -274,9 +261,9 @@ def test_a_line_becomes_a_heading_with_a_mark(desk: Desk) -> None:
         in desk.markup("/bold/")
     )
     choose(desk, "Splicing for beginners")
-    press(desk, "Change its rank")
+    desk.press("Change its rank")
     here.locator("#new-rank").select_option("2")
-    press(desk, "Change the rank")
+    desk.press("Change the rank")
     desk.hears("a heading of rank 2")
     assert '<h2 id="splicing-for-beginners">' in desk.markup("/bold/")
 
@@ -284,12 +271,12 @@ def test_a_line_becomes_a_heading_with_a_mark(desk: Desk) -> None:
 def test_what_the_page_has_already(desk: Desk) -> None:
     """An ID in the class field; one that a system made up."""
     desk.open(LOCKS)
-    here = side(desk)
+    here = desk.side
     here.get_by_role("button", name="the note on paddle gear").click()
     expect(
         here.get_by_text("The heading “A note on paddle gear” has it as a class")
     ).to_be_visible()
-    press(desk, "Move it to the ID")
+    desk.press("Move it to the ID")
     desk.hears("Moved “paddle-gear” from the class to the ID")
     assert '<h2 id="paddle-gear">A note' in desk.markup(LOCKS)
     desk.open("/about/")
@@ -298,14 +285,14 @@ def test_what_the_page_has_already(desk: Desk) -> None:
     here.get_by_role("button", name="Put a marker with a good name").click()
     expect(here.get_by_label("ID for the marker")).to_have_value("accounts-2")
     here.get_by_label("ID for the marker").fill("our-accounts")
-    press(desk, "Put the marker")
+    desk.press("Put the marker")
     desk.hears("Put the marker #our-accounts before “Accounts”")
 
 
 def test_keys_go_from_section_to_section(desk: Desk) -> None:
     desk.open(HANDBOOK)
     desk.tab.keyboard.press("n")
-    title = side(desk).get_by_role("heading", level=2)
+    title = desk.side.get_by_role("heading", level=2)
     expect(title.locator("visible=true").first).to_have_text("Before you set off")
     desk.tab.keyboard.press("n")
     expect(title.locator("visible=true").first).to_have_text("What to bring")
@@ -314,7 +301,7 @@ def test_keys_go_from_section_to_section(desk: Desk) -> None:
     desk.tab.keyboard.press("m")  # has a mark: the field is for the next that has none
     choose(desk, "Going down")
     desk.tab.keyboard.press("m")
-    expect(side(desk).get_by_label("ID for this section")).to_be_focused()
+    expect(desk.side.get_by_label("ID for this section")).to_be_focused()
 
 
 def test_long_work_shows_how_far_it_has_come(desk: Desk) -> None:
@@ -327,12 +314,12 @@ def test_long_work_shows_how_far_it_has_come(desk: Desk) -> None:
         pass
     desk.open(MOORINGS)
     choose(desk, "The hardship fund")
-    press(desk, "Rename")
-    side(desk).get_by_label("Another ID for it").fill("help")
-    expect(shown(desk, "What changes in the markup on 121 pages")).to_be_visible()
-    expect(shown(desk, "The first 6 pages are shown")).to_be_visible()
+    desk.press("Rename")
+    desk.side.get_by_label("Another ID for it").fill("help")
+    expect(desk.shown("What changes in the markup on 121 pages")).to_be_visible()
+    expect(desk.shown("The first 6 pages are shown")).to_be_visible()
     with desk.tab.expect_response("**/rename/") as answer:
-        press(desk, "Rename")
+        desk.press("Rename")
     assert "ndjson" in answer.value.headers["content-type"]
     desk.hears("Renamed #hardship-fund to #help with 121 hops")
     assert Link.objects.filter(site=desk.site, fragment="help").count() == 121
@@ -342,11 +329,11 @@ def test_a_long_heading_gets_a_short_name(desk: Desk) -> None:
     title = "What to do when a paddle will not close and the pound above is running off"
     desk.paste("/long/", f"<!doctype html><title>t</title><h1>t</h1><br><br><h2>{title}</h2><p>x")
     desk.click("h2")
-    here = side(desk)
+    here = desk.side
     expect(here.get_by_label("ID for this section")).to_have_value("what-to-do-when-a-paddle-will")
     here.get_by_label("A short name for it").fill("Stuck paddle")
     expect(here.get_by_label("ID for this section")).to_have_value("stuck-paddle")
-    press(desk, "Mark this section")
+    desk.press("Mark this section")
     desk.hears("as #stuck-paddle")
 
 
@@ -361,8 +348,8 @@ def test_a_site_chooses_its_letters(desk: Desk, letters: str) -> None:
     desk.paste("/de/", text)
     desk.click("h2")
     wanted = {"own": "schleusen-für-anfänger", "plain": "schleusen-fuer-anfaenger"}[letters]
-    expect(side(desk).get_by_label("ID for this section")).to_have_value(wanted)
-    press(desk, "Mark this section")
+    expect(desk.side.get_by_label("ID for this section")).to_have_value(wanted)
+    desk.press("Mark this section")
     desk.hears(f"as #{wanted}")
     (mark,) = gather(Source(desk.markup("/de/"))).marks
     assert mark.value == wanted
@@ -371,11 +358,11 @@ def test_a_site_chooses_its_letters(desk: Desk, letters: str) -> None:
 def test_a_hop_to_words_where_no_id_can_be(desk: Desk) -> None:
     desk.open(LOCKS)
     desk.select("the grooves in the stonework")
-    side(desk).get_by_role("option", name="A note on paddle gear").click()
-    side(desk).get_by_role("button", name="link to its words").click()
-    expect(side(desk).locator("p.code", has_text=":~:text=A%20note")).to_be_visible()
-    press(desk, "Save the hop")
+    desk.side.get_by_role("option", name="A note on paddle gear").click()
+    desk.side.get_by_role("button", name="link to its words").click()
+    expect(desk.side.locator("p.code", has_text=":~:text=A%20note")).to_be_visible()
+    desk.press("Save the hop")
     desk.hears("Linked “the grooves in the stonework” to #:~:text=A%20note")
-    hop = side(desk).get_by_role("button", name="the grooves in the stonework #:~:text")
+    hop = desk.side.get_by_role("button", name="the grooves in the stonework #:~:text")
     hop.click()
-    expect(side(desk).get_by_text("A hop to a place on this page")).to_be_visible()
+    expect(desk.side.get_by_text("A hop to a place on this page")).to_be_visible()

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
-from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_safe
 
-from innerhop.library import handover
+from innerhop.library import copying, handover, moves
 from innerhop.library.models import Site
 from innerhop.screens.access import for_editors, page_of
+from innerhop.screens.hand_over.downloads import download
 
 
 @require_safe
@@ -19,7 +19,13 @@ def overview(request: HttpRequest, site: Site) -> HttpResponse:
     changed = handover.changed_pages(site)
     keys = {found.page.pk for found in changed}
     same = [page for page in site.pages.select_related("site") if page.pk not in keys]
-    context = {"changed": changed, "same": same, "assets": site.assets.count()}
+    context = {
+        "changed": changed,
+        "same": same,
+        "assets": site.assets.count(),
+        "steps": sum(len(sheet.steps) for sheet in copying.of_site(site)),
+        "moves": moves.of_site(site),
+    }
     return render(request, "hand_over/overview.html", context)
 
 
@@ -36,17 +42,11 @@ def page_difference(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 def page_file(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """One page as a file."""
     name, data = handover.file_of(page_of(site, pk))
-    return _download(data, name.rpartition("/")[2], "text/html")
+    return download(data, name.rpartition("/")[2], "text/html")
 
 
 @require_safe
 @for_editors
 def site_file(request: HttpRequest, site: Site) -> HttpResponse:
     """The whole site as a ZIP."""
-    return _download(handover.archive_of(site), f"{site.slug}.zip", "application/zip")
-
-
-def _download(data: bytes, name: str, kind: str) -> HttpResponse:
-    response = HttpResponse(data, content_type=kind)
-    response["Content-Disposition"] = content_disposition_header(True, name) or "attachment"
-    return response
+    return download(handover.archive_of(site), f"{site.slug}.zip", "application/zip")

@@ -21,6 +21,7 @@ from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
 
 _CHANGES_SHOWN = 12
+_MEASURE = ("width", "height", "tops", "revision", "header", "padding", "smooth")
 _GUESSED = 20  # broken hops of a page whose likely meaning is looked for at once
 
 
@@ -54,7 +55,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "undo": _change(changes.next_to_undo(page.site, editor)),
         "redo": _change(changes.next_to_redo(page.site, editor)),
         "changes": [_change(change) for change in _of_page(page)],
-        "measures": list(page.measures.values("width", "height", "tops", "revision")),
+        "measures": list(page.measures.values(*_MEASURE)),
         "widths": [width._asdict() for width in widths.ALL],
     }
 

@@ -89,6 +89,9 @@ class KeepMeasure(ActView):
                 "revision": page.revision,
                 "height": min(whole(asked, "height"), 10_000_000),
                 "tops": kept,
+                "header": min(whole(asked, "header"), 10_000),
+                "padding": min(whole(asked, "padding"), 10_000),
+                "smooth": bool(asked.get("smooth")),
             },
         )
         return JsonResponse({})

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from django.core.paginator import Paginator
-from django.db.models import Prefetch
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from innerhop.core.outline import WORDS_A_MINUTE
 from innerhop.library import hops
-from innerhop.library.models import Measure, Page, Section, Site
+from innerhop.library.lengths import Length, lengths
+from innerhop.library.models import Page, Section, Site
 from innerhop.screens.access import for_editors
 from innerhop.screens.widths import DESK
 
@@ -23,10 +24,6 @@ SORTS = {
     "unmarked": lambda row: -row.unmarked,
     "broken": lambda row: -row.broken,
 }
-# Until a page has been opened, its height is guessed from its words (practice:
-# the straight line that fits the demo site's pages at 1280 best).
-_PIXELS_A_WORD = 3.3
-_FRAME = 700
 RULER_WIDTH = 560
 LISTED = 100  # pages at a time
 
@@ -52,11 +49,21 @@ class Row:
     """One page of the list."""
 
     page: Page
-    sections: list[Section]
-    height: float
-    measured: bool
+    length: Length
     broken: int
     ruler: Ruler | None = None
+
+    @property
+    def sections(self) -> Sequence[Section]:
+        return self.length.sections
+
+    @property
+    def height(self) -> float:
+        return self.length.height
+
+    @property
+    def measured(self) -> bool:
+        return self.length.measured
 
     @property
     def unmarked(self) -> int:
@@ -79,14 +86,10 @@ class Row:
 @for_editors
 def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
     """The list, sorted and filtered as the address asks."""
-    measured = Measure.objects.filter(width=DESK.width)
-    pages = list(
-        site.pages.select_related("site").prefetch_related(
-            "sections", Prefetch("measures", measured, "at_desk")
-        )
-    )
+    pages = list(site.pages.select_related("site"))
+    long = lengths(pages, DESK.width)
     broken = hops.broken_counts(pages)
-    rows = [_row(page, broken.get(page.pk, 0)) for page in pages]
+    rows = [Row(page, long[page.pk], broken.get(page.pk, 0)) for page in pages]
     asked = request.GET.get("filter", "").strip()
     shown = [row for row in rows if _matches(row, asked)]
     sort = request.GET.get("sort", "address")
@@ -103,17 +106,10 @@ def _matches(row: Row, asked: str) -> bool:
     return asked.casefold() in f"{row.page.title} {row.page.path}".casefold()
 
 
-def _row(page: Page, broken: int) -> Row:
-    measures = page.at_desk  # type: ignore[attr-defined]
-    sections = list(page.sections.all())
-    height = measures[0].height if measures else _FRAME + page.words * _PIXELS_A_WORD
-    return Row(page, sections, height, bool(measures), broken)
-
-
 def _ruler(row: Row, scale: float) -> Ruler:
     """The page's sections along its ruler, each kind of shape in one path: a
     handbook of two thousand sections is still four shapes."""
-    tops = [top * scale for top in _tops(row)]
+    tops = [top * scale for top in row.length.tops]
     end = row.height * scale
     edges = [*tops, end]
     strips: tuple[list[str], list[str]] = ([], [])
@@ -124,18 +120,3 @@ def _ruler(row: Row, scale: float) -> Ruler:
         dots[not section.mark].append(f"M{x - 3.4:.1f} 12a3.4 3.4 0 1 0 6.8 0a3.4 3.4 0 1 0-6.8 0")
     lead = edges[0]
     return Ruler(end, lead, *(" ".join(paths) for paths in (*strips, *dots)))
-
-
-def _tops(row: Row) -> list[float]:
-    """Where each section begins: as measured, or as far as the words before it go."""
-    measures = row.page.at_desk  # type: ignore[attr-defined]
-    if measures and measures[0].revision == row.page.revision:
-        known = measures[0].tops
-        return [float(known.get(str(section.number), 0)) for section in row.sections]
-    total = max(1, row.page.words)
-    lead = total - sum(section.words for section in row.sections)
-    tops = []
-    for section in row.sections:
-        tops.append(row.height * max(0, lead) / total)
-        lead += section.words
-    return tops

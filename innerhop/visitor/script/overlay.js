@@ -18,6 +18,8 @@ button.aside { opacity: 0.85; }
 .name, .drop b { position: absolute; box-sizing: border-box; white-space: nowrap; pointer-events: none;
   font: 600 calc(var(--unit) * 11)/1.5 system-ui, sans-serif; padding: 0 calc(var(--unit) * 6);
   background: #16182B; color: #fff; border-radius: calc(var(--unit) * 4); }
+button.copy { font: 600 calc(var(--unit) * 11)/1.7 system-ui, sans-serif; background: #16182B; border-color: #16182B; }
+button.copy:hover { background: #2B3FD6; border-color: #2B3FD6; }
 .drop { position: absolute; pointer-events: none; height: 0; border-top: calc(var(--unit) * 3) solid #2B3FD6; }
 .drop.on { border: calc(var(--unit) * 2) dashed #2B3FD6; background: #2B3FD61A; }
 .drop.warn { border-color: #C62828; }
@@ -37,9 +39,10 @@ const LINKS = `
 `;
 
 export class Overlay {
-  constructor(box, choose) {
+  constructor(box, choose, copy) {
     this.box = box;
     this.choose = choose;
+    this.copy = copy;
     this.sections = [];
     this.chosen = null;
     this.chosenIsSection = false;
@@ -66,6 +69,11 @@ export class Overlay {
 
   owns(event) {
     return event.composedPath().includes(this.host);
+  }
+
+  // The button that copies a link is there as long as the pointer is on it.
+  holdsPointer(event) {
+    return event.composedPath()[0]?.className === "copy";
   }
 
   draw() {
@@ -128,9 +136,15 @@ export class Overlay {
   hint({ n, tag }, unit) {
     const found = this.box(n);
     if (!found || n === this.chosen) return [];
-    const name = document.createElement("span");
-    name.className = "name";
-    name.textContent = this.kinds[tag] ?? "block";
+    const hasMark = this.marks.some((one) => one.n === n) || this.sections.some((one) => one.n === n && one.mark);
+    const copies = /^h[1-6]$/.test(tag) && hasMark;
+    const name = document.createElement(copies ? "button" : "span");
+    name.className = copies ? "copy" : "name";
+    name.textContent = copies ? "Copy a link" : (this.kinds[tag] ?? "block");
+    if (copies) {
+      Object.assign(name, { type: "button", tabIndex: -1 });
+      name.addEventListener("click", () => this.copy(n));
+    }
     name.style.right = "auto";
     name.style.left = `${found.rect.left + window.scrollX + found.rect.width}px`;
     name.style.top = `${found.rect.top + window.scrollY - 18 * unit}px`;

@@ -39,6 +39,14 @@ function box(n) {
   return { element, rect, top, shut };
 }
 
+// Whether a reader who is sent to an element sees it: what stands in a closed part is
+// opened by the browser (HTML Standard, "ancestor revealing algorithm").
+function isShown(n) {
+  const element = elements.get(n);
+  if (!element || element.checkVisibility()) return Boolean(element);
+  return Boolean(element.closest("details:not([open]), [hidden=until-found]"));
+}
+
 const pinned = new WeakMap();
 function isPinned(element) {
   if (!element || element === document.documentElement) return false;
@@ -47,6 +55,24 @@ function isPinned(element) {
     pinned.set(element, position === "sticky" || position === "fixed" || isPinned(element.parentElement));
   }
   return pinned.get(element);
+}
+
+// How much of the view's top is covered by what stays there when the page is scrolled:
+// sticky or fixed, across at least half of the width (common practice, no source).
+let stuck = [];
+let stuckAt = 0; // the width at which these were found
+function headerHeight() {
+  if (stuckAt !== window.innerWidth) stuck = [...elements.values()].filter((one) => {
+    const { position, top } = getComputedStyle(one);
+    return (position === "sticky" || position === "fixed") && parseFloat(top) <= 1;
+  });
+  stuckAt = window.innerWidth;
+  const tall = stuck
+    .filter((one) => one.checkVisibility())
+    .map((one) => one.getBoundingClientRect())
+    .filter(({ width, height }) => width >= window.innerWidth / 2 && height < window.innerHeight / 2)
+    .map(({ height }) => height);
+  return Math.round(Math.max(0, ...tall));
 }
 
 const CONTAINERS = "main,article,section,aside,nav,header,footer,details,td,body";
@@ -65,11 +91,14 @@ function measure() {
   const root = document.scrollingElement ?? document.documentElement;
   tell("measured", {
     tops,
+    hidden: wanted.filter((n) => !isShown(n)),
     ends,
     height: root.scrollHeight,
     view: window.innerHeight,
     width: window.innerWidth,
     y: Math.round(window.scrollY),
+    header: headerHeight(),
+    padding: Math.round(parseFloat(getComputedStyle(document.documentElement).scrollPaddingTop) || 0),
     smooth: getComputedStyle(document.documentElement).scrollBehavior === "smooth",
   });
   overlay.draw();
@@ -82,7 +111,7 @@ function measureSoon() {
   measuring = requestAnimationFrame(measure);
 }
 
-const overlay = new Overlay(box, (n) => tell("chose", { kind: "place", n }));
+const overlay = new Overlay(box, (n) => tell("chose", { kind: "place", n }), (n) => tell("copyLink", { n }));
 const dragging = new Dragging(overlay, tell);
 overlay.hold = (tag, mark) => dragging.hold(tag, mark);
 
@@ -109,6 +138,9 @@ const orders = {
     const element = elements.get(n);
     if (!element) return;
     tell("described", { n, looks: looksOf(element), inner: innerOf(element) });
+  },
+  isShown({ n }) {
+    tell("shown", { n, shown: isShown(n) });
   },
   probe(order) {
     dragging.probe(order);
@@ -198,6 +230,7 @@ document.addEventListener("dragstart", (event) => event.preventDefault(), true);
 
 let over = null;
 document.addEventListener("mouseover", (event) => {
+  if (overlay.holdsPointer(event)) return;
   const found = overlay.owns(event) ? null : event.target.closest?.("[data-hop-kind]") ?? placeAt(event.target);
   const now = found ? numberOf(found) : null;
   overlay.point(now, found?.localName);
@@ -213,6 +246,7 @@ document.addEventListener("selectionchange", () => {
 
 function tellWords() {
   const words = pointsOf(window.getSelection());
+  if (words) words.y = Math.round(window.getSelection().getRangeAt(0).getBoundingClientRect().top + window.scrollY);
   if (words) tell("words", words);
   else if (hadWords) tell("nowords");
   hadWords = Boolean(words);

@@ -14,6 +14,8 @@ export function finder() {
     isOpen: false,
     answered: null, // what `found` is the answer to
     waiting: null, // what has been asked, and the answer that is on its way
+    said: "", // what a typed address was understood as
+    inside: null, // the page whose sections are being gone through
 
     init() {
       // On the desk the page's own sections are there before anything is typed.
@@ -26,15 +28,21 @@ export function finder() {
       if (this.waiting?.q !== q) this.waiting = { q, answer: this.fetch(q) };
       return this.waiting.answer;
     },
+    // On the desk, from where the hop starts: pages are ends too, and an address is read.
+    get query() {
+      const { near, pages, from } = this.$root.dataset;
+      if (from && !this.inside) return { near, from, pages: "1" };
+      return { near: this.inside?.page ?? near ?? "", pages: pages ?? "" };
+    },
     async fetch(q) {
-      const { url, near, pages } = this.$root.dataset;
-      const answer = await get(url, { q, near: near ?? "", pages: pages ?? "" }).catch(() => null);
+      const answer = await get(this.$root.dataset.url, { q, ...this.query }).catch(() => null);
       if (this.waiting?.q !== q) return; // a late answer moves nothing
       this.waiting = null;
       if (!answer) return;
       this.answered = q;
-      this.found = answer.found;
-      this.at = answer.found.length ? 0 : -1;
+      this.found = this.inside ? answer.found.filter(({ page }) => page === this.inside.page) : answer.found;
+      this.said = answer.said;
+      this.at = this.found.length ? 0 : -1;
       this.isOpen = true;
     },
     close() {
@@ -50,12 +58,37 @@ export function finder() {
       } else if (event.key === "Enter") {
         event.preventDefault();
         this.takeBest();
+      } else if (event.key === "ArrowRight" && this.$root.dataset.from && this.at >= 0 && this.isCaretAtEnd(event.target)) {
+        event.preventDefault();
+        this.enterPage(this.at);
+      } else if (event.key === "ArrowLeft" && this.inside && event.target.selectionStart === 0) {
+        event.preventDefault();
+        this.leavePage();
       } else if (event.key === "Escape") {
         event.stopPropagation();
         this.asked = "";
         if (this.$root.dataset.pages) this.close();
         else this.ask();
       }
+    },
+    isCaretAtEnd({ selectionStart, value }) {
+      return selectionStart === value.length && !this.inside;
+    },
+    // The sections of one page, in order.
+    enterPage(at) {
+      const { page, pageTitle } = this.found[at];
+      if (page === null) return;
+      this.inside = { page, title: pageTitle };
+      this.asked = "";
+      this.waiting = null;
+      return this.ask();
+    },
+    leavePage() {
+      this.reset();
+    },
+    reset() {
+      Object.assign(this, { inside: null, asked: "", said: "", waiting: null });
+      return this.ask();
     },
     // Enter may come before the answer to what was typed last: wait for it.
     async takeBest() {
@@ -92,6 +125,8 @@ export function finder() {
     },
     placeOf(one) {
       const where = one.here ? "this page" : one.pageTitle;
+      if (one.why) return `${where} · ${one.why}`;
+      if (one.kind === "outside") return "another site";
       if (one.kind === "page") return "page";
       return one.id ? where : `${where} · no mark yet`;
     },

@@ -4,6 +4,8 @@ import Alpine from "@alpinejs/csp";
 export function deskView(parts) {
   return {
     allHops: false,
+    hopList: "", // which hops the outline lists: "", broken, within, out, in or menu
+    hidden: [], // ends that the sheet does not show at this width
 
     get section() {
       if (this.chosen.kind !== "section") return null;
@@ -15,6 +17,14 @@ export function deskView(parts) {
     hopOf(n, key) {
       const all = [...Alpine.raw(this.state.hops), ...Alpine.raw(this.state.into)];
       return all.find((one) => (key ? one.key === key : one.n === n)) ?? null;
+    },
+    get hopStartsHere() {
+      return this.hop !== null && this.hop.from.id === this.state.page.id;
+    },
+    // Whether the sheet can't show where the chosen hop ends.
+    get hopIsHidden() {
+      const { hop } = this;
+      return Boolean(hop?.to) && hop.to.id === this.state.page.id && hop.kind !== "broken" && this.hidden.includes(hop.end);
     },
     get sectionSize() {
       const sections = Alpine.raw(this.state.sections);
@@ -41,14 +51,44 @@ export function deskView(parts) {
       for (const mark of this.raw.marks) if (section.mark && mark.value === section.mark) numbers.add(mark.n);
       return numbers;
     },
-    get leaving() {
-      return Alpine.raw(this.state.hops).filter(({ kind }) => kind !== "menu");
+    // The page's hops by where they lead, in the order in which they stand on it.
+    hopsOf(which) {
+      const { hops, into, page } = this.raw;
+      const own = hops.filter(({ kind }) => kind !== "menu" || which === "menu");
+      if (which === "in") return [...into].sort((one, other) => (one.end ?? -1) - (other.end ?? -1));
+      if (which === "broken") return hops.filter(({ kind }) => kind === "broken");
+      if (which === "menu") return hops.filter(({ kind }) => kind === "menu");
+      if (which === "within") return own.filter(({ to, kind }) => to?.id === page.id && kind !== "broken");
+      return own.filter(({ to, kind }) => to && to.id !== page.id && kind !== "broken");
     },
-    // Broken ones first: they are what needs doing.
+    get hopKinds() {
+      const said = { broken: "Broken", within: "Within", out: "Out", in: "In", menu: "Menu" };
+      return Object.entries(said)
+        .map(([which, name]) => ({ which, said: name, count: this.hopsOf(which).length, on: this.hopList === which ? "true" : "false" }))
+        .filter(({ count, which }) => count || which === this.hopList);
+    },
+    listHops(which) {
+      Object.assign(this, { hopList: this.hopList === which ? "" : which, allHops: false });
+    },
+    // With none of them asked for: broken ones first, since they are what needs doing,
+    // then those that start here.
+    get listedHops() {
+      if (this.hopList) return this.hopsOf(this.hopList);
+      const { hops } = this.raw;
+      const rest = hops.filter(({ kind }) => kind !== "broken" && kind !== "menu");
+      return [...this.hopsOf("broken"), ...rest];
+    },
     get shownHops() {
-      const rank = ({ kind }) => (kind === "broken" ? 0 : 1);
-      const ordered = [...this.leaving].sort((one, other) => rank(one) - rank(other));
-      return this.allHops ? ordered : ordered.slice(0, 12);
+      return this.allHops ? this.listedHops : this.listedHops.slice(0, 12);
+    },
+    get allHopsCount() {
+      return this.raw.hops.length + this.raw.into.length;
+    },
+    besideHop(hop) {
+      return this.hopList === "in" ? hop.from.title : hop.href;
+    },
+    get formCounts() {
+      return Object.entries(this.state.forms).map(([form, count], at) => ({ form, count, said: `${this.state.formNames[form]}${at + 1 < Object.keys(this.state.forms).length ? ", " : "."}` }));
     },
     get broken() {
       return Alpine.raw(this.state.hops).filter(({ kind }) => kind === "broken");
@@ -60,9 +100,11 @@ export function deskView(parts) {
       return this.state.sections.length - this.markedCount;
     },
     get copies() {
-      if (!this.markHere) return [];
+      return this.markHere ? this.copiesOf(this.markHere.fragment) : [];
+    },
+    copiesOf(fragment) {
       const { page, site, bareHash } = this.state;
-      const hash = `#${this.markHere.fragment}`;
+      const hash = `#${fragment}`;
       return [
         ...(bareHash ? [{ text: hash, where: "on this page" }] : []),
         { text: page.path + hash, where: "other pages, menus" },
@@ -94,8 +136,28 @@ export function deskView(parts) {
     canGoToEnd() {
       return Boolean(this.hop?.to) && this.hop.kind !== "broken";
     },
+    // There and back: where the reader of the screen came from stays at hand.
+    cameBy: null,
+    takeCameBy() {
+      const kept = sessionStorage.getItem("innerhop came by");
+      this.cameBy = kept ? JSON.parse(kept) : null;
+      if (this.cameBy && this.cameBy.to !== this.state.page.id) this.cameBy = null;
+    },
+    keepCameBy() {
+      const { from, to, n, text } = this.hop;
+      this.cameBy = { url: `${from.url}#hop-${n}`, title: from.title, from: from.id, to: to.id, n, text };
+      sessionStorage.setItem("innerhop came by", JSON.stringify(this.cameBy));
+    },
+    goBack() {
+      const { url, from, n } = this.cameBy;
+      this.cameBy = null;
+      sessionStorage.removeItem("innerhop came by");
+      if (from === this.state.page.id) this.choose("hop", n, { key: `${from}-${n}`, scroll: true });
+      else window.location.assign(url);
+    },
     goToEnd() {
       const { to, end } = this.hop;
+      this.keepCameBy();
       if (to.id !== this.state.page.id) {
         window.location.assign(`${to.url}${end === null ? "" : `#n${end}`}`);
       } else if (end === null) {
@@ -107,7 +169,7 @@ export function deskView(parts) {
     goToStart() {
       const { from, n } = this.hop;
       if (from.id === this.state.page.id) parts.link.tell("choose", { n, section: false, scroll: true });
-      else window.location.assign(from.url);
+      else window.location.assign(`${from.url}#hop-${n}`);
     },
     get visitHere() {
       return `${this.urls.visit}?to=${encodeURIComponent(this.markHere?.value ?? "")}`;
@@ -116,10 +178,21 @@ export function deskView(parts) {
       const screens = height / this.screen.view;
       return `${screens >= 10 ? Math.round(screens) : screens.toFixed(1)} screens long`;
     },
-    async copy(text) {
+    // A heading in the sheet was pointed at: the form that works from every page, with
+    // the others beside it.
+    copyLinkOf(n) {
+      const mark = this.raw.marks.find((one) => one.n === n);
+      const section = this.raw.sections.find((one) => one.n === n);
+      const fragment = mark?.fragment ?? section?.fragment;
+      if (!fragment) return;
+      const forms = this.copiesOf(fragment);
+      const chosen = forms.find(({ where }) => where.startsWith("other pages"));
+      return this.copy(chosen.text, forms.filter((one) => one !== chosen));
+    },
+    async copy(text, others = []) {
       try {
         await navigator.clipboard.writeText(text);
-        this.tell(`Copied ${text}`);
+        this.tell(`Copied ${text}`, false, others);
       } catch {
         this.trouble = "The browser does not let this page copy. Select the address and copy it by hand.";
       }

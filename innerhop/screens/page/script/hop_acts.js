@@ -1,8 +1,10 @@
-// Making a hop of selected words: can they be linked, where should they lead,
-// how will it be written, save.
+// Making a hop: of selected words, of a part of the page, as a new link beside one,
+// or leading a link that is there elsewhere. Where it starts, where it ends, how it
+// is written and opens; what that changes; save.
+import Alpine from "@alpinejs/csp";
 import { post, Told } from "../../frame/script/ask.js";
 
-const NO_LOOK = { href: "", spots: [] };
+const NO_LINK = { n: null, side: "after", words: "", like: "", looks: [] };
 
 export function hopActs(parts) {
   return {
@@ -10,19 +12,27 @@ export function hopActs(parts) {
     wordsFit: false,
     wordsTrouble: "",
     nearest: null,
-    end: null,
-    endId: "",
-    looked: NO_LOOK,
-    lookedTrouble: "",
     asking: "",
     isTypist: false, // the words were typed, so the keyboard goes on from there
-    hopRound: 0,
+    making: "", // what a hop is being made of: "", words, part, beside or link
+    newLink: NO_LINK,
+    end: null,
+    endId: "",
+    form: "",
+    newTab: false,
+    tabTouched: false,
+    endHidden: false,
 
-    async takeWords({ start, end, text }) {
+    // Words.
+
+    async takeWords({ start, end, text, y }) {
       const same = this.words && JSON.stringify([start, end]) === JSON.stringify([this.words.start, this.words.end]);
       if (same) return;
-      this.words = { start, end, text };
+      const { end: goal } = this;
+      this.stopMaking();
+      this.words = { start, end, text, y };
       this.chosen = { kind: "words", n: null, key: null };
+      Object.assign(this, { mode: "", making: "words", end: goal });
       this.showChosen(false);
       this.drawRuler();
       await this.checkWords();
@@ -30,8 +40,7 @@ export function hopActs(parts) {
     dropWords() {
       if (!this.words) return;
       this.words = null;
-      this.end = null;
-      this.looked = NO_LOOK;
+      if (this.making === "words") this.stopMaking();
       if (this.chosen.kind === "words") this.chosen = { kind: "none", n: null, key: null };
     },
     async checkWords() {
@@ -44,7 +53,7 @@ export function hopActs(parts) {
         if (words !== this.words) return;
         this.words.text = text;
         this.wordsFit = true;
-        if (this.end) await this.preview();
+        if (this.end) await this.lookAtHop();
         else if (this.isTypist) this.soon(() => document.getElementById("end-asked").focus());
         this.isTypist = false;
       } catch (problem) {
@@ -62,31 +71,109 @@ export function hopActs(parts) {
       parts.link.tell("find", { words: this.asking, again: true });
     },
 
+    // A part of the page, or a new link beside one.
+
+    async startPart() {
+      await this.startMaking("part", { number: this.chosen.n });
+    },
+    async startBeside() {
+      await this.startMaking("beside", { number: this.chosen.n, beside: true });
+      if (this.making === "beside") this.soon(() => this.$refs.newWords.focus());
+    },
+    async startMaking(kind, asked) {
+      try {
+        const { looks } = await post(this.urls.checkPart, { ...asked, revision: this.state.revision });
+        this.stopMaking();
+        Object.assign(this, { making: kind, mode: "hop", newLink: { ...NO_LINK, n: asked.number, looks: [] } });
+        this.newLink.looks = looks;
+        const own = looks.find(({ n }) => n === asked.number);
+        if (own) this.newLink.like = String(own.n);
+        if (kind === "part") this.soon(() => document.getElementById("end-asked").focus());
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
+
+    get newLooks() {
+      return this.newLink.looks.map((one) => ({ ...one, on: String(one.n) === this.newLink.like }));
+    },
+
+    // A link that is there, led elsewhere or written in another way.
+
+    startElsewhere() {
+      this.stopMaking();
+      Object.assign(this, { making: "link", mode: this.isPlace ? "hop" : "" });
+      this.soon(() => document.getElementById("end-asked").focus());
+    },
+    startOtherForm() {
+      const { hop } = this;
+      this.stopMaking();
+      this.making = "link";
+      const title = this.endOf(hop);
+      return this.chooseEnd({ kind: "mark", page: hop.to.id, pageTitle: hop.to.title, here: hop.to.id === this.state.page.id, id: hop.end === null ? "" : hop.id, n: null, title });
+    },
+    get canRewrite() {
+      return Boolean(this.hop?.to) && this.hop.kind !== "broken" && !this.hop.href.includes(":~:");
+    },
+    stopMaking() {
+      Object.assign(this, {
+        making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false,
+      });
+      window.dispatchEvent(new CustomEvent("fresh-ends"));
+      this.dropPlan();
+    },
+    // Back to what the part, or the link, was before.
+    leaveMaking() {
+      this.stopMaking();
+      this.mode = "";
+      if (this.words) this.chooseNothing();
+    },
+    get isMaking() {
+      return this.making !== "" && (this.making !== "words" || this.wordsFit);
+    },
+    get makingTitle() {
+      return { part: "Make a hop of it", beside: "Put a link beside it", link: "Lead it elsewhere" }[this.making] ?? "";
+    },
+
+    // Where it ends.
+
     async chooseEnd(one) {
       this.end = { ...one };
       this.endId = one.id;
-      await (one.id || one.kind === "top" ? this.preview() : this.suggestEnd());
+      this.endHidden = false;
+      if (one.here && one.n !== null && one.n !== undefined) parts.link.tell("isShown", { n: one.n });
+      await (one.kind === "section" && !one.id ? this.suggestEnd() : this.lookAtHop());
       this.soon(() => this.isTyping() || this.$refs.saveHop.focus());
     },
     chooseTop() {
       const { page } = this.state;
       return this.chooseEnd({ kind: "top", page: page.id, pageTitle: page.title, here: true, id: "", n: null, title: "The top of this page" });
     },
+    // A section on the ruler: dropped on, or pointed at while a hop is being made.
+    chooseSectionAsEnd(n) {
+      const section = this.raw.sections.find((one) => one.n === n);
+      const { page } = this.state;
+      return this.chooseEnd({ kind: "section", page: page.id, pageTitle: page.title, here: true, id: section.mark, n, title: section.title });
+    },
     otherEnd() {
-      this.end = null;
-      this.looked = NO_LOOK;
-      this.lookedTrouble = "";
+      Object.assign(this, { end: null, form: "" });
+      this.dropPlan();
+      this.soon(() => document.getElementById("end-asked").focus());
     },
     // A section without a mark gets one in the same change.
     get endIsUnmarked() {
       return this.end !== null && this.end.kind === "section" && !this.end.id;
+    },
+    get endWhere() {
+      if (!this.end) return "";
+      return this.end.here ? "this page" : this.end.pageTitle;
     },
     async suggestEnd() {
       const url = this.urls.checkId.replace(`/${this.state.page.id}/`, `/${this.end.page}/`);
       try {
         const found = await post(url, { number: this.end.n, typed: null });
         if (!this.endId) this.endId = found.id; // unless one was typed meanwhile
-        await this.preview();
+        await this.lookAtHop();
       } catch (problem) {
         this.refuse(problem);
       }
@@ -97,90 +184,100 @@ export function hopActs(parts) {
       try {
         const { directive } = await post(url, { number: this.end.n });
         this.end = { ...this.end, kind: "words", directive };
-        await this.preview();
+        await this.lookAtHop();
       } catch (problem) {
         this.refuse(problem);
       }
     },
-    get hopSent() {
+    get endSent() {
       const { end } = this;
+      if (end.outside) return { outside: end.outside };
       return {
-        ...this.words,
-        revision: this.state.revision,
-        end_at: { page: end.page, id: end.directive ? "" : this.endId.trim().replace(/^#+/, ""), n: end.n, mark: this.endIsUnmarked, directive: end.directive ?? "" },
+        page: end.page,
+        id: end.directive ? "" : this.endId.trim().replace(/^#+/, ""),
+        n: end.n,
+        mark: this.endIsUnmarked,
+        directive: end.directive ?? "",
       };
     },
-    async preview() {
-      this.hopRound += 1;
-      const round = this.hopRound;
-      this.lookedTrouble = "";
-      try {
-        const looked = await post(this.urls.hop, { ...this.hopSent, look: true });
-        if (round === this.hopRound) this.looked = looked;
-      } catch (problem) {
-        if (round !== this.hopRound) return;
-        this.looked = NO_LOOK;
-        if (problem instanceof Told && problem.status !== 409) this.lookedTrouble = problem.message;
-        else this.refuse(problem);
-      }
-    },
-    // A link that is there, led elsewhere.
 
-    elsewhere: false,
-    newEnd: null,
-    startElsewhere() {
-      Object.assign(this, { elsewhere: true, newEnd: null });
-      this.dropPlan();
+    // How it is written and opens, and what it changes.
+
+    get hopUrl() {
+      return { words: this.urls.hop, part: this.urls.linkPart, beside: this.urls.putLink, link: this.urls.retarget }[this.making];
     },
-    stopElsewhere() {
-      Object.assign(this, { elsewhere: false, newEnd: null });
-      this.dropPlan();
+    get hopSent() {
+      const sent = { end_at: this.endSent, form: this.form, new_tab: this.newTab };
+      if (this.making === "words") return { ...sent, start: this.words.start, end: this.words.end };
+      if (this.making === "part") return { ...sent, number: this.newLink.n };
+      // A link that is there opens as it does, unless that is touched.
+      if (this.making === "link") return { ...sent, number: this.chosen.n, new_tab: this.tabTouched ? this.newTab : null };
+      const { n, side, words, like } = this.newLink;
+      return { ...sent, number: n, side, words, like: like === "" ? null : Number(like) };
     },
-    async chooseNewEnd(one) {
-      let { id } = one;
-      const mark = one.kind === "section" && !id;
-      if (mark) {
-        const url = this.urls.checkId.replace(`/${this.state.page.id}/`, `/${one.page}/`);
-        try {
-          ({ id } = await post(url, { number: one.n, typed: null }));
-        } catch (problem) {
-          return this.refuse(problem);
-        }
-      }
-      this.newEnd = one;
-      await this.lookAhead(this.urls.retarget, { number: this.hop.n, end_at: { page: one.page, id, n: one.n, mark } });
+    lookAtHop() {
+      if (!this.end || (this.making === "beside" && !this.newLink.words.trim())) return this.dropPlan();
+      return this.lookAhead(this.hopUrl, this.hopSent);
     },
-    saveElsewhere() {
+    get hopForms() {
+      const forms = this.plan.looked.forms ?? [];
+      const { href } = this.plan.looked;
+      const chosen = forms.find((one) => (this.form ? one.form === this.form : one.href === href));
+      return forms.map((one) => ({
+        ...one,
+        on: one === chosen,
+        look: one.href ? (one === chosen ? "on" : "") : "off",
+        shown: one.href || (one.form === "hash" ? "# alone does not work here" : "does not work here"),
+      }));
+    },
+    get formReason() {
+      return this.hopForms.find(({ on }) => on)?.reason ?? "";
+    },
+    setForm(form) {
+      this.form = form;
+      return this.lookAtHop();
+    },
+    setNewTab() {
+      this.tabTouched = true;
+      return this.lookAtHop();
+    },
+    async saveHop() {
       if (!this.planReady) return;
-      this.elsewhere = false;
-      return this.savePlan("");
+      await this.savePlan("");
+      if (this.plan.busy || this.trouble) return;
+      parts.link.tell("clear");
+      this.dropWords();
+      this.stopMaking();
+      this.soon(() => this.$refs.said.querySelector("button")?.focus());
     },
+
     // What a broken hop likely means, accepted with one click.
     acceptMeant(hop, { page, id }) {
-      return this.savedThen(this.urls.retarget, { number: hop.n, end_at: { page, id } }, "");
+      return this.savedThen(this.urls.retarget, { number: hop.n, end_at: { page, id }, form: "", new_tab: null }, "");
     },
     saidMeant({ page, path, id }) {
       return page === this.state.page.id ? `#${id}` : `${path}#${id}`;
     },
+    reopen(newTab) {
+      return this.savedThen(this.urls.reopen, { number: this.hop.n, new_tab: newTab }, "");
+    },
+
+    // A start that was dragged along the ruler to a section.
+    connect(start, section) {
+      if (start === "words") return this.chooseSectionAsEnd(section);
+      this.choose("hop", start, { key: `${this.state.page.id}-${start}` });
+      this.startElsewhere();
+      return this.chooseSectionAsEnd(section);
+    },
+
     lookOf([kind]) {
       return { same: "text-soft", old: "removed", new: "added" }[kind];
     },
     // The desk is narrow: of what stays the same, a few words on either side do.
-    shortened([kind, text], which, { parts }) {
+    shortened([kind, text], which, { parts: all }) {
       if (kind !== "same" || text.length <= 24) return text;
       if (which === 0) return `…${text.slice(-23)}`;
-      return which === parts.length - 1 ? `${text.slice(0, 23)}…` : text;
-    },
-    async saveHop() {
-      try {
-        const done = await post(this.urls.hop, this.hopSent);
-        parts.link.tell("clear");
-        this.dropWords();
-        this.takeDone(done);
-        this.soon(() => this.$refs.said.querySelector("button").focus());
-      } catch (problem) {
-        this.refuse(problem);
-      }
+      return which === all.length - 1 ? `${text.slice(0, 23)}…` : text;
     },
   };
 }

@@ -30,14 +30,42 @@ export function pageActs(parts) {
         this.refuse(problem);
       }
     },
+    // The page's address, and how its hops are written.
+
+    pageMode: "", // "", move or convert
+    convert: { from: "", form: "path", all: false },
+
     async saveAddress() {
       try {
         const done = await post(this.urls.address, { path: this.addressTyped });
+        this.stopPage();
         this.takeState(done.state, true);
         this.tell(done.said);
       } catch (problem) {
         this.refuse(problem);
       }
+    },
+    lookAtMovePage() {
+      this.pageMode = "move";
+      return this.lookAhead(this.urls.movePage, { path: this.addressTyped });
+    },
+    startConvert() {
+      this.pageMode = "convert";
+      this.convert = { from: "", form: "path", all: false };
+      return this.lookAtConvert();
+    },
+    lookAtConvert() {
+      return this.lookAhead(this.urls.convert, { ...this.convert });
+    },
+    async savePage() {
+      if (!this.planReady) return;
+      await this.savePlan("");
+      this.pageMode = "";
+    },
+    stopPage() {
+      this.pageMode = "";
+      this.addressTyped = this.state.page.path;
+      this.dropPlan();
     },
 
     // Keys.

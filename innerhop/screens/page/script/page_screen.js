@@ -27,13 +27,14 @@ export function pageScreen() {
 
   return joined(idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), {
     // Until the page's own state is read, a page with nothing on it.
-    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], seals: [], kinds: {} },
+    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], seals: [], kinds: {}, links: [], formNames: {}, forms: {} },
     urls: {},
     screens: "",
     smooth: true,
     chosen: NOTHING,
     said: "",
     saidUndo: false,
+    saidCopies: [], // other forms of the link that was copied
     trouble: "",
     behind: false,
     isReading: true,
@@ -46,6 +47,7 @@ export function pageScreen() {
         choose: (kind, n, focus, key) => this.choose(kind, n, { scroll: true, focus, key }),
         over: (n) => this.over(n),
         scroll: (y) => parts.link.tell("scroll", { y }),
+        connect: (start, section) => this.connect(start, section),
         drag: (mark, y, end) => parts.link.tell("probe", { mark, y, end }),
       });
       parts.link = new SheetLink(this.$refs.paper.querySelector("iframe"), this.hearing());
@@ -54,6 +56,7 @@ export function pageScreen() {
       window.addEventListener("keydown", (event) => this.shortcut(event));
       window.addEventListener("hashchange", () => this.chooseFromAddress());
       this.takeState(JSON.parse(document.getElementById("page-state").textContent), true);
+      this.takeCameBy();
       this.fit();
       this.chooseFromAddress();
     },
@@ -67,6 +70,7 @@ export function pageScreen() {
         measured: (found) => {
           parts.measured = found;
           this.smooth = found.smooth;
+          this.hidden = found.hidden;
           this.isReading = false;
           if (parts.keepY !== null) {
             parts.link.tell("scroll", { y: parts.keepY });
@@ -84,6 +88,8 @@ export function pageScreen() {
         chose: ({ kind, n }) => this.pointed(kind, n),
         described: (found) => this.described(found),
         dropped: (found) => this.dropped(found),
+        copyLink: ({ n }) => this.copyLinkOf(n),
+        shown: ({ n, shown }) => (this.endHidden = this.end?.n === n && !shown),
         over: ({ n }) => this.over(n, true),
         words: (words) => this.takeWords(words),
         nowords: () => this.dropWords(),
@@ -139,8 +145,9 @@ export function pageScreen() {
       this.behind = false;
     },
 
-    tell(said, undo = false) {
+    tell(said, undo = false, copies = []) {
       this.said = said;
+      this.saidCopies = copies;
       this.saidUndo = undo;
       this.trouble = "";
     },
@@ -182,9 +189,10 @@ export function pageScreen() {
     keepMeasure() {
       const tops = Object.fromEntries(this.state.sections.map(({ n }) => [n, parts.measured.tops[n] ?? 0]));
       const known = this.state.measures.find(({ width }) => width === this.width);
-      const sent = { width: this.width, height: parts.measured.height, tops };
-      if (known && known.revision === this.state.revision && known.height === sent.height
-        && JSON.stringify(known.tops) === JSON.stringify(tops)) return;
+      const { height, header, padding, smooth } = parts.measured;
+      const sent = { width: this.width, height, tops, header, padding, smooth };
+      const { revision } = this.state;
+      if (known && Object.entries({ ...sent, revision }).every(([name, value]) => JSON.stringify(known[name]) === JSON.stringify(value))) return;
       this.state.measures = [
         ...this.state.measures.filter(({ width }) => width !== this.width),
         { ...sent, revision: this.state.revision },
@@ -204,8 +212,8 @@ export function pageScreen() {
       const hop = kind === "hop" ? this.hopOf(n, key) : null;
       if (kind === "hop" && !hop) return;
       if (!stepping) Object.assign(this, { trail: [], inner: null });
-      Object.assign(this, { mode: "", elsewhere: false, wordsLink: "", inClass: [], isPointed: focus, spot: NO_SPOT });
-      this.dropPlan();
+      Object.assign(this, { mode: "", pageMode: "", wordsLink: "", inClass: [], isPointed: focus, spot: NO_SPOT });
+      this.stopMaking();
       if (this.id.renames) this.id = NO_ID;
       this.chosen = kind === "none" ? NOTHING : { kind, n, key: hop?.key ?? null };
       this.tell("");
@@ -271,6 +279,8 @@ export function pageScreen() {
     chooseFromAddress() {
       const hash = window.location.hash.slice(1);
       if (!hash) return;
+      const start = /^hop-(\d+)$/.exec(hash);
+      if (start) return this.choose("hop", Number(start[1]), { key: `${this.state.page.id}-${start[1]}`, scroll: true });
       let asked = hash;
       try {
         asked = decodeURIComponent(hash);
@@ -297,6 +307,7 @@ export function pageScreen() {
         marks: this.raw.marks.filter(({ empty }) => empty),
         twice: new Set(this.raw.marks.filter((one) => one.twice).map((one) => one.n)),
         chosen: { ...this.chosen },
+        words: this.words?.y === undefined ? null : { y: this.words.y },
         section: section ? { numbers: this.numbersOf(section), page: page.id } : null,
         lit: null,
       });

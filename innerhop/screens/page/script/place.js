@@ -45,6 +45,10 @@ export function place(parts) {
     get showsBeside() {
       return this.isMarker && (this.isSealed ? this.chosen.n === this.spot.sealed : this.markHere !== null);
     },
+    // A link that is no hop: to a page as a whole, or to another site.
+    get isPlainLink() {
+      return Alpine.raw(this.state.links).includes(this.chosen.n);
+    },
     get canSeal() {
       return this.here !== null && !this.isSealed;
     },

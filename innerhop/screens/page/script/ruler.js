@@ -1,6 +1,7 @@
 // The ruler: the page drawn to scale, with its sections, its hops as arcs, and
 // the window that shows where the sheet is.
 import { drawHops } from "./ruler_hops.js";
+import { drawStarts } from "./ruler_starts.js";
 import { X } from "./ruler_places.js";
 import { add, make } from "./svg.js";
 
@@ -8,7 +9,8 @@ const TOP = 14;
 const BOTTOM = 14;
 
 export class Ruler {
-  // tell: { choose(kind, n), over(n), scroll(y) }, called as the editor works on it.
+  // tell: { choose(kind, n), over(n), scroll(y), connect(start, section) }, called as
+  // the editor works on it.
   constructor(svg, tell) {
     this.svg = svg;
     this.tell = tell;
@@ -37,6 +39,7 @@ export class Ruler {
     drawHops(this.layer, this, model);
     for (const strip of strips) this.drawStrip(strip);
     for (const mark of model.marks) this.drawMarker(mark);
+    drawStarts(this.layer, this, model);
     before.replaceWith(this.layer);
     this.drawLabels(strips);
     if (focused) this.layer.querySelector('[tabindex="0"]')?.focus();
@@ -52,6 +55,13 @@ export class Ruler {
       const to = Math.max(from, Math.min(next, at + 1 < known.length ? next : ends[section.n] ?? height));
       return { section, at, y: this.place(from), height: (to - from) * this.scale };
     });
+  }
+
+  // The section that stands at a height of the drawing, if any does.
+  sectionAt(y) {
+    const { sections, tops } = this.model;
+    const above = sections.filter(({ n }) => tops[n] !== undefined && this.place(tops[n]) <= y);
+    return above.at(-1) ?? null;
   }
 
   drawTicks() {

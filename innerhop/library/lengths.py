@@ -1,0 +1,78 @@
+"""How long pages are at one width, and how far down each thing on them stands: as a
+browser measured it, or guessed from the words until one has."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from django.db.models import Max
+
+from innerhop.library.models import Link, Mark, Measure, Page, Section
+
+# Until a page has been opened, its height is guessed from its words (practice:
+# the straight line that fits the demo site's pages at 1280 best).
+_PIXELS_A_WORD = 3.3
+_FRAME = 700
+
+
+@dataclass(frozen=True)
+class Length:
+    """A page's height in CSS pixels, its sections with the top of each, and whether
+    all that was measured. last: a number that no element of the page is beyond."""
+
+    height: float
+    measured: bool
+    sections: Sequence[Section]
+    tops: Sequence[float]
+    last: int
+
+    def top_of(self, number: int | None) -> float:
+        """How far down an element stands: as far between the sections around it as
+        its number is between theirs. None is the top of the page."""
+        if number is None:
+            return 0.0
+        numbers = [0, *(one.number for one in self.sections), self.last + 1]
+        tops = [0.0, *self.tops, self.height]
+        at = min(bisect_right(numbers, number) - 1, len(numbers) - 2)
+        span = numbers[at + 1] - numbers[at] or 1
+        return tops[at] + (tops[at + 1] - tops[at]) * (number - numbers[at]) / span
+
+
+def lengths(pages: Iterable[Page], width: int) -> dict[int, Length]:
+    """The length of each page at a width, by the page's primary key."""
+    pages = list(pages)
+    measures = {one.page_id: one for one in Measure.objects.filter(page__in=pages, width=width)}
+    sections: dict[int, list[Section]] = {page.pk: [] for page in pages}
+    for one in Section.objects.filter(page__in=pages):
+        sections[one.page_id].append(one)
+    last: dict[int, int] = {}
+    for model in (Mark, Link):
+        rows = model.objects.filter(page__in=pages).order_by()
+        for pk, number in rows.values_list("page").annotate(Max("number")):
+            last[pk] = max(number, last.get(pk, 0))
+    return {
+        page.pk: _length(page, sections[page.pk], measures.get(page.pk), last.get(page.pk, 0))
+        for page in pages
+    }
+
+
+def _length(page: Page, sections: list[Section], measure: Measure | None, last: int) -> Length:
+    height = float(measure.height) if measure else _FRAME + page.words * _PIXELS_A_WORD
+    last = max([last, *(one.number for one in sections)])
+    return Length(height, measure is not None, sections, _tops(page, sections, measure), last)
+
+
+def _tops(page: Page, sections: list[Section], measure: Measure | None) -> list[float]:
+    """Where each section begins: as measured, or as far as the words before it go."""
+    if measure and measure.revision == page.revision:
+        return [float(measure.tops.get(str(section.number), 0)) for section in sections]
+    height = float(measure.height) if measure else _FRAME + page.words * _PIXELS_A_WORD
+    total = max(1, page.words)
+    lead = total - sum(section.words for section in sections)
+    tops = []
+    for section in sections:
+        tops.append(height * max(0, lead) / total)
+        lead += section.words
+    return tops

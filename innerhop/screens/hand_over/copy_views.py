@@ -1,0 +1,101 @@
+"""The copy sheet, on the screen, on paper, and as a file; and the list of moves."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Iterable, Sequence
+from io import StringIO
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_POST, require_safe
+
+from innerhop.library import copying, moves
+from innerhop.library.models import Site
+from innerhop.screens.access import Asked, for_editors, page_of, sent, told
+from innerhop.screens.hand_over.downloads import download
+
+_GONE = "That step is not on the sheet any more. Load it again to see it as it is."
+
+
+@require_safe
+@for_editors
+def copy_sheet(request: HttpRequest, site: Site) -> HttpResponse:
+    """What to enter where, page by page."""
+    sheets = copying.of_site(site)
+    context = {
+        "sheets": sheets,
+        "left": sum(sheet.left for sheet in sheets),
+        "styles": copying.styles(site),
+        "fields": copying.FIELDS.items(),
+        "kinds": _KINDS,
+    }
+    return render(request, "hand_over/copy_sheet.html", context)
+
+
+_KINDS = {
+    "heading": "Make it a heading",
+    "id": "Give it this ID",
+    "marker": "Put in this marker",
+    "link": "Link it to",
+    "style": "Add this line",
+    "away": "Take away",
+    "markup": "Change the markup",
+}
+
+
+@require_POST
+@for_editors
+def tick(request: HttpRequest, site: Site, pk: int) -> HttpResponseBase:
+    """Tick a step off, or take that back."""
+    page = page_of(site, pk)
+    try:
+        asked = sent(request)
+        key, on = str(asked.get("key", "")), bool(asked.get("on"))
+        sheet = copying.tick(page, key, on, request.user)  # type: ignore[arg-type]
+    except Asked as problem:
+        return told(str(problem))
+    except LookupError:
+        return told(_GONE)
+    return JsonResponse({"left": sheet.left})
+
+
+@require_safe
+@for_editors
+def copy_sheet_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse:
+    """The copy sheet as CSV or JSON. The fields are those of copying.FIELDS."""
+    rows = copying.rows(copying.of_site(site))
+    name = f"{site.slug}-copy-sheet.{kind}"
+    if kind == "csv":
+        values = [[_cell(row[field]) for field in copying.FIELDS] for row in rows]
+        return download(_csv(list(copying.FIELDS), values), name, "text/csv; charset=utf-8")
+    styles = copying.styles(site)
+    lines = [line for line in (styles.smooth, *styles.room.splitlines()) if line]
+    whole = {"site": site.address, "styles": lines, "fields": copying.FIELDS, "steps": rows}
+    response = JsonResponse(whole, json_dumps_params={"ensure_ascii": False, "indent": 2})
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@require_safe
+@for_editors
+def moves_file(request: HttpRequest, site: Site) -> HttpResponse:
+    """The list of moves as CSV: old address, new address."""
+    root = site.address.rstrip("/")
+    rows = [[root + moved.old, moved.page.address] for moved in moves.of_site(site)]
+    name = f"{site.slug}-moves.csv"
+    return download(_csv(["old", "new"], rows), name, "text/csv; charset=utf-8")
+
+
+def _cell(value: Any) -> Any:
+    return str(value).lower() if isinstance(value, bool) else value
+
+
+def _csv(head: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:
+    """RFC 4180, in UTF-8 with the mark by which spreadsheets know it."""
+    out = StringIO(newline="")
+    writer = csv.writer(out)
+    writer.writerow(head)
+    writer.writerows(rows)
+    return out.getvalue().encode("utf-8-sig")

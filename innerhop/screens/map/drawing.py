@@ -1,0 +1,207 @@
+"""The drawing of the map: pages as rulers side by side, hops between them as arcs,
+in the units of its SVG."""
+
+from __future__ import annotations
+
+import textwrap
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from innerhop.library.hops import BACK, BROKEN, HERE, MENU, THERE, Hop
+from innerhop.library.lengths import Length
+from innerhop.library.models import Page
+
+KINDS = {
+    HERE: "Within a page",
+    THERE: "To another page",
+    MENU: "From the menu",
+    BACK: "Back to the top",
+    BROKEN: "Broken",
+}
+RULER = 78  # how wide a ruler is
+_LEFT = 20
+_TOP = 64  # room for the titles
+_TALL = 470  # how tall the longest page is drawn
+_LEAST = 10
+_WIDTH = 1204
+_DOT = "a2.4 2.4 0 1 0 4.8 0a2.4 2.4 0 1 0-4.8 0"
+_TITLE = 17  # characters in a line of a title
+_MANY = 300  # hops: of more, those of a kind between the same two sections are one arc
+
+
+@dataclass(frozen=True)
+class Ruler:
+    """A page as it is drawn. title: its lines, each with its height. odd, even: its
+    sections in turn; marked: the dots of those that have a mark; each one path."""
+
+    page: Page
+    x: float
+    height: float
+    title: Sequence[tuple[int, str]]
+    odd: str
+    even: str
+    marked: str
+    is_centre: bool
+    hops: int
+
+
+@dataclass(frozen=True)
+class Arc:
+    """A hop as it is drawn. head: the triangle at its end, or the cross of a broken
+    one. starts, ends: the pages, by primary key. said: for whoever points at it."""
+
+    kind: str
+    path: str
+    head: str
+    starts: int
+    ends: int
+    said: str
+    url: str
+    weight: float
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """The whole, and how large it is."""
+
+    width: float
+    height: float
+    rulers: Sequence[Ruler]
+    arcs: Sequence[Arc]
+    counts: Mapping[str, int]
+
+
+@dataclass(frozen=True)
+class _Plan:
+    """Where each page's ruler stands, by primary key; how long the pages are; how tall
+    a CSS pixel is drawn; the room between two rulers."""
+
+    at: Mapping[int, float]
+    long: Mapping[int, Length]
+    scale: float
+    room: float
+
+    def y(self, page: int, number: int | None) -> float:
+        """How far down an element of a page is drawn."""
+        return _TOP + self.long[page].top_of(number) * self.scale
+
+
+def draw(
+    pages: Sequence[Page], hops: Sequence[Hop], long: Mapping[int, Length], centre: Page | None
+) -> Drawing:
+    """The drawing of these pages and hops. long: how long each page is."""
+    longest = max((long[page.pk].height for page in pages), default=1)
+    step = min(190.0, (_WIDTH - RULER - 60) / max(1, len(pages) - 1))
+    at = {page.pk: _LEFT + step * place for place, page in enumerate(pages)}
+    plan = _Plan(at, long, _TALL / longest, step - RULER)
+    counts = {kind: sum(hop.kind == kind for hop in hops) for kind in KINDS}
+    touched = _touched(hops)
+    rulers = [_ruler(page, plan, page == centre, touched.get(page.pk, 0)) for page in pages]
+    arcs = [_arc(hop, count, plan) for hop, count in _bundled(hops, long)]
+    height = _TOP + max((ruler.height for ruler in rulers), default=0) + 16
+    return Drawing(_WIDTH, height, rulers, arcs, {kind: n for kind, n in counts.items() if n})
+
+
+def _touched(hops: Iterable[Hop]) -> dict[int, int]:
+    """How many hops start or end on each page."""
+    found: dict[int, int] = {}
+    for hop in hops:
+        for key in {hop.link.page_id, *([hop.page.pk] if hop.page else [])}:
+            found[key] = found.get(key, 0) + 1
+    return found
+
+
+def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int) -> Ruler:
+    x, length = plan.at[page.pk], plan.long[page.pk]
+    lines = textwrap.wrap(page.title, _TITLE, max_lines=2, placeholder="…")
+    title = [(_TOP - 12 - 16 * (len(lines) - at - 1), line) for at, line in enumerate(lines)]
+    edges = [_TOP + top * plan.scale for top in (*length.tops, length.height)]
+    odd: list[str] = []
+    even: list[str] = []
+    dots: list[str] = []
+    for at, section in enumerate(length.sections):
+        y, tall = edges[at], max(0.8, edges[at + 1] - edges[at] - 0.6)
+        strip = f"M{x + 4:.1f} {y:.1f}h{RULER - 8}v{tall:.1f}h{8 - RULER}z"
+        (even if at % 2 else odd).append(strip)
+        if section.mark and tall > 2:
+            dots.append(f"M{x + 6.6:.1f} {y + min(6, tall / 2):.1f}{_DOT}")
+    height = max(_LEAST, length.height * plan.scale)
+    return Ruler(
+        page=page,
+        x=x,
+        height=height,
+        title=title,
+        odd=" ".join(odd),
+        even=" ".join(even),
+        marked=" ".join(dots),
+        is_centre=is_centre,
+        hops=hops,
+    )
+
+
+def _bundled(hops: Sequence[Hop], long: Mapping[int, Length]) -> list[tuple[Hop, int]]:
+    """The hops to draw, each with how many it stands for: a menu is the same on
+    every page, and many hops of a kind between the same two places are one arc."""
+    found: dict[object, list[Hop]] = {}
+    for hop in hops:
+        key: object = (hop.link.page_id, hop.link.number)
+        if hop.kind == MENU:
+            key = (MENU, hop.page and hop.page.pk, hop.end)
+        elif len(hops) > _MANY:
+            key = (hop.kind, hop.link.page_id, hop.page and hop.page.pk, _near(hop, long))
+        found.setdefault(key, []).append(hop)
+    return [(same[0], len(same)) for same in found.values()]
+
+
+def _near(hop: Hop, long: Mapping[int, Length]) -> tuple[int, int]:
+    start = long[hop.link.page_id].top_of(hop.link.number)
+    end = long[hop.page.pk].top_of(hop.end) if hop.page else 0.0
+    return int(start // 1200), int(end // 1200)
+
+
+def _arc(hop: Hop, count: int, plan: _Plan) -> Arc:
+    start, end = hop.link.page_id, hop.page.pk if hop.page else hop.link.page_id
+    x, y = plan.at[start] + RULER, plan.y(start, hop.link.number)
+    to_x, to_y = plan.at[end], plan.y(end, hop.end)
+    if hop.kind == BROKEN:
+        path = f"M{x:.1f} {y:.1f}h7m4 0h7"
+        head = f"M{x + 19:.1f} {y - 3:.1f}l6 6m0-6l-6 6"
+    elif hop.kind == MENU:
+        path = f"M{to_x - 11:.1f} {_TOP - 8:.1f}V{to_y:.1f}H{to_x - 4:.1f}"
+        head = _head(to_x, to_y, 1)
+    elif end == start:
+        reach = x + min(plan.room * 0.72, 14 + abs(to_y - y) * 0.24)
+        path = f"M{x:.1f} {y:.1f}C{reach:.1f} {y:.1f} {reach:.1f} {to_y:.1f} {x + 5:.1f} {to_y:.1f}"
+        head = _head(x, to_y, -1)
+    else:
+        path, head = _across(x, y, to_x, to_y)
+    return Arc(hop.kind, path, head, start, end, _said(hop, count), _url(hop), 1 + count**0.5 / 3)
+
+
+def _across(x: float, y: float, to_x: float, to_y: float) -> tuple[str, str]:
+    """From the right edge of one ruler to the near edge of another."""
+    if to_x > x:
+        bend = max(24.0, (to_x - x) * 0.45)
+        path = f"M{x:.1f} {y:.1f}C{x + bend:.1f} {y:.1f} {to_x - bend:.1f} {to_y:.1f}"
+        return f"{path} {to_x - 5:.1f} {to_y:.1f}", _head(to_x, to_y, 1)
+    x, to_x = x - RULER, to_x + RULER
+    bend = max(24.0, (x - to_x) * 0.45)
+    path = f"M{x:.1f} {y:.1f}C{x - bend:.1f} {y:.1f} {to_x + bend:.1f} {to_y:.1f}"
+    return f"{path} {to_x + 5:.1f} {to_y:.1f}", _head(to_x, to_y, -1)
+
+
+def _head(x: float, y: float, way: int) -> str:
+    return f"M{x:.1f} {y:.1f}l{-6 * way} -3v6z"
+
+
+def _said(hop: Hop, count: int) -> str:
+    text = hop.link.text or "a picture"
+    if hop.kind == MENU:
+        return f"Menu: “{text}”, on {count} page{'' if count == 1 else 's'}, {hop.link.href}"
+    more = f" and {count - 1} more" if count > 1 else ""
+    why = f". {hop.why}" if hop.why else ""
+    return f"“{text}”{more} on {hop.link.page.title}, {hop.link.href}{why}"
+
+
+def _url(hop: Hop) -> str:
+    return f"{hop.link.page.get_absolute_url()}#hop-{hop.link.number}"

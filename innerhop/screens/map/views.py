@@ -1,0 +1,51 @@
+"""The map: pages as rulers side by side, and the hops between them as arcs."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_safe
+
+from innerhop.library import site_map
+from innerhop.library.lengths import lengths
+from innerhop.library.models import Page, Site
+from innerhop.screens.access import for_editors, page_of
+from innerhop.screens.map import drawing
+from innerhop.screens.widths import DESK
+
+
+@require_safe
+@for_editors
+def show(request: HttpRequest, site: Site) -> HttpResponse:
+    """All pages of a small site; one page with its neighbours where it is asked for,
+    or where there are too many."""
+    count = site.pages.count()
+    asked = request.GET.get("find", "").strip()[:200]
+    matches = site_map.search(site, asked) if asked else []
+    centre = _centre(request, site, count)
+    if centre is None and len(matches) == 1:
+        centre = matches[0]
+    part = int(request.GET["part"]) if request.GET.get("part", "").isdigit() else 0
+    found = site_map.around(centre, part) if centre else site_map.whole(site)
+    long = lengths(found.pages, DESK.width)
+    context = {
+        "count": count,
+        "asked": asked,
+        "matches": matches,
+        "map": found,
+        "drawing": drawing.draw(found.pages, found.hops, long, found.centre),
+        "kinds": drawing.KINDS,
+        "ruler_width": drawing.RULER,
+        "whole": count <= site_map.WHOLE,
+        "step": site_map.NEIGHBOURS,
+        "next": part + 1 if len(found.more) > part * site_map.NEIGHBOURS else 0,
+        "part": part,
+    }
+    return render(request, "map/map.html", context)
+
+
+def _centre(request: HttpRequest, site: Site, count: int) -> Page | None:
+    chosen = request.GET.get("page", "")
+    if chosen.isdigit():
+        return page_of(site, int(chosen))
+    return site_map.best_connected(site) if count > site_map.WHOLE else None

@@ -1,0 +1,58 @@
+// Where hops start on the ruler: a dot on the edge, to be dragged to the section
+// where the hop should end. Selected words have one too.
+import { arcPath } from "./ruler_hops.js";
+import { X } from "./ruler_places.js";
+import { add } from "./svg.js";
+
+export function drawStarts(layer, ruler, model) {
+  const { tops, hops, words } = model;
+  for (const hop of hops) {
+    if (hop.kind !== "menu" && tops[hop.n] !== undefined) start(layer, ruler, hop.n, tops[hop.n], `“${hop.text}”`);
+  }
+  if (words) start(layer, ruler, "words", words.y, "The selected words").classList.add("words");
+}
+
+function start(layer, ruler, from, top, what) {
+  const y = ruler.place(top);
+  const dot = add(layer, "g", { class: "ruler-start", "data-start": from });
+  add(dot, "circle", { cx: X.arcs, cy: y, r: from === "words" ? 5 : 2.6 });
+  add(dot, "circle", { cx: X.arcs, cy: y, r: 7, fill: "transparent", stroke: "none" });
+  add(dot, "title", {}, `${what}: drag this to the section where the hop should end.`);
+  hear(dot, ruler, from, y);
+  return dot;
+}
+
+function hear(dot, ruler, from, y) {
+  let held = null;
+  const at = (event) => event.clientY - ruler.svg.getBoundingClientRect().top;
+  const end = () => {
+    held?.path.remove();
+    light(ruler, null);
+    held = null;
+  };
+  dot.addEventListener("pointerdown", (event) => {
+    held = { y: event.clientY, moved: false, path: add(ruler.layer, "path", { class: "ruler-drawn" }) };
+    dot.setPointerCapture(event.pointerId);
+    event.preventDefault();
+  });
+  dot.addEventListener("pointermove", (event) => {
+    if (!held || (!held.moved && Math.abs(event.clientY - held.y) < 4)) return;
+    held.moved = true;
+    held.path.setAttribute("d", arcPath(y, at(event)));
+    light(ruler, ruler.sectionAt(at(event)));
+  });
+  dot.addEventListener("pointerup", (event) => {
+    const section = held?.moved ? ruler.sectionAt(at(event)) : null;
+    const isClick = held && !held.moved;
+    end();
+    if (section) ruler.tell.connect(from, section.n);
+    else if (isClick && from !== "words") ruler.tell.choose("hop", from, true);
+  });
+  dot.addEventListener("pointercancel", end);
+}
+
+// The section under a held start, so that it is seen where the hop would end.
+function light(ruler, section) {
+  for (const one of ruler.layer.querySelectorAll(".aimed")) one.classList.remove("aimed");
+  if (section) ruler.layer.querySelector(`.ruler-section[data-n="${section.n}"]`)?.classList.add("aimed");
+}
