@@ -10,7 +10,6 @@ from __future__ import annotations
 import re
 from collections.abc import Collection
 from dataclasses import dataclass
-from html import escape
 
 from innerhop.core import attributes, markers, markup
 from innerhop.core.edits import Edit, apply
@@ -71,8 +70,7 @@ def _place(source: Source, node: Node, number: int, side: str) -> int:
 
 
 def _new_link(source: Source, new: New, spelling: Spelling) -> str:
-    words = " ".join(new.words.split())
-    said = markup.escape(escape(words, quote=False), spelling)
+    said = markup.text(" ".join(new.words.split()), spelling)
     like, values = new.like, new.values
     if like is None:
         return f"<a{attributes.written(values, spelling)}>{said}</a>"

@@ -3,6 +3,7 @@ only characters that the page's own encoding has."""
 
 from __future__ import annotations
 
+import html
 import re
 
 from innerhop.core.edits import Edit
@@ -41,7 +42,15 @@ def new_value(start: int, old: str, name: str, value: str, spelling: Spelling) -
 def escape(value: str, spelling: Spelling) -> str:
     """A value as it stands between quotes: `&` as a reference where it would begin
     one (HTML Standard 13.2.5.72), and all that the encoding can't write."""
-    escaped = re.sub(r"&(?=[#a-zA-Z0-9])", "&amp;", value)
-    if spelling.can_write(escaped):
-        return escaped
-    return "".join(c if spelling.can_write(c) else f"&#{ord(c)};" for c in escaped)
+    return _as_references(re.sub(r"&(?=[#a-zA-Z0-9])", "&amp;", value), spelling)
+
+
+def text(words: str, spelling: Spelling) -> str:
+    """Words as they stand between tags: nothing in them is markup."""
+    return _as_references(html.escape(words, quote=False), spelling)
+
+
+def _as_references(written: str, spelling: Spelling) -> str:
+    if spelling.can_write(written):
+        return written
+    return "".join(c if spelling.can_write(c) else f"&#{ord(c)};" for c in written)
