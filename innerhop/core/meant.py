@@ -12,12 +12,14 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from rapidfuzz import fuzz, process
+from rapidfuzz.distance import OSA
 
 from innerhop.core.fragments import percent_decode
 from innerhop.core.ids import Naming, suggest
 
 NEAR = 80  # of 100: how alike two names are for one to be a slip of the other
 _MOST = 3
+_SHORT = 4  # letters: of fewer, one slip makes another word
 
 
 class Meant(NamedTuple):
@@ -71,7 +73,12 @@ def _plain(name: str) -> str:
 
 def _near(asked: str, ids: Sequence[str]) -> list[str]:
     matches = process.extract(asked, ids, scorer=fuzz.ratio, score_cutoff=NEAR, limit=_MOST)
-    return [match[0] for match in matches]
+    found = [match[0] for match in matches]
+    # Two letters changed over are one slip, though in a short name they are half of it.
+    if len(asked) >= _SHORT:
+        slips = process.extract(asked, ids, scorer=OSA.distance, score_cutoff=1, limit=_MOST)
+        found += [match[0] for match in slips if match[0] not in found]
+    return found
 
 
 def near_paths(path: str, paths: Sequence[str]) -> list[str]:

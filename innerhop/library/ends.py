@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from django.db.models import Q
 
 from innerhop.core import places
+from innerhop.library.hops import Hop
 from innerhop.library.models import Link, Mark, Page, Section, Site
 
 MOST = 40
@@ -52,6 +53,13 @@ def title_of(page: Page, id_: str) -> str:
         return section.title
     mark = page.marks.filter(value=id_).first()
     return f"A {'marker' if mark.empty else places.kind_of_tag(mark.tag)}" if mark else ""
+
+
+def titles_of(found: Iterable[Hop]) -> dict[tuple[int, str], str]:
+    """The titles of the sections that hops end at, by page and mark."""
+    pages = {hop.page.pk for hop in found if hop.page and hop.page.pk != hop.link.page_id}
+    rows = Section.objects.filter(page__in=pages).exclude(mark="").order_by()
+    return {(page, mark): title for page, mark, title in rows.values_list("page", "mark", "title")}
 
 
 def _section(row: Section) -> Found:

@@ -157,6 +157,7 @@ def test_a_rename_takes_its_hops_along_and_may_leave_the_old_id(desk: Desk) -> N
     choose(desk, "Winter on the cut")
     desk.tab.keyboard.press("r")
     here = desk.side
+    expect(here.get_by_label("Another ID for it")).to_have_value("winter")
     here.get_by_label("Another ID for it").fill("# On Ice ")
     expect(desk.shown("can't hold spaces")).to_be_visible()
     here.get_by_role("button", name="Use on-ice").click()
@@ -360,7 +361,7 @@ def test_a_hop_to_words_where_no_id_can_be(desk: Desk) -> None:
     desk.select("the grooves in the stonework")
     desk.side.get_by_role("option", name="A note on paddle gear").click()
     desk.side.get_by_role("button", name="link to its words").click()
-    expect(desk.side.locator("p.code", has_text=":~:text=A%20note")).to_be_visible()
+    expect(desk.side.locator(".form.on", has_text=":~:text=A%20note")).to_be_visible()
     desk.press("Save the hop")
     desk.hears("Linked “the grooves in the stonework” to #:~:text=A%20note")
     hop = desk.side.get_by_role("button", name="the grooves in the stonework #:~:text")

@@ -97,22 +97,21 @@ def find(request: HttpRequest, site: Site) -> HttpResponse:
         near = Page.objects.filter(site=site, pk=request.GET["near"]).first()
     asked = request.GET.get("q", "")[:_LONGEST]
     pages = bool(request.GET.get("pages"))
-    rows = [_row(one, near) for one in ends.find(site, asked, near, pages)]
-    start = request.GET.get("from", "")
-    if not start.isdigit() or not asked.strip():
+    from_ = request.GET.get("from", "")
+    start = page_of(site, int(from_)) if from_.isdigit() else None
+    rows = [_row(one, start or near) for one in ends.find(site, asked, near, pages)]
+    read = typed.understand(start, asked) if start and asked.strip() else None
+    if start is None or read is None:
         return JsonResponse({"found": rows, "said": ""})
-    read = typed.understand(page_of(site, int(start)), asked)
-    if read is None:
-        return JsonResponse({"found": rows, "said": ""})
-    found = [_typed_row(read, int(start))] if read.arrives else []
-    found += [_likely_row(one, int(start)) for one in read.likely]
+    found = [_typed_row(read, start)] if read.arrives else []
+    found += [_likely_row(one, start) for one in read.likely]
     return JsonResponse({"found": [*found, *rows], "said": read.said})
 
 
 _LONGEST = 2_000  # characters of an address
 
 
-def _typed_row(read: typed.Understood, start: int) -> dict[str, object]:
+def _typed_row(read: typed.Understood, start: Page) -> dict[str, object]:
     """What was typed, as an end to choose."""
     if read.page is None:
         more = {"kind": "outside", "title": read.outside, "outside": read.outside}
@@ -126,13 +125,13 @@ def _typed_row(read: typed.Understood, start: int) -> dict[str, object]:
         }
     title = ends.title_of(read.page, read.id) or ("Words on it" if read.directive else "Its top")
     found = ends.Found("mark" if read.id else "page", read.page, title, read.id, None)
-    return {**_row(found, None), "here": read.page.pk == start, "directive": read.directive}
+    return {**_row(found, start), "directive": read.directive}
 
 
-def _likely_row(guess: Guess, start: int) -> dict[str, object]:
+def _likely_row(guess: Guess, start: Page) -> dict[str, object]:
     title = ends.title_of(guess.page, guess.id) or guess.page.title
     found = ends.Found("mark" if guess.id else "page", guess.page, title, guess.id, None)
-    return {**_row(found, None), "here": guess.page.pk == start, "why": guess.why}
+    return {**_row(found, start), "why": guess.why}
 
 
 def _row(found: ends.Found, near: Page | None) -> dict[str, object]:

@@ -13,7 +13,7 @@ from django.http import HttpRequest
 
 from innerhop.core import closed, fragments, ids, link_words, opening, places, writing
 from innerhop.core.link_words import SameWords
-from innerhop.library import changes, hop_acts, hops, meant, rewriting, shared
+from innerhop.library import changes, ends, hop_acts, hops, meant, rewriting, shared
 from innerhop.library.models import Change, Editor, Page
 from innerhop.library.texts import bare_hash_works
 from innerhop.screens import widths
@@ -31,18 +31,18 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
     rows = page.sections.values("number", "rank", "depth", "title", "mark", "words")
     sections = [{**row, "fragment": fragments.encode(row["mark"])} for row in rows]
     out_of, into = hops.out_of(page), hops.into(page)
-    ends = [one for hop in (*out_of, *into) for one in (hop.link.page, hop.page) if one]
+    touched = [one for hop in (*out_of, *into) for one in (hop.link.page, hop.page) if one]
     return {
         "revision": page.revision,
         "page": page.pk,
-        "pages": {one.pk: _page(one) for one in {one.pk: one for one in (page, *ends)}.values()},
+        "pages": {one.pk: _page(one) for one in {one.pk: one for one in (page, *touched)}.values()},
         "title": page.title,
         "words": page.words,
         "sections": sections,
         "marks": [_mark(row) for row in page.marks.values(*_MARK)],
         "shared": [asdict(part) for part in shared.of_page(page)],
         "seals": list(page.seals.values("number", "last")),
-        "hops": [*_with_meant(out_of)],
+        "hops": [*_with_meant(out_of, ends.titles_of(out_of))],
         "links": _plain_links(page),
         "formNames": rewriting.FORM_NAMES,
         "forms": Counter(writing.form_of(hop.link.href) for hop in out_of),
@@ -96,12 +96,15 @@ def _notes(hop: hops.Hop, words: SameWords) -> list[str]:
     return [one for one in found if one]
 
 
-def _with_meant(out_of: list[hops.Hop]) -> Iterator[dict[str, Any]]:
+def _with_meant(
+    out_of: list[hops.Hop], titles: dict[tuple[int, str], str]
+) -> Iterator[dict[str, Any]]:
     """The hops, the first few broken ones with what they likely mean."""
     left = _GUESSED
     words = hop_acts.same_words(out_of[0].link.page.links.all()) if out_of else None
     for hop in out_of:
         row = _hop(hop, words)
+        row["endTitle"] = titles.get((hop.page.pk, row["id"]), "") if hop.page else ""
         if hop.kind == hops.BROKEN and left:
             left -= 1
             row["meant"] = [

@@ -71,9 +71,18 @@ export class Overlay {
     return event.composedPath().includes(this.host);
   }
 
-  // The button that copies a link is there as long as the pointer is on it.
+  // The button that copies a link stays while the pointer is on it or on its tag.
   holdsPointer(event) {
-    return event.composedPath()[0]?.className === "copy";
+    const { className, dataset } = event.composedPath()[0];
+    return className === "copy" || (this.pointed !== null && dataset?.tagOf === String(this.pointed.n));
+  }
+
+  // Right beside the tag, so that the pointer gets there without leaving what it is of.
+  placeCopy() {
+    const copy = this.root.querySelector(".copy");
+    const tag = copy && this.root.querySelector(`[data-tag-of="${this.pointed.n}"]`);
+    if (!tag) return;
+    Object.assign(copy.style, { left: `${tag.offsetLeft + tag.offsetWidth + 4 / this.scale}px`, top: tag.style.top, transform: "none" });
   }
 
   draw() {
@@ -103,6 +112,7 @@ export class Overlay {
       parts.push(this.tag(mark.n, mark, found, unit));
     }
     this.root.replaceChildren(...parts);
+    this.placeCopy();
   }
 
   // The tag of a section or of another mark. near: the ID by which a section is
@@ -110,6 +120,7 @@ export class Overlay {
   tag(n, mark, { rect }, unit, near = "") {
     const tag = document.createElement("button");
     tag.type = "button";
+    tag.dataset.tagOf = n;
     tag.tabIndex = -1; // the ruler and the outline are the keyboard's way here
     const looks = [
       mark || near ? "" : "unmarked",

@@ -32,7 +32,7 @@ export function finder() {
     get query() {
       const { near, pages, from } = this.$root.dataset;
       if (from && !this.inside) return { near, from, pages: "1" };
-      return { near: this.inside?.page ?? near ?? "", pages: pages ?? "" };
+      return { near: this.inside?.page ?? near ?? "", from: from ?? "", pages: pages ?? "" };
     },
     async fetch(q) {
       const answer = await get(this.$root.dataset.url, { q, ...this.query }).catch(() => null);

@@ -27,6 +27,7 @@ export function deskView(parts) {
       return Boolean(hop?.to) && hop.to.id === this.state.page.id && hop.kind !== "broken" && this.hidden.includes(hop.end);
     },
     get sectionSize() {
+      if (this.measuredRound === 0) return "";
       const sections = Alpine.raw(this.state.sections);
       const at = sections.findIndex(({ n }) => n === this.chosen.n);
       if (at < 0) return "";
@@ -106,7 +107,7 @@ export function deskView(parts) {
       const { page, site, bareHash } = this.state;
       const hash = `#${fragment}`;
       return [
-        ...(bareHash ? [{ text: hash, where: "on this page" }] : []),
+        ...(bareHash ? [{ text: hash, where: "this page" }] : []),
         { text: page.path + hash, where: "other pages, menus" },
         { text: site + page.path + hash, where: "other sites, mail" },
       ];
@@ -127,11 +128,14 @@ export function deskView(parts) {
     },
     endOf(hop) {
       if (!hop.to) return hop.href;
-      if (hop.to.id !== this.state.page.id) return hop.to.title;
+      if (hop.to.id !== this.state.page.id) return hop.endTitle || hop.to.title;
       if (hop.end === null) return hop.kind === "broken" ? hop.href : "the top";
       const { sections, marks } = this.raw;
       const values = marks.filter(({ n }) => n === hop.end).map(({ value }) => value);
       return sections.find(({ n, mark }) => n === hop.end || values.includes(mark))?.title ?? hop.href;
+    },
+    besideEnd({ to, endTitle }) {
+      return endTitle && to.id !== this.state.page.id ? to.title : to.path;
     },
     canGoToEnd() {
       return Boolean(this.hop?.to) && this.hop.kind !== "broken";

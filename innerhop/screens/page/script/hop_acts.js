@@ -84,7 +84,7 @@ export function hopActs(parts) {
       try {
         const { looks } = await post(this.urls.checkPart, { ...asked, revision: this.state.revision });
         this.stopMaking();
-        Object.assign(this, { making: kind, mode: "hop", newLink: { ...NO_LINK, n: asked.number, looks: [] } });
+        Object.assign(this, { making: kind, mode: this.isPlace ? "hop" : "", newLink: { ...NO_LINK, n: asked.number, looks: [] } });
         this.newLink.looks = looks;
         const own = looks.find(({ n }) => n === asked.number);
         if (own) this.newLink.like = String(own.n);

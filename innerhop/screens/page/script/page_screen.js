@@ -23,6 +23,7 @@ export function pageScreen() {
     link: null,
     measured: { height: 0, view: 0, y: 0, tops: {}, ends: {}, smooth: true },
     keepY: null, // where to scroll a sheet that is being loaded anew
+    scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
   return joined(idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), {
@@ -38,6 +39,7 @@ export function pageScreen() {
     trouble: "",
     behind: false,
     isReading: true,
+    measuredRound: 0, // so that what is said of lengths follows each measuring
     isPointed: false, // chosen with the pointer or Enter, so the keyboard goes to its field
 
     init() {
@@ -58,7 +60,7 @@ export function pageScreen() {
       this.takeState(JSON.parse(document.getElementById("page-state").textContent), true);
       this.takeCameBy();
       this.fit();
-      this.chooseFromAddress();
+      parts.scrolls = this.chooseFromAddress();
     },
 
     hearing() {
@@ -77,6 +79,11 @@ export function pageScreen() {
             parts.keepY = null;
           }
           this.screens = this.inScreens(found.height);
+          this.measuredRound += 1;
+          if (parts.scrolls) {
+            this.showChosen(true);
+            parts.scrolls = false;
+          }
           this.drawRuler();
           this.keepMeasure();
         },
@@ -278,9 +285,10 @@ export function pageScreen() {
     },
     chooseFromAddress() {
       const hash = window.location.hash.slice(1);
-      if (!hash) return;
+      if (!hash) return false;
       const start = /^hop-(\d+)$/.exec(hash);
-      if (start) return this.choose("hop", Number(start[1]), { key: `${this.state.page.id}-${start[1]}`, scroll: true });
+      if (start) this.choose("hop", Number(start[1]), { key: `${this.state.page.id}-${start[1]}`, scroll: true });
+      if (start) return true;
       let asked = hash;
       try {
         asked = decodeURIComponent(hash);
@@ -288,9 +296,11 @@ export function pageScreen() {
         // a stray percent sign: take it as it stands
       }
       const found = this.state.sections.find((one) => one.mark === asked || `n${one.n}` === asked);
-      if (found) return this.choose("section", found.n, { scroll: true });
+      if (found) this.choose("section", found.n, { scroll: true });
+      if (found) return true;
       const mark = this.state.marks.find((one) => one.value === asked || `n${one.n}` === asked);
       if (mark) this.choose("place", mark.n, { scroll: true });
+      return Boolean(mark);
     },
 
     drawRuler() {

@@ -123,7 +123,7 @@ export function place(parts) {
       if (!link) return [];
       const { page, site, bareHash } = this.state;
       return [
-        ...(bareHash ? [{ text: `#${link}`, where: "on this page" }] : []),
+        ...(bareHash ? [{ text: `#${link}`, where: "this page" }] : []),
         { text: `${page.path}#${link}`, where: "other pages" },
         { text: `${site}${page.path}#${link}`, where: "other sites, mail" },
       ];

@@ -1,0 +1,302 @@
+"""Hops through the real interface: from any start, to any end, in any form, seen whole,
+on the map and on the copy sheet; and what is written is followed in a visitor's
+browser, which has to arrive at the element that was meant."""
+
+from __future__ import annotations
+
+import json
+import re
+
+import pytest
+from playwright.sync_api import Page as Tab
+from playwright.sync_api import expect
+
+from innerhop.core import addresses, closed, writing
+from innerhop.library import hop_acts
+from innerhop.library.acts import End
+from innerhop.library.changes import save
+from innerhop.library.models import Editor
+from innerhop.practice import demo
+from tests.browser.conftest import Desk
+from tests.core.test_closed import CASES
+from tests.library.test_changes import page_at, words_in
+
+HANDBOOK, LOCKS, MOORINGS = "/skippers-handbook/", "/lock-guide/", "/moorings/"
+
+# Addresses that people type, and the oddities of the URL Standard's own parsing. Left
+# out is a space in a host, which the standard refuses and Chromium writes as %20.
+TYPED = [
+    "#fees", "#", "", "?q#x", "//host/path", "\\\\host\\path", "/a\\b", "a b", "  /x  ",
+    "/\tx\n", "http:x", "https:/x", "https://bücher.example/ä#ö", "#%zz", "#%C3%BC", "#ü",
+    "#a b`<>",     "../../..", "./x:y", "x:y", "mailto:a@b.example", "javascript:alert(1)", "https://[::1]/",
+    "https://h:99999/", "https://1.2.3/", "https://EXAMPLE.com:443/%7Ea/./b/..",
+    "https://xn--a/", "/%2e%2E/x", ";x=1", "https://h?q#f#g",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("base", ["https://marrowby.example/a/b/c?q#f", "http://x.example/"])
+def test_addresses_resolve_as_in_chromium(tab: Tab, base: str) -> None:
+    """URL Standard 4.4: Chromium's own `URL` as the second implementation."""
+    found = tab.evaluate(
+        "([all, base]) => all.map((one) => {"
+        " try { return new URL(one, base).href } catch { return null } })",
+        [TYPED, base],
+    )
+    for text, href in zip(TYPED, found, strict=True):
+        ours = addresses.resolve(text, base)
+        assert (ours.href if ours else None) == href, text
+
+
+@pytest.mark.parametrize(("markup", "state"), CASES)
+def test_shut_parts_open_as_in_chromium(tab: Tab, markup: str, state: str) -> None:
+    """HTML Standard, "ancestor revealing algorithm"; CSSOM View, a part without a box
+    is not scrolled to."""
+    body = (
+        f"<!doctype html><body><div style='height:3000px'></div>{markup}<p style='height:3000px'>"
+    )
+    tab.route(
+        "https://shut.example/**", lambda route: route.fulfill(body=body, content_type="text/html")
+    )
+    tab.goto("https://shut.example/#x")
+    tab.wait_for_function("document.readyState === 'complete'")
+    tab.wait_for_timeout(60)
+    moved = tab.evaluate("window.scrollY > 0")
+    shown = tab.evaluate("document.querySelector('#x').checkVisibility()")
+    assert (moved, shown) == (state != closed.HIDDEN, state != closed.HIDDEN)
+
+
+def test_every_form_arrives_in_a_visitor_s_browser(desk: Desk) -> None:
+    """Each form is written into a page, served, and clicked; the element that the
+    browser targets (CSS `:target`) has to be the one that was meant."""
+    site, editor = desk.site, Editor.objects.get(username=demo.EDITOR)
+    guide = page_at(site, LOCKS)
+    words = ("honesty box", "the last shop", "Forty boats")
+    page = page_at(site, MOORINGS)
+    forms = (writing.PATH, writing.RELATIVE, writing.HASH)
+    for form, word in zip(forms, words, strict=True):
+        page.refresh_from_db()
+        end = End(page, "fees") if form == writing.HASH else End(guide, "summit")
+        act = hop_acts.hop(page, words_in(page, word), end, hop_acts.Manner(form))
+        save(site, editor, act.said, act.plans)
+    for word, id_ in zip(words, ("summit", "summit", "fees"), strict=True):
+        desk.open(MOORINGS)
+        with desk.tab.context.expect_page() as opened:
+            desk.tab.get_by_role("link", name="Visit").click()
+        visit = opened.value
+        visit.get_by_role("link", name=word).first.click()
+        visit.wait_for_url(f"**#{id_}")
+        assert visit.evaluate("document.querySelector(':target').id") == id_
+        visit.close()
+
+
+def test_a_picture_becomes_a_start_and_a_button_is_copied_beside_itself(desk: Desk) -> None:
+    desk.open("/")
+    desk.click("main svg, main img")
+    desk.press("Make a hop of it")
+    desk.side.get_by_label("Where the hop ends").fill("/lock-guide/#summit")
+    desk.side.get_by_text("It leads to a mark on that page.").wait_for()
+    desk.tab.keyboard.press("Enter")
+    expect(desk.shown("What changes in the markup")).to_be_visible()
+    desk.press("Save the hop")
+    desk.hears("Linked the")
+    assert re.search(r'<a href="/lock-guide/#summit"><(svg|img)', desk.markup("/"))
+
+    desk.open("/")
+    desk.click("main a[class]")
+    desk.press("Put a link beside it")
+    expect(desk.side.get_by_label("How it looks")).not_to_have_value("")
+    desk.side.get_by_label("Words that readers click").fill("Ask about moorings")
+    desk.side.get_by_label("Where the hop ends").fill("fees")
+    desk.side.get_by_role("option", name="Fees for a year").click()
+    desk.press("Save the hop")
+    desk.hears("Put in a link “Ask about moorings” to /moorings/#fees")
+    assert 'href="/moorings/#fees">Ask about moorings</a>' in desk.markup("/")
+
+
+def test_an_end_is_found_in_any_way_with_the_keyboard_alone(desk: Desk) -> None:
+    desk.open(MOORINGS)
+    desk.tab.get_by_label("Link words on this page").fill("honesty box")
+    desk.tab.keyboard.press("Enter")
+    field = desk.side.get_by_label("Where the hop ends")
+    expect(field).to_be_focused()
+    field.fill("https://marrowby.example/lock-guide?preview=true#sumit")
+    expect(desk.side.get_by_text("has the ID “sumit”")).to_be_visible()
+    expect(desk.side.get_by_role("option").first).to_contain_text("A slip of a letter.")
+    field.fill("Lock guide")
+    page_row = desk.side.get_by_role("option", name="Lock guide /lock-guide/ page")
+    expect(page_row).to_be_visible()
+    while page_row.get_attribute("aria-selected") != "true":
+        desk.tab.keyboard.press("ArrowDown")
+    desk.tab.keyboard.press("ArrowRight")
+    expect(desk.side.get_by_role("option", name="The river locks")).to_be_visible()
+    desk.tab.keyboard.press("ArrowDown")
+    desk.tab.keyboard.press("Enter")
+    expect(
+        desk.side.get_by_role("radio", name=re.compile("address stands in front"))
+    ).to_be_checked()
+    expect(
+        desk.side.get_by_role("radio", name=re.compile("leads to another page"))
+    ).to_be_disabled()
+    desk.side.get_by_role("radio", name=re.compile("anywhere")).check()
+    expect(desk.side.locator(".form.on")).to_contain_text("https://marrowby.example/lock-guide/#")
+    desk.side.get_by_role("button", name="Save the hop").press("Enter")
+    desk.hears("Linked “honesty box” to https://marrowby.example/lock-guide/#the-flight")
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("javascript:alert(1)", "is a program"),
+        ("https://exa mple.com/#x", "No browser can read this"),
+        ("/lock-gide/", "No page of this site has the address"),
+    ],
+)
+def test_what_is_no_end_is_told_as_it_is_typed(desk: Desk, text: str, said: str) -> None:
+    desk.open(MOORINGS)
+    desk.select("honesty box")
+    desk.side.get_by_label("Where the hop ends").fill(text)
+    expect(desk.shown(said)).to_be_visible()
+
+
+def test_a_start_on_the_ruler_is_dragged_to_a_section(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open(HANDBOOK)
+    start = tab.locator(".ruler-start").nth(9)
+    section = tab.locator(".ruler-section", has=tab.locator("rect")).nth(2)
+    title = section.get_attribute("aria-label")
+    assert title
+    box, to = start.bounding_box(), section.bounding_box()
+    assert box
+    assert to
+    tab.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    tab.mouse.down()
+    tab.mouse.move(to["x"] + 40, to["y"] + 12, steps=4)
+    expect(tab.locator(".ruler-section.aimed")).to_have_attribute("aria-label", title)
+    tab.mouse.up()
+    expect(desk.side.get_by_text(title.split(",")[0]).locator("visible=true").first).to_be_visible()
+    expect(desk.shown("What changes in the markup")).to_be_visible()
+    desk.press("Save the hop")
+    desk.hears("leads to #")
+
+
+def test_a_hop_is_written_another_way_and_opens_elsewhere(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
+    desk.press("Write it another way")
+    desk.side.get_by_role("radio", name=re.compile("own place")).check()
+    desk.side.get_by_label("Open it in a new tab").check()
+    expect(desk.shown("target")).to_be_visible()
+    desk.press("Save the hop")
+    desk.hears("leads to ../lock-guide/#stop-planks now")
+    assert '<a target="_blank" href="../lock-guide/#stop-planks">' in desk.markup(HANDBOOK)
+    desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
+    desk.press("Open in the same tab")
+    desk.hears("opens in the same tab now")
+    assert '<a href="../lock-guide/#stop-planks">' in desk.markup(HANDBOOK)
+
+
+def test_all_hops_of_a_page_are_written_another_way(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.press("Write them another way")
+    desk.side.get_by_label("Write them with").select_option("absolute")
+    expect(desk.shown("What changes in the markup")).to_be_visible()
+    desk.press("Write them so")
+    desk.hears("with the whole address")
+    assert 'href="https://marrowby.example/lock-guide/#stop-planks"' in desk.markup(HANDBOOK)
+
+
+def test_there_and_back(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
+    desk.side.get_by_role("button", name=re.compile("^Stop planks Lock guide")).click()
+    desk.tab.wait_for_url(re.compile(r"#n\d+$"))
+    expect(desk.side.get_by_text("You came by “stop planks note”")).to_be_visible()
+    desk.side.get_by_role("button", name="Back to it").click()
+    desk.tab.wait_for_url(re.compile(r"#hop-\d+$"))
+    expect(desk.side.get_by_role("heading", name="stop planks note")).to_be_visible()
+
+
+def test_a_link_is_copied_from_a_heading_by_pointing_at_it(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    x, y, scale = desk.place_of(
+        "const e = document.querySelector('#your-first-lock');"
+        "const top = e.getBoundingClientRect().top + scrollY - 300;"
+        "window.scrollTo({ top, behavior: 'instant' });"
+        "return e.getBoundingClientRect().toJSON()"
+    )
+    desk.tab.mouse.move(x + 30 * scale, y + 8 * scale)
+    desk.tab.frame_locator("iframe").get_by_role("button", name="Copy a link").wait_for()
+    x, y, scale = desk.place_of(
+        "const { shadowRoot } = document.querySelector('inner-hop-marks');"
+        "return shadowRoot.querySelector('.copy').getBoundingClientRect().toJSON()"
+    )
+    desk.tab.mouse.move(x + 20 * scale, y + 10 * scale, steps=3)
+    desk.tab.mouse.click(x + 20 * scale, y + 10 * scale)
+    desk.hears("Copied /skippers-handbook/#your-first-lock")
+    kept = "navigator.clipboard.readText()"
+    assert desk.tab.evaluate(kept) == "/skippers-handbook/#your-first-lock"
+    desk.tab.get_by_role("button", name="for other sites, mail").click()
+    desk.hears("Copied https://marrowby.example/")
+    assert desk.tab.evaluate(kept) == "https://marrowby.example/skippers-handbook/#your-first-lock"
+
+
+def test_the_list_of_hops_by_where_they_lead(desk: Desk) -> None:
+    desk.open(LOCKS)
+    kinds = desk.side.get_by_role("group", name="Which hops are listed")
+    counts = {
+        one.split(" ")[0]: int(one.split(" ")[1])
+        for one in kinds.get_by_role("button").all_inner_texts()
+    }
+    assert counts["Broken"] > 0
+    kinds.get_by_role("button", name=re.compile("^In")).click()
+    rows = desk.side.locator(".row[data-lights]").locator("visible=true")
+    expect(rows).to_have_count(counts["In"])
+    kinds.get_by_role("button", name="Broken").click()
+    expect(rows).to_have_count(counts["Broken"])
+
+
+def test_the_map_of_a_site_and_of_one_page(desk: Desk) -> None:
+    tab = desk.tab
+    tab.get_by_role("link", name="Map").click()
+    expect(tab.locator(".map-page")).to_have_count(7)
+    menu = tab.locator('.map-hop[data-kind="menu"]')
+    assert 0 < menu.count() < 7  # one for each item, not for each page
+    expect(menu.first).to_be_visible()
+    tab.get_by_label("From the menu").uncheck()
+    expect(menu.first).to_be_hidden()
+    tab.get_by_label("Title or address of a page").fill("stoppages")
+    tab.get_by_role("button", name="Show its neighbours").click()
+    expect(
+        tab.get_by_role("heading", name="Stoppages and winter works and its neighbours")
+    ).to_be_visible()
+    expect(tab.locator(".map-page.centre")).to_have_count(1)
+    tab.locator(".map-page:not(.centre) .map-title").first.click()
+    tab.wait_for_url("**?page=*")
+    tab.get_by_role("link", name="Open this page").click()
+    expect(tab.locator(".ruler-section").first).to_be_visible()
+
+
+def test_a_copy_sheet_is_ticked_off_and_taken_away(desk: Desk) -> None:
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/hand-over/copy-sheet/")
+    expect(tab.get_by_text("nothing to enter anywhere yet")).to_be_visible()
+    desk.open(LOCKS)
+    desk.side.get_by_role("button", name="Use it for Staircase").click()
+    desk.hears("leads to #staircase-locks now")
+    tab.get_by_role("link", name="Hand over").click()
+    tab.get_by_role("link", name="Copy sheet · 1 step").click()
+    box = tab.get_by_role("checkbox", name="Link it to · link “Staircase”")
+    expect(tab.get_by_text("instead of staircase-locks")).to_be_visible()
+    tab.get_by_role("button", name="#staircase-locks").click()
+    assert tab.evaluate("navigator.clipboard.readText()") == "#staircase-locks"
+    box.check()
+    expect(tab.get_by_text("0 left to do")).to_be_visible()
+    tab.reload()
+    expect(box).to_be_checked()
+    with tab.expect_download() as download:
+        tab.get_by_role("link", name="Take it as JSON").click()
+    sheet = json.loads(download.value.path().read_text())
+    assert sheet["steps"][0]["done"] is True
+    tab.emulate_media(media="print")
+    expect(tab.get_by_role("button", name="Print")).to_be_hidden()
+    expect(box).to_be_visible()

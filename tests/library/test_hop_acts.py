@@ -1,0 +1,327 @@
+"""Hops from any start, in any form, to any end: on the demo site and on small pages,
+with what becomes of them when pages move and when forms change."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+
+import pytest
+
+from innerhop.core import closed, opening, writing
+from innerhop.core.addresses import NotAnAddress, resolve
+from innerhop.core.wrapping import CannotLink
+from innerhop.core.writing import ABSOLUTE, HASH, PATH, RELATIVE, CannotWrite
+from innerhop.library import changes, copying, hop_acts, hops, index, moves, rewriting, typed
+from innerhop.library.acts import Act, End, Outside
+from innerhop.library.hop_acts import Manner
+from innerhop.library.models import Editor, Link, Page, Site
+from innerhop.library.texts import base_of, current
+from tests.library.test_changes import content, page_at, section, words_in
+from tests.library.test_hops import bring
+from tests.library.test_index import check
+
+
+def save(page: Page, editor: Editor, act: Act) -> changes.Change:
+    return changes.save(page.site, editor, act.said, act.plans, act.move)
+
+
+def arrivals_of(site: Site) -> dict[tuple[int, str], tuple[object, ...]]:
+    """Where every hop of the site ends, by page and words."""
+    return {
+        (hop.link.page_id, hop.link.text): (hop.kind, hop.page and hop.page.pk, hop.end)
+        for hop in hops.of_pages(list(site.pages.select_related("site")))
+    }
+
+
+@pytest.mark.parametrize(
+    ("form", "href"),
+    [
+        ("", "/lock-guide/#summit"),
+        (PATH, "/lock-guide/#summit"),
+        (RELATIVE, "../lock-guide/#summit"),
+        (ABSOLUTE, "https://marrowby.example/lock-guide/#summit"),
+    ],
+)
+def test_each_form_leads_to_the_same(site: Site, editor: Editor, form: str, href: str) -> None:
+    page, guide = page_at(site, "/moorings/"), page_at(site, "/lock-guide/")
+    words = words_in(page, "honesty box")
+    with pytest.raises(CannotWrite):
+        hop_acts.hop(page, words, End(guide, "summit"), Manner(HASH))
+    act = hop_acts.hop(page, words, End(guide, "summit"), Manner(form))
+    assert act.href == href
+    assert [one.href for one in act.forms if one.form == HASH] == [""]
+    save(page, editor, act)
+    hop = next(one for one in hops.out_of(page) if one.link.text == "honesty box")
+    assert (hop.kind, hop.page, writing.form_of(hop.link.href)) == (hops.THERE, guide, form or PATH)
+    check(site)
+
+
+def test_the_site_s_default_form(site: Site) -> None:
+    site.hop_form = RELATIVE
+    site.save()
+    page, guide = page_at(site, "/moorings/"), page_at(site, "/lock-guide/")
+    words = words_in(page, "honesty box")
+    assert hop_acts.hop(page, words, End(guide, "summit")).href == "../lock-guide/#summit"
+    assert hop_acts.hop(page, words, End(page, "fees")).href == "#fees"
+
+
+def test_a_new_tab_is_warned_about_within_a_page_and_closed_off_to_other_sites(
+    site: Site, editor: Editor
+) -> None:
+    page = page_at(site, "/moorings/")
+    words = words_in(page, "honesty box")
+    within = hop_acts.hop(page, words, End(page, "fees"), Manner(new_tab=True))
+    assert opening.IN_PAGE in within.notes
+    away = hop_acts.hop(page, words, Outside("https://waterways.example/"), Manner(new_tab=True))
+    save(page, editor, away)
+    wanted = b'<a href="https://waterways.example/" target="_blank" rel="noopener">honesty box</a>'
+    assert wanted in content(page)
+    page.refresh_from_db()
+    link = page.links.get(text="honesty box")
+    assert link.new_tab
+    save(page, editor, hop_acts.reopen(page, link, False))
+    assert b'<a href="https://waterways.example/">honesty box</a>' in content(page)
+    check(site)
+
+
+def test_what_is_said_while_a_hop_is_made(site: Site, editor: Editor) -> None:
+    page = bring(
+        site,
+        editor,
+        "/shut/",
+        "<p>click here or hidden, opened <a href='#a'>Fees</a><details><summary>s</summary>"
+        "<h2 id=a>A</h2></details><div hidden><h2 id=b>B</h2></div><h2>Fees</h2>",
+    )
+    act = hop_acts.hop(page, words_in(page, "click here"), End(page, "a"))
+    assert "does not say where it leads" in act.notes[0]
+    assert closed.SAID[closed.OPENS] in act.notes
+    hidden = hop_acts.hop(page, words_in(page, "hidden"), End(page, "b"))
+    assert hidden.notes == [closed.SAID[closed.HIDDEN]]
+    save(page, editor, hidden)
+    page.refresh_from_db()
+    kinds = {hop.link.text: (hop.kind, hop.opens) for hop in hops.out_of(page)}
+    assert kinds == {"hidden": (hops.BROKEN, False), "Fees": (hops.HERE, True)}
+    again = hop_acts.element(page, section(page, "Fees").number, End(page, ""))
+    assert "2 different places" in again.notes[0]
+
+
+def test_a_part_and_a_new_link_start_hops(site: Site, editor: Editor) -> None:
+    page = bring(
+        site,
+        editor,
+        "/starts/",
+        "<h1>T</h1><p><img src=a.png alt='A map'></p><p><a class=btn href=/about/>Us</a></p>",
+    )
+    guide = page_at(site, "/lock-guide/")
+    heading = section(guide, "A note on paddle gear")
+    source = current(page).source
+    number = next(n for n, node in enumerate(source.nodes) if node.tag == "img")
+    act = hop_acts.element(page, number, End(guide, "gear", heading.number))
+    assert act.said.startswith("Linked the picture “A map” to /lock-guide/#gear and marked")
+    change = save(page, editor, act)
+    assert b"<a href=\"/lock-guide/#gear\"><img src=a.png alt='A map'></a>" in content(page)
+    assert b'id="gear"' in content(guide)
+    page.refresh_from_db()
+    button = page.links.get(text="Us").number
+    new = hop_acts.new_link(
+        page, button, End(guide, "gear"), side="after", words="The gear", like=button
+    )
+    save(page, editor, new)
+    assert b'</a> <a class="btn" href="/lock-guide/#gear">The gear</a></p>' in content(page)
+    check(site)
+    page.refresh_from_db()
+    with pytest.raises(CannotLink, match="a link already"):
+        hop_acts.require_start(page, page.links.get(text="Us").number)
+    changes.undo(change)
+    assert b"<p><img src=a.png alt='A map'></p>" in content(page)
+
+
+@pytest.mark.parametrize("form", [PATH, RELATIVE, ABSOLUTE])
+def test_a_site_s_hops_are_written_anew_and_lead_where_they_did(
+    site: Site, editor: Editor, form: str
+) -> None:
+    before = arrivals_of(site)
+    pages = list(site.pages.select_related("site"))
+    act = rewriting.convert(site, pages, rewriting.NAMING, form)
+    if act.plans:
+        change = save(pages[0], editor, act)
+        assert arrivals_of(site) == before
+        forms = {
+            writing.form_of(one.href)
+            for one in Link.objects.filter(site=site).exclude(key="")
+            if not one.href.startswith("#") and site.pages.filter(key=one.key).exists()
+        }
+        assert forms == {form}
+        check(site)
+        changes.undo(change)
+    assert arrivals_of(site) == before
+
+
+def test_one_page_is_converted_but_for_its_shared_parts(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/moorings/")
+    act = rewriting.convert(site, [page], rewriting.NAMING, ABSOLUTE)
+    assert "other pages share" in act.notes[0]
+    save(page, editor, act)
+    assert page.links.filter(href="https://marrowby.example/stoppages/").count() <= 1
+    assert page.links.filter(region="nav", href__startswith="https:").count() == 0
+    check(site)
+
+
+def test_a_page_that_moves_takes_its_hops_along(site: Site, editor: Editor) -> None:
+    page = bring(
+        site,
+        editor,
+        "/guide/gates/",
+        "<h1 id=a>Gates</h1><p><a href=#a>self</a> <a href=../../moorings/#fees>near</a>"
+        " <a href=/moorings/#fees>root</a> <a href=/guide/gates/#a>own</a><img src=x.png>",
+    )
+    other = bring(
+        site,
+        editor,
+        "/guide/x/",
+        "<p><a href=../gates/#a>rel</a> <a href='https://marrowby.example/guide/gates/?q=1#a'>abs</a>"
+        " <a href='/guide/gates'>page</a>",
+    )
+    before = arrivals_of(site)
+    act = rewriting.move(page, "gates/")
+    assert any("relative address" in note for note in act.notes)
+    change = save(page, editor, act)
+    page.refresh_from_db()
+    assert page.path == "/gates/"
+    assert arrivals_of(site) == before
+    assert content(other) == (
+        b"<p><a href=../../gates/#a>rel</a> <a href='https://marrowby.example/gates/?q=1#a'>abs</a>"
+        b" <a href='/gates/'>page</a>"
+    )
+    # Read from the new place, `../..` goes no higher than the root (RFC 3986 5.2.4).
+    assert b"<a href=#a>self</a> <a href=../../moorings/#fees>near</a>" in content(page)
+    assert b"<a href=/gates/#a>own</a>" in content(page)
+    check(site)
+    assert [(one.old, one.page) for one in moves.of_site(site)] == [("/guide/gates/", page)]
+
+    again = rewriting.move(page_at(site, "/gates/"), "/doors/")
+    save(page, editor, again)
+    assert [one.old for one in moves.of_site(site)] == ["/guide/gates/", "/gates/"]
+    changes.undo(changes.next_to_undo(site, editor))  # type: ignore[arg-type]
+    changes.undo(change)
+    page.refresh_from_db()
+    assert (page.path, moves.of_site(site)) == ("/guide/gates/", [])
+    assert arrivals_of(site) == before
+    check(site)
+    changes.redo(change)
+    page.refresh_from_db()
+    assert (page.path, arrivals_of(site)) == ("/gates/", before)
+
+
+def test_a_move_is_refused_plainly(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/about/")
+    with pytest.raises(moves.AddressTaken, match="Lock guide"):
+        rewriting.move(page, "/lock-guide")
+    with pytest.raises(NotAnAddress, match="the address it has"):
+        rewriting.move(page, "/about/")
+    change = save(page, editor, rewriting.move(page, "/us/"))
+    bring(site, editor, "/about/", "<h1>Other</h1>")
+    with pytest.raises(changes.CannotUndo, match="has the address /about/"):
+        changes.undo(change)
+    page.refresh_from_db()
+    assert page.path == "/us/"
+
+
+UNDERSTOOD = [
+    ("#fees", "/moorings/", "fees", True, "a mark on this page"),
+    ("fees", "/moorings/", "fees", True, "The # is put in front"),
+    ("##fees", "/moorings/", "", False, "stay where they are"),
+    ("#Fees", "/moorings/", "", False, "stay where they are"),
+    ("#", "/moorings/", "", True, "A # alone"),
+    ("#top", "/moorings/", "", True, "has the ID “top”"),
+    ("/lock-guide/#summit", "/lock-guide/", "summit", True, "a mark on that page"),
+    ("https://marrowby.example/lock-guide?preview=1#summit", "/lock-guide/", "summit", True,
+     "belongs to a preview"),
+    ("../lock-guide/", "/lock-guide/", "", True, "the top of that page"),
+    ("lock-guide.html", "", "", False, "No page"),
+    ("/lock-gide/#summit", "", "", False, "No page"),
+    ("/lock-guide/#:~:text=stop%20planks", "/lock-guide/", "", True, "words on that page"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("case", UNDERSTOOD)
+def test_what_is_typed_is_understood(site: Site, case: tuple[str, str, str, bool, str]) -> None:
+    text, path, id_, arrives, part = case
+    found = typed.understand(page_at(site, "/moorings/"), text)
+    assert found is not None
+    assert part in found.said
+    assert (found.arrives, found.id) == (arrives, id_)
+    assert (found.page.path if found.page else "") == path
+
+
+def test_what_was_likely_meant_is_offered(site: Site) -> None:
+    page = page_at(site, "/moorings/")
+    for text in ("##fees", "#Fees", "#fess"):
+        found = typed.understand(page, text)
+        assert found is not None
+        assert [one.id for one in found.likely][:1] == ["fees"]
+    near = typed.understand(page, "/lock-gide/#summit")
+    assert near is not None
+    assert [(one.page.path, one.id) for one in near.likely] == [("/lock-guide/", "summit")]
+    assert typed.understand(page, "mooring fees") is None
+
+
+def test_a_base_address_makes_bare_hashes_leave(site: Site, editor: Editor) -> None:
+    """HTML Standard 2.4.1; the hop is written so that it arrives all the same."""
+    page = bring(site, editor, "/based/", "<base href=/moorings/><h2 id=a>A</h2><p>go <a href=#a>x")
+    assert hops.out_of(page)[0].page == page_at(site, "/moorings/")
+    found = typed.understand(page, "#a")
+    assert found is not None
+    assert "base address" in found.said
+    assert found.page == page
+    act = hop_acts.hop(page, words_in(page, "go"), End(page, "a"))
+    read = resolve(act.href, base_of(page))
+    assert (act.href, read and read.path) == ("/based/#a", "/based/")
+
+
+def test_the_copy_sheet_lists_what_was_done_and_is_ticked_off(
+    site: Site, editor: Editor, client: object
+) -> None:
+    page, guide = page_at(site, "/moorings/"), page_at(site, "/lock-guide/")
+    assert copying.of_site(site) == []
+    heading = section(guide, "A note on paddle gear")
+    act = hop_acts.hop(page, words_in(page, "honesty box"), End(guide, "gear", heading.number))
+    change = save(page, editor, act)
+    sheets = {one.page.path: one for one in copying.of_site(site)}
+    (id_step,) = sheets["/lock-guide/"].steps
+    (link_step,) = sheets["/moorings/"].steps
+    assert (id_step.kind, id_step.enter) == ("id", "gear")
+    assert (link_step.kind, link_step.enter) == ("link", "/lock-guide/#gear")
+    assert copying.tick(page, link_step.key, True, editor).left == 0
+    assert [row["done"] for row in copying.rows(copying.of_site(site))] == [False, True]
+    assert set(copying.rows(sheets.values())[0]) == set(copying.FIELDS)
+    with pytest.raises(LookupError):
+        copying.tick(page, "no such step", True, editor)
+    assert copying.tick(page, link_step.key, False, editor).left == 1
+    changes.undo(change)
+    assert copying.of_site(site) == []
+
+
+def test_an_older_index_is_caught_up_with(site: Site) -> None:
+    Page.objects.filter(site=site).update(indexed=index.VERSION - 1)
+    Link.objects.filter(site=site).update(new_tab=True)
+    assert index.catch_up() == site.pages.count()
+    check(site)
+
+
+def _file(client: object, url: str) -> bytes:
+    get: Callable[[str], object] = client.get  # type: ignore[attr-defined]
+    return bytes(get(url).content)  # type: ignore[attr-defined]
+
+
+def test_the_copy_sheet_as_files(site: Site, editor: Editor, client: object) -> None:
+    page = page_at(site, "/moorings/")
+    save(page, editor, hop_acts.hop(page, words_in(page, "honesty box"), End(page, "fees")))
+    root = f"/{site.slug}/hand-over/copy-sheet"
+    sheet = json.loads(_file(client, f"{root}.json"))
+    assert sheet["fields"] == copying.FIELDS
+    assert [step["enter"] for step in sheet["steps"]] == ["#fees"]
+    rows = _file(client, f"{root}.csv").decode("utf-8-sig").splitlines()
+    assert rows[0] == ",".join(copying.FIELDS)
+    assert rows[1].startswith("Moorings and charges,https://marrowby.example/moorings/,1,link,")
