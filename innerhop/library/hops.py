@@ -14,6 +14,7 @@ from innerhop.library.models import Link, Mark, Page
 from innerhop.library.texts import current
 
 HERE, THERE, MENU, BACK, BROKEN = "here", "there", "menu", "back", "broken"
+MENUS = ("nav", "header")  # the regions of a page whose links are its site's menu
 
 
 @dataclass(frozen=True)
@@ -163,10 +164,7 @@ def _hop(link: Link, page: Page | None, targets: dict[int, Targets[int]]) -> Hop
         return Hop(link, BROKEN, page, None, f"Nothing on {where} has this ID, so nothing happens.")
     if isinstance(end, Top):
         kind = BACK if same_page else THERE
-        return Hop(link, MENU if link.region in _MENUS else kind, page, None)
-    if link.region in _MENUS:
+        return Hop(link, MENU if link.region in MENUS else kind, page, None)
+    if link.region in MENUS:
         return Hop(link, MENU, page, end)
     return Hop(link, HERE if same_page else THERE, page, end)
-
-
-_MENUS = ("nav", "header")

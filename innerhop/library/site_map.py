@@ -43,7 +43,7 @@ def around(page: Page, part: int = 0) -> SiteMap:
     ranked = sorted(counts, key=lambda key: (-counts[key], key))
     chosen = set(ranked[part * NEIGHBOURS : (part + 1) * NEIGHBOURS])
     pages = {one.pk: one for one in page.site.pages.filter(pk__in=counts).select_related("site")}
-    leading_in = {hop.link.page_id for hop in into}
+    leading_in = {hop.link.page_id for hop in into if hop.link.region not in hops.MENUS}
     before = [pages[key] for key in ranked if key in chosen and key in leading_in]
     after = [pages[key] for key in ranked if key in chosen and key not in leading_in]
     while len(before) > len(after) + 1:  # the page itself in the middle
@@ -54,7 +54,11 @@ def around(page: Page, part: int = 0) -> SiteMap:
 
 
 def _others(page: Page, found: Iterable[Hop]) -> Iterable[int]:
+    """The page at the other side of each hop. A menu leads everywhere from
+    everywhere, and would make neighbours of all pages."""
     for hop in found:
+        if hop.link.region in hops.MENUS:
+            continue
         start, end = hop.link.page_id, hop.page.pk if hop.page else None
         if start != page.pk:
             yield start

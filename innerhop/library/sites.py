@@ -41,11 +41,12 @@ def create(name: str, address: str, language: str, editor: Editor, host: str = "
     return site
 
 
-def set_settings(site: Site, name: str, language: str, own_letters: bool) -> None:
-    """What the site is called, and how IDs on it are named from now on. IDs that
-    are there stay as they are."""
-    site.name, site.language, site.own_letters = name, language, own_letters
-    site.save(update_fields=["name", "language", "own_letters"])
+def set_settings(site: Site, name: str, language: str, own_letters: bool, hop_form: str) -> None:
+    """What the site is called, and how IDs are named and hops written on it from
+    now on. Those that are there stay as they are."""
+    site.name, site.language = name, language
+    site.own_letters, site.hop_form = own_letters, hop_form
+    site.save(update_fields=["name", "language", "own_letters", "hop_form"])
 
 
 def _free_slug(wanted: str) -> str:

@@ -31,7 +31,7 @@ def test_a_hop_to_another_page_leads_there_on_the_screen(desk: Desk) -> None:
     tab = desk.tab
     desk.open("/skippers-handbook/")
     tab.locator(".row", has_text="stop planks note").last.click()
-    tab.get_by_role("button", name=re.compile("^Lock guide")).click()
+    tab.get_by_role("button", name=re.compile("^Stop planks Lock guide")).click()
     tab.wait_for_url("**/#n*")
     expect(tab.get_by_role("heading", name="Stop planks", level=2)).to_be_visible()
 

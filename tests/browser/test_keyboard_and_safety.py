@@ -128,7 +128,7 @@ def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
     tab = desk.tab
     tab.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
     base = f"{desk.server}/marrowby-canal-trust"
-    for path in ("/", "/bring-in/", "/hand-over/", "/settings/"):
+    for path in ("/", "/map/", "/bring-in/", "/hand-over/", "/settings/"):
         tab.goto(base + path)
         assert axe(tab) == []
     arrival = desk.site.arrivals.get().pk
@@ -163,6 +163,16 @@ def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
     desk.select("the lifebelt")
     tab.get_by_role("option", name="Your first lock").click()
     tab.get_by_role("button", name="Save the hop").wait_for()
+    assert axe(tab) == []
+    tab.get_by_role("button", name="Save the hop").click()
+    desk.hears("Linked")
+    tab.locator(".row", has_text="stop planks note").last.click()
+    for act in ("Put a link beside it", "Write it another way"):
+        desk.press(act)
+        tab.wait_for_timeout(500)
+        assert axe(tab) == []
+        desk.press("Leave it")
+    tab.goto(f"{base}/hand-over/copy-sheet/")
     assert axe(tab) == []
     tab.get_by_role("button", name="Sign out").click()
     tab.wait_for_url("**/sign-in/")

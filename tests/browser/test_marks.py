@@ -229,7 +229,7 @@ def test_a_part_that_can_t_be_edited_gets_what_works(desk: Desk) -> None:
     expect(copies).to_have_count(3)
     links = copies.all_text_contents()
     # The link to its words, followed as a visitor would.
-    directive = links[0].partition("#")[2].partition("on this")[0].strip()
+    directive = links[0].partition("#")[2].partition("this page")[0].strip()
     visit = desk.tab.url.partition("#")[0] + "visit/"
     choose(desk, "Stop planks")
     here.get_by_role("button", name="Put a marker before it").click()

@@ -12,7 +12,17 @@ from innerhop.core import closed, opening, writing
 from innerhop.core.addresses import NotAnAddress, resolve
 from innerhop.core.wrapping import CannotLink
 from innerhop.core.writing import ABSOLUTE, HASH, PATH, RELATIVE, CannotWrite
-from innerhop.library import changes, copying, hop_acts, hops, index, moves, rewriting, typed
+from innerhop.library import (
+    changes,
+    copying,
+    hop_acts,
+    hops,
+    index,
+    moves,
+    rewriting,
+    site_map,
+    typed,
+)
 from innerhop.library.acts import Act, End, Outside
 from innerhop.library.hop_acts import Manner
 from innerhop.library.models import Editor, Link, Page, Site
@@ -325,3 +335,23 @@ def test_the_copy_sheet_as_files(site: Site, editor: Editor, client: object) -> 
     rows = _file(client, f"{root}.csv").decode("utf-8-sig").splitlines()
     assert rows[0] == ",".join(copying.FIELDS)
     assert rows[1].startswith("Moorings and charges,https://marrowby.example/moorings/,1,link,")
+
+
+def test_the_map_shows_a_page_between_its_neighbours(site: Site, editor: Editor) -> None:
+    whole = site_map.whole(site)
+    assert {page.path for page in whole.pages} >= {"/", "/about/", "/moorings/"}
+    assert len(whole.hops) == len(hops.of_pages(whole.pages))
+    for n in range(9):  # more neighbours than are shown at once
+        bring(
+            site, editor, f"/reach-{n}/", f"<h1>Reach {n}</h1><p><a href=/lock-guide/#summit>up</a>"
+        )
+    guide = page_at(site, "/lock-guide/")
+    shown = site_map.around(guide)
+    assert len(shown.pages) == site_map.NEIGHBOURS + 1
+    assert shown.centre in shown.pages
+    later = site_map.around(guide, 1)
+    assert not {page.pk for page in later.pages} & {page.pk for page in shown.pages} - {guide.pk}
+    menu_only = page_at(site, "/volunteer-days/")
+    assert menu_only not in [page for page, _ in shown.more]
+    assert site_map.best_connected(site) is not None
+    assert [page.path for page in site_map.search(site, "reach-3")] == ["/reach-3/"]

@@ -8,9 +8,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
-from innerhop.core import ids
+from innerhop.core import fragments, ids, writing
 from innerhop.core.addresses import NotAnAddress, read_site_address
 from innerhop.library import sites
+from innerhop.library.acts import start_of
 from innerhop.library.models import Section, Site
 from innerhop.screens.access import for_editors
 
@@ -35,12 +36,17 @@ class SiteForm(forms.Form):
             raise forms.ValidationError(str(problem)) from None
 
 
+# A bare hash works within one page only, so it is no way of writing for a site.
+_DEFAULT_FORMS = (writing.PATH, writing.RELATIVE, writing.ABSOLUTE)
+
+
 class SettingsForm(forms.Form):
     """What a site is called, the language of its pages, and how its IDs are written."""
 
     name = forms.CharField(max_length=120, label="Name of the site")
     language = forms.CharField(max_length=35, label="Language of its pages")
     letters = forms.ChoiceField(choices=[("plain", "plain"), ("own", "own")])
+    hop_form = forms.ChoiceField(choices=[(form, form) for form in _DEFAULT_FORMS])
 
 
 @require_http_methods(["GET", "POST"])
@@ -49,13 +55,33 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
     """A site's settings, with what they mean for headings it has."""
     letters = "own" if site.own_letters else "plain"
     now = {"name": site.name, "language": site.language, "letters": letters}
+    now["hop_form"] = site.hop_form
     form = SettingsForm(request.POST or now)
     if request.method == "POST" and form.is_valid():
         kept = form.cleaned_data
-        sites.set_settings(site, kept["name"], kept["language"], kept["letters"] == "own")
+        own_letters = kept["letters"] == "own"
+        sites.set_settings(site, kept["name"], kept["language"], own_letters, kept["hop_form"])
         return redirect(site)
-    context = {"form": form, "examples": _examples(site), "languages": _languages(site)}
+    context = {
+        "form": form,
+        "examples": _examples(site),
+        "languages": _languages(site),
+        "hop_forms": _hop_forms(site),
+    }
     return render(request, "sites/settings.html", context)
+
+
+def _hop_forms(site: Site) -> list[writing.Written]:
+    """The forms, each with a hop of the site written so: from its first page to a
+    mark on its last one."""
+    pages = list(site.pages.select_related("site"))
+    if not pages:
+        return [writing.Written(form, "", "") for form in _DEFAULT_FORMS]
+    start, end = pages[0], pages[-1]
+    mark = end.marks.exclude(value="").first()
+    fragment = fragments.encode(mark.value) if mark else "top"
+    here = start_of(start, False)
+    return [writing.written(here, end.address, fragment, form) for form in _DEFAULT_FORMS]
 
 
 def _languages(site: Site) -> list[tuple[str, str]]:

@@ -9,7 +9,7 @@ const LOOK = {
   back: { stroke: "var(--back)", "stroke-dasharray": "1.5 3.5" },
   broken: { stroke: "var(--broken)" },
 };
-const MANY = 120; // more arcs than this are one grey veil, and only those asked for stand out
+export const MANY = 120; // more arcs than this are one grey veil, and only those asked for stand out
 
 export function arcPath(from, to) {
   const reach = X.arcs + Math.min(88, 18 + Math.abs(to - from) * 0.32);

@@ -1,12 +1,14 @@
 // Where hops start on the ruler: a dot on the edge, to be dragged to the section
 // where the hop should end. Selected words have one too.
-import { arcPath } from "./ruler_hops.js";
+import { arcPath, MANY } from "./ruler_hops.js";
 import { X } from "./ruler_places.js";
 import { add } from "./svg.js";
 
 export function drawStarts(layer, ruler, model) {
   const { tops, hops, words } = model;
-  for (const hop of hops) {
+  // Where there are too many to tell apart, the chosen hop's and the broken ones'.
+  const shown = hops.length > MANY ? hops.filter(({ kind, key }) => kind === "broken" || key === model.chosen.key) : hops;
+  for (const hop of shown) {
     if (hop.kind !== "menu" && tops[hop.n] !== undefined) start(layer, ruler, hop.n, tops[hop.n], `“${hop.text}”`);
   }
   if (words) start(layer, ruler, "words", words.y, "The selected words").classList.add("words");
