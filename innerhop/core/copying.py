@@ -117,11 +117,28 @@ def _changed(was: Node, new: Source, number: int, node: Node) -> Iterator[Step]:
         if after.get(name) != before.get(name) and (name == "id" or node.tag == "a"):
             yield from _id_step(section, what, after.get(name), before.get(name, ""))
     if node.tag in ("a", "area") and _link(after) != _link(before):
-        note = _tab_note(after, before)
+        notes = ["Make this button a link."] if was.tag == "button" else []
+        notes += [_tab_note(after, before), _rel_note(after, before)]
+        note = " ".join(one for one in notes if one)
         yield Step(LINK, section, what, after.get("href", ""), before.get("href", ""), note)
     if after.get("class") != before.get("class"):
         note = "The class, without the word that was meant as an ID."
         yield Step(AWAY, section, what, after.get("class", ""), before.get("class", ""), note)
+    if node.tag == was.tag:
+        yield from _other_attributes(section, what, after, before)
+
+
+_SAID_ELSEWHERE = frozenset(("id", "name", "href", "target", "rel", "class"))
+
+
+def _other_attributes(
+    section: str, what: str, after: dict[str, str], before: dict[str, str]
+) -> Iterator[Step]:
+    """What names an ID that was renamed, such as a label's `for`, goes with it."""
+    for name in sorted({*after, *before} - _SAID_ELSEWHERE):
+        if after.get(name) != before.get(name):
+            note = f"In the markup, the attribute {name}."
+            yield Step(MARKUP, section, what, after.get(name, ""), before.get(name, ""), note)
 
 
 def _id_step(section: str, what: str, after: str | None, before: str) -> Iterator[Step]:
@@ -142,6 +159,11 @@ def _tab_note(after: dict[str, str], before: dict[str, str]) -> str:
     return "Let it open in the same tab." if is_new_tab(before.get("target", "")) else ""
 
 
+def _rel_note(after: dict[str, str], before: dict[str, str]) -> str:
+    rel = after.get("rel", "")
+    return f"Set rel to “{rel}”." if rel and rel != before.get("rel") else ""
+
+
 def _new_part(new: Source, number: int, node: Node, inserted: _Inserted) -> Iterator[Step]:
     """What has to be done for an element that was put in."""
     section = _section(new, number)
@@ -154,7 +176,7 @@ def _new_part(new: Source, number: int, node: Node, inserted: _Inserted) -> Iter
         note = "Select this and link it."
         if tag and end and inserted.holds(tag.start, end):
             note = f"A new link: {_markup(new, number)}"
-        note = " ".join(one for one in (note, _tab_note(values, {})) if one)
+        note = " ".join(one for one in (note, _tab_note(values, {}), _rel_note(values, {})) if one)
         yield Step(LINK, section, _called(new, number), values["href"], "", note)
     elif node.tag in ("style", "meta", "link"):
         note = "Put this line into the page’s head, or what is between its tags into the styles."

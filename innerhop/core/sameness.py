@@ -67,7 +67,10 @@ def _stream(
                 yield tuple(text)
                 text = []
             wanted = attributes.get(number)
-            attrs = _with(dict(node.attrs), wanted) if wanted else dict(node.attrs)
+            # As written: the parser's own mapping has some as lists of tokens.
+            attrs: dict[str, object] = {name: node.attr(name) for name in node.attrs}
+            if wanted:
+                attrs = _with(attrs, wanted)
             yield tags.get(number, node.tag), above, attrs
         elif is_text(node):
             parent = _number(source, node.parent)
@@ -91,5 +94,5 @@ def _with(attrs: dict[str, object], wanted: Values) -> dict[str, object]:
         if value is None:
             attrs.pop(name, None)
         else:
-            attrs[name] = value.split() if name == "class" else value
+            attrs[name] = value
     return attrs

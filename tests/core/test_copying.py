@@ -27,6 +27,7 @@ UTF_8 = Spelling()
 PAGE = (
     "<html><head><title>T</title></head><body><h1>Locks</h1><h2 id=old>Fees</h2>"
     "<p>See moorings and <a href='x#y' target=_blank>this</a>.</p>"
+    "<label for=old>Pay</label><button type=button class=b>Go</button>"
     "<p class='fees big'>Another</p><p><b>Winter</b></p></body></html>"
 )
 
@@ -47,6 +48,12 @@ def make(what: str, source: Source) -> list[Edit]:
         "marker": lambda: markers.plan_marker(source, fees, markers.BEFORE, "m", UTF_8),
         "words": lambda: hopping.plan_hop(source, words, {"href": "/m/#f"}, UTF_8),
         "href": lambda: renaming.plan_addresses(source, {this: "#z"}, UTF_8),
+        "button": lambda: hopping.plan_element(
+            source,
+            nth(source, "button"),
+            {"href": "https://x.example/", "target": "_blank", "rel": "noopener"},
+            UTF_8,
+        ),
         "tab": lambda: renaming.plan_links(source, {this: {"target": None}}, UTF_8),
         "heading": lambda: headings.plan_heading(
             source, facts, nth(source, "b"), 3, id_="winter", spelling=UTF_8
@@ -60,7 +67,9 @@ def make(what: str, source: Source) -> list[Edit]:
     ("what", "steps"),
     [
         ("id", [("id", "heading “Locks”", "locks", "")]),
-        ("rename", [("id", "heading “Fees”", "fees", "old")]),
+        ("rename", [("id", "heading “Fees”", "fees", "old"),
+                    ("markup", "form field “Pay”", "fees", "old")]),
+        ("button", [("link", "link “Go”", "https://x.example/", "")]),
         ("away", [("away", "heading “Fees”", "", "old")]),
         ("marker", [("marker", "an empty marker", '<span id="m"></span>', "")]),
         ("words", [("link", "link “moorings”", "/m/#f", "")]),

@@ -84,3 +84,11 @@ def test_what_is_asked_away() -> None:
     before, after = changed("<b>three</b>", "three")
     assert same_but(before, after, removed=[number(before, "b")])
     assert not same_but(before, after)
+
+
+@pytest.mark.parametrize("name", ["rel", "headers", "class", "accept-charset"])
+def test_attributes_that_are_lists_of_words_are_compared_as_written(name: str) -> None:
+    old, new = Source("<p><a>x</a>"), Source(f'<p><a {name}="one two">x</a>')
+    number = next(n for n, node in enumerate(old.nodes) if node.tag == "a")
+    assert same_but(old, new, attributes={number: {name: "one two"}})
+    assert not same_but(old, new, attributes={number: {name: "one  two"}})

@@ -92,6 +92,9 @@ def test_a_new_tab_is_warned_about_within_a_page_and_closed_off_to_other_sites(
     assert link.new_tab
     save(page, editor, hop_acts.reopen(page, link, False))
     assert b'<a href="https://waterways.example/">honesty box</a>' in content(page)
+    page.refresh_from_db()
+    save(page, editor, hop_acts.reopen(page, page.links.get(text="honesty box"), True))
+    assert b'<a target="_blank" rel="noopener" href="https://waterways' in content(page)
     check(site)
 
 

@@ -109,11 +109,18 @@ def test_every_number_in_the_state_is_in_the_sheet(client: Client, page: Page) -
 
 def test_the_measure_is_kept_for_the_small_rulers(client: Client, page: Page) -> None:
     tops = {str(number(page, "Winter moorings")): 700, "77777": 3}
-    assert ask(client, "measure", page, {"width": 1280, "height": 1600, "tops": tops})[0] == 200
+    sent = {"width": 1280, "height": 1600, "tops": tops, "header": 60, "padding": 0}
+    assert ask(client, "measure", page, sent)[0] == 200
     assert list(page.measures.get().tops.values()) == [700]
     assert ask(client, "measure", page, {"width": 999, "height": 1, "tops": {}})[0] == 422
     listed = client.get(reverse("pages", args=[page.site.slug])).content.decode()
     assert "2.0 screens" in listed
+    sheet = client.get(reverse("copy-sheet", args=[page.site.slug])).content.decode()
+    assert "html { scroll-padding-top: 76px }" in sheet
+    assert "scroll-behavior: smooth" in sheet
+    ask(client, "measure", page, {**sent, "padding": 80, "smooth": True})
+    sheet = client.get(reverse("copy-sheet", args=[page.site.slug])).content.decode()
+    assert "scroll-" not in sheet
 
 
 @pytest.mark.parametrize(
@@ -203,10 +210,11 @@ def test_what_was_looked_at_is_what_is_done(client: Client, page: Page) -> None:
 def test_a_site_s_settings(client: Client, site: Site) -> None:
     url = reverse("settings", args=[site.slug])
     assert b"a to z" in client.get(url).content
-    sent = {"name": "The Trust", "language": "de", "letters": "own"}
+    sent = {"name": "The Trust", "language": "de", "letters": "own", "hop_form": "relative"}
     assert client.post(url, sent).status_code == 302
     site.refresh_from_db()
     assert (site.name, site.language, site.own_letters) == ("The Trust", "de", True)
+    assert site.hop_form == "relative"
     answer = client.post(url, {**sent, "name": "", "letters": "none"})
     assert b"This field is required" in answer.content
     site.refresh_from_db()

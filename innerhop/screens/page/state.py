@@ -11,11 +11,11 @@ from urllib.parse import quote
 from django.db.models import Q
 from django.http import HttpRequest
 
-from innerhop.core import closed, fragments, ids, link_words, opening, places, writing
+from innerhop.core import closed, fragments, ids, link_words, marking, opening, places, writing
 from innerhop.core.link_words import SameWords
 from innerhop.library import changes, ends, hop_acts, hops, meant, rewriting, shared
 from innerhop.library.models import Change, Editor, Page
-from innerhop.library.texts import bare_hash_works
+from innerhop.library.texts import bare_hash_works, current
 from innerhop.screens import widths
 from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
@@ -96,6 +96,16 @@ def _notes(hop: hops.Hop, words: SameWords) -> list[str]:
     return [one for one in found if one]
 
 
+def _in_class(hop: hops.Hop) -> list[str]:
+    """Where the ID that a broken hop looks for was typed into the class field."""
+    source = current(hop.link.page).source
+    found = marking.with_class(source, fragments.percent_decode(hop.link.fragment or ""))
+    if not found:
+        return []
+    spot = places.place(source, found[0])
+    return [f"The {spot.kind} “{spot.words}” has this ID in its class. Choose the hop to move it."]
+
+
 def _with_meant(
     out_of: list[hops.Hop], titles: dict[tuple[int, str], str]
 ) -> Iterator[dict[str, Any]]:
@@ -111,6 +121,8 @@ def _with_meant(
                 {"page": one.page.pk, "path": one.page.path, "id": one.id, "why": one.why}
                 for one in meant.guesses(hop)
             ]
+            if not row["meant"] and hop.page == hop.link.page:
+                row["notes"] += _in_class(hop)
         yield row
 
 

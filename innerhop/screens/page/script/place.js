@@ -49,6 +49,9 @@ export function place(parts) {
     get isPlainLink() {
       return Alpine.raw(this.state.links).includes(this.chosen.n);
     },
+    get canStart() {
+      return !this.isPlainLink && !this.raw.hops.some(({ n }) => n === this.chosen.n);
+    },
     get canSeal() {
       return this.here !== null && !this.isSealed;
     },
