@@ -32,13 +32,17 @@ def convert(site: Site, pages: Collection[Page], origin: Collection[str], form: 
     chosen = [one for one in rows if one.key in ends and writing.form_of(one.href) in origin]
     stuck = {one.pk for one in landing.stuck(chosen)}
     alone = len(pages) == 1
-    parts = _shared_parts(pages)
+    # In a shared part only the bare hash would be another hop on another page.
+    parts = _shared_parts(pages) if alone or form == writing.HASH else {}
     wanted: dict[int, str] = {}
     left = 0
     for link in chosen:
-        is_shared = any(first <= link.number <= last for first, last in parts[link.page_id])
+        stretches = parts.get(link.page_id, [])
+        is_shared = any(first <= link.number <= last for first, last in stretches)
         start = start_of(link.page, is_shared)
-        href = writing.written(start, ends[link.key].address, link.fragment, form).href
+        now = addresses.resolve(link.href, base_of(link.page))
+        target = ends[link.key].address + (now.query if now else "")
+        href = writing.written(start, target, link.fragment, form).href
         if not href or link.pk in stuck or (is_shared and alone):
             left += 1
         elif href != link.href:

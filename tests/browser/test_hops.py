@@ -139,8 +139,22 @@ def test_an_end_is_found_in_any_way_with_the_keyboard_alone(desk: Desk) -> None:
     ).to_be_disabled()
     desk.side.get_by_role("radio", name=re.compile("anywhere")).check()
     expect(desk.side.locator(".form.on")).to_contain_text("https://marrowby.example/lock-guide/#")
-    desk.side.get_by_role("button", name="Save the hop").press("Enter")
+    save_it = desk.side.get_by_role("button", name="Save the hop")
+    expect(save_it).to_be_enabled()
+    save_it.press("Enter")
     desk.hears("Linked “honesty box” to https://marrowby.example/lock-guide/#the-flight")
+
+
+def test_after_saving_the_sheet_stays_where_it_was(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.select("mooring lines coiled")
+    before = desk.sheet.evaluate("window.scrollY")
+    assert before > 0
+    desk.tab.get_by_role("option", name="Winter on the cut").click()
+    desk.press("Save the hop")
+    desk.hears("Linked")
+    desk.tab.wait_for_timeout(1500)
+    assert abs(desk.sheet.evaluate("window.scrollY") - before) <= 2
 
 
 @pytest.mark.parametrize(

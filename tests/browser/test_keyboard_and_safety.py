@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
@@ -166,7 +168,9 @@ def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
     assert axe(tab) == []
     tab.get_by_role("button", name="Save the hop").click()
     desk.hears("Linked")
-    tab.locator(".row", has_text="stop planks note").last.click()
+    kinds = desk.side.get_by_role("group", name="Which hops are listed")
+    kinds.get_by_role("button", name="Out").click()
+    desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
     for act in ("Put a link beside it", "Write it another way"):
         desk.press(act)
         tab.wait_for_timeout(500)

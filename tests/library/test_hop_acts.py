@@ -171,6 +171,12 @@ def test_a_site_s_hops_are_written_anew_and_lead_where_they_did(
     assert arrivals_of(site) == before
 
 
+def test_what_stands_behind_a_question_mark_is_kept(site: Site, editor: Editor) -> None:
+    page = bring(site, editor, "/q/", "<p><a href='/moorings?boat=7#fees'>fees</a>")
+    save(page, editor, rewriting.convert(site, [page], rewriting.NAMING, RELATIVE))
+    assert b"<a href='../moorings/?boat=7#fees'>fees</a>" in content(page)
+
+
 def test_one_page_is_converted_but_for_its_shared_parts(site: Site, editor: Editor) -> None:
     page = page_at(site, "/moorings/")
     act = rewriting.convert(site, [page], rewriting.NAMING, ABSOLUTE)

@@ -10,7 +10,10 @@ from django.test import Client
 from django.urls import reverse
 
 from innerhop.library.models import Editor, Page, Site
+from innerhop.library.texts import current
 from innerhop.visitor.dressing import NUMBER
+from tests.library.test_changes import words_in
+from tests.library.test_hops import bring
 
 
 @pytest.fixture
@@ -219,3 +222,56 @@ def test_a_site_s_settings(client: Client, site: Site) -> None:
     assert b"This field is required" in answer.content
     site.refresh_from_db()
     assert site.name == "The Trust"
+
+
+def test_a_page_that_no_link_leads_to_moves_and_comes_back(
+    client: Client, site: Site, editor: Editor
+) -> None:
+    lone = bring(site, editor, "/lone/", "<h1>Lone</h1>")
+    status, answer = ask(client, "move-page", lone, {"revision": 1, "path": "/alone/"})
+    assert (status, answer["state"]["pages"][str(lone.pk)]["path"]) == (200, "/alone/")
+    assert ask(client, "undo", lone, {})[0] == 200
+    lone.refresh_from_db()
+    assert lone.path == "/lone/"
+
+
+@pytest.mark.parametrize(
+    "case",
+    [
+        ("hop", {"end_at": {"outside": "javascript:alert(1)"}}, "is a program"),
+        ("hop", {"end_at": {"outside": "/moorings/"}}, "on this site"),
+        ("hop", {"form": "sideways"}, "can't be read"),
+        ("hop", {"form": "hash", "end_at": {"page": 0, "id": "summit"}}, "another page"),
+        ("put-link", {"side": "on", "words": "x"}, "before or after"),
+        ("put-link", {"side": "after", "words": " "}, "Give the words"),
+        ("put-link", {"side": "after", "words": 7}, "Give the words"),
+        ("retarget", {"number": 999}, "has changed under this"),
+        ("link-part", {"number": 0}, "the whole page"),
+        ("convert", {"form": "sideways"}, "one of the four forms"),
+        ("move-page", {"path": "/lock-guide/"}, "has the address"),
+        ("move-page", {"path": "https://elsewhere.example/"}, "another site"),
+    ],
+)
+def test_what_can_t_be_done_with_a_hop_is_told(
+    client: Client, site: Site, page: Page, case: tuple[str, dict[str, Any], str]
+) -> None:
+    name, sent, said = case
+    text = current(page).source
+    words = words_in(page, "honesty box")
+    point = {"n": words.start.number, "child": words.start.child, "offset": words.start.offset}
+    guide = site.pages.get(path="/lock-guide/")
+    whole = {
+        "revision": page.revision,
+        "number": next(n for n, node in enumerate(text.nodes) if node.tag == "p"),
+        "start": point,
+        "end": {**point, "offset": words.end.offset},
+        "end_at": {"page": page.pk, "id": "fees"},
+        **sent,
+    }
+    if whole["end_at"].get("page") == 0:
+        whole["end_at"] = {**whole["end_at"], "page": guide.pk}
+    status, answer = ask(client, name, page, whole)
+    assert status == 422
+    assert said in answer["said"]
+    page.refresh_from_db()
+    assert page.revision == whole["revision"]

@@ -86,7 +86,9 @@ class ActView(View):
         self, request: HttpRequest, page: Page, steps: changes.Steps, said: str
     ) -> HttpResponseBase:
         """Go through the steps, in view of the editor where they are many."""
-        first = next(steps)
+        first = next(steps, None)
+        if first is None:  # nothing to write: a page moved that no link leads to
+            return JsonResponse(done(request, page, said))
         if first.total <= MANY:
             changes.run(steps)
             return JsonResponse(done(request, page, said))

@@ -10,6 +10,7 @@ export class SheetLink {
       // A sandboxed document has no origin, so its window is what tells it.
       if (event.source !== this.frame.contentWindow || !event.data?.innerHop) return;
       if (event.data.innerHop === "ready") this.isReady = true;
+      if (!this.isReady) return; // a last word of the page that is being replaced
       this.hear[event.data.innerHop]?.(event.data);
     });
   }
