@@ -7,6 +7,7 @@ so that it is as easily asked of an index as of a page at hand.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Generic, TypeVar
@@ -83,6 +84,7 @@ def percent_decode(fragment: str) -> str:
 
 
 _FRAGMENT_SET = frozenset(' "<>`')
+_AS_IT_IS = re.compile("[0-9A-Za-z_.-]+")
 
 
 def encode(id_: str) -> str:
@@ -92,6 +94,8 @@ def encode(id_: str) -> str:
     `<`, `>`, backtick, and all that is not printable ASCII) and no more, but
     for an ID that holds `:~:`, which would be cut off as a directive.
     """
+    if _AS_IT_IS.fullmatch(id_):  # nearly all are, and a page may have thousands
+        return id_
     spelled = "".join(
         character
         if " " < character <= "~" and character not in _FRAGMENT_SET

@@ -11,6 +11,7 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Hashable, Iterable
+from functools import lru_cache
 
 EMPTY = (
     "Nothing in this link can be read out. Give its picture an alternative text that says where "
@@ -43,6 +44,7 @@ buraya tıklayın|burada|devamı|daha fazla
 )
 
 
+@lru_cache(maxsize=8192)  # a page's links are looked at several ways, one after the other
 def plain(text: str) -> str:
     """Words as they are compared: capitals, arrows and points aside."""
     return " ".join(re.sub(r"[^\w\s]|_", " ", text).split()).casefold()

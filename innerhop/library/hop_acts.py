@@ -3,8 +3,10 @@ beside a part, leading a link elsewhere, and how it opens and is written."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterable, Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, replace
+
+from django.db.models import QuerySet
 
 from innerhop.core import (
     beside,
@@ -235,14 +237,12 @@ def _notes(page: Page, end: Goal, manner: Manner, words: str, link: Link | None)
     return [one for one in found if one]
 
 
-def same_words(links: Iterable[Link]) -> link_words.SameWords:
+def same_words(links: QuerySet[Link]) -> link_words.SameWords:
     """Which words of these links, all of one page, lead to several places."""
-    return link_words.SameWords((link.text, place_of(link)) for link in links)
-
-
-def place_of(link: Link) -> Hashable:
-    """What a link leads to, to be compared with others."""
-    return (link.key, link.fragment or "") if link.key else link.href
+    rows = links.order_by().values_list("text", "key", "fragment", "href")
+    return link_words.SameWords(
+        (text, (key, fragment or "") if key else href) for text, key, fragment, href in rows
+    )
 
 
 def _closed(page: Page, id_: str, number: int | None) -> str:

@@ -3,6 +3,7 @@ in the units of its SVG."""
 
 from __future__ import annotations
 
+import statistics
 import textwrap
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
@@ -26,13 +27,16 @@ _LEAST = 10
 _WIDTH = 1204
 _DOT = "a2.4 2.4 0 1 0 4.8 0a2.4 2.4 0 1 0-4.8 0"
 _TITLE = 17  # characters in a line of a title
+_ONE_ARC = 24  # px in which starts, and ends, are told apart where there are many
+_OUTLIER = 5  # times the middle page: what is longer is not drawn to scale
 _MANY = 300  # hops: of more, those of a kind between the same two sections are one arc
 
 
 @dataclass(frozen=True)
 class Ruler:
     """A page as it is drawn. title: its lines, each with its height. odd, even: its
-    sections in turn; marked: the dots of those that have a mark; each one path."""
+    sections in turn; marked: the dots of those that have a mark; each one path.
+    is_shortened: whether it is longer than it is drawn."""
 
     page: Page
     x: float
@@ -42,6 +46,7 @@ class Ruler:
     even: str
     marked: str
     is_centre: bool
+    is_shortened: bool
     hops: int
 
 
@@ -81,23 +86,36 @@ class _Plan:
     scale: float
     room: float
 
+    def scale_of(self, page: int) -> float:
+        """The one scale, or a smaller one for a page that would be drawn too tall."""
+        return min(self.scale, _TALL / self.long[page].height)
+
     def y(self, page: int, number: int | None) -> float:
         """How far down an element of a page is drawn."""
-        return _TOP + self.long[page].top_of(number) * self.scale
+        return _TOP + self.long[page].top_of(number) * self.scale_of(page)
+
+    def near(self, hop: Hop) -> tuple[int, int]:
+        """The same for hops that start and end so near to each other that they are one
+        arc to the eye."""
+        start = self.y(hop.link.page_id, hop.link.number)
+        end = self.y(hop.page.pk, hop.end) if hop.page else 0.0
+        return int(start // _ONE_ARC), int(end // _ONE_ARC)
 
 
 def draw(
     pages: Sequence[Page], hops: Sequence[Hop], long: Mapping[int, Length], centre: Page | None
 ) -> Drawing:
     """The drawing of these pages and hops. long: how long each page is."""
-    longest = max((long[page.pk].height for page in pages), default=1)
+    heights = [long[page.pk].height for page in pages] or [1.0]
+    # One page of hundreds of screens would make specks of all others.
+    longest = min(max(heights), _OUTLIER * statistics.median(heights))
     step = min(190.0, (_WIDTH - RULER - 60) / max(1, len(pages) - 1))
     at = {page.pk: _LEFT + step * place for place, page in enumerate(pages)}
     plan = _Plan(at, long, _TALL / longest, step - RULER)
     counts = {kind: sum(hop.kind == kind for hop in hops) for kind in KINDS}
     touched = _touched(hops)
     rulers = [_ruler(page, plan, page == centre, touched.get(page.pk, 0)) for page in pages]
-    arcs = [_arc(hop, count, plan) for hop, count in _bundled(hops, long)]
+    arcs = [_arc(hop, count, plan) for hop, count in _bundled(hops, plan)]
     height = _TOP + max((ruler.height for ruler in rulers), default=0) + 16
     return Drawing(_WIDTH, height, rulers, arcs, {kind: n for kind, n in counts.items() if n})
 
@@ -115,7 +133,8 @@ def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int) -> Ruler:
     x, length = plan.at[page.pk], plan.long[page.pk]
     lines = textwrap.wrap(page.title, _TITLE, max_lines=2, placeholder="…")
     title = [(_TOP - 12 - 16 * (len(lines) - at - 1), line) for at, line in enumerate(lines)]
-    edges = [_TOP + top * plan.scale for top in (*length.tops, length.height)]
+    scale = plan.scale_of(page.pk)
+    edges = [_TOP + top * scale for top in (*length.tops, length.height)]
     odd: list[str] = []
     even: list[str] = []
     dots: list[str] = []
@@ -125,7 +144,7 @@ def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int) -> Ruler:
         (even if at % 2 else odd).append(strip)
         if section.mark and tall > 2:
             dots.append(f"M{x + 6.6:.1f} {y + min(6, tall / 2):.1f}{_DOT}")
-    height = max(_LEAST, length.height * plan.scale)
+    height = max(_LEAST, length.height * scale)
     return Ruler(
         page=page,
         x=x,
@@ -135,11 +154,12 @@ def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int) -> Ruler:
         even=" ".join(even),
         marked=" ".join(dots),
         is_centre=is_centre,
+        is_shortened=plan.scale_of(page.pk) < plan.scale,
         hops=hops,
     )
 
 
-def _bundled(hops: Sequence[Hop], long: Mapping[int, Length]) -> list[tuple[Hop, int]]:
+def _bundled(hops: Sequence[Hop], plan: _Plan) -> list[tuple[Hop, int]]:
     """The hops to draw, each with how many it stands for: a menu is the same on
     every page, and many hops of a kind between the same two places are one arc."""
     found: dict[object, list[Hop]] = {}
@@ -148,15 +168,9 @@ def _bundled(hops: Sequence[Hop], long: Mapping[int, Length]) -> list[tuple[Hop,
         if hop.kind == MENU:
             key = (MENU, hop.page and hop.page.pk, hop.end)
         elif len(hops) > _MANY:
-            key = (hop.kind, hop.link.page_id, hop.page and hop.page.pk, _near(hop, long))
+            key = (hop.kind, hop.link.page_id, hop.page and hop.page.pk, plan.near(hop))
         found.setdefault(key, []).append(hop)
     return [(same[0], len(same)) for same in found.values()]
-
-
-def _near(hop: Hop, long: Mapping[int, Length]) -> tuple[int, int]:
-    start = long[hop.link.page_id].top_of(hop.link.number)
-    end = long[hop.page.pk].top_of(hop.end) if hop.page else 0.0
-    return int(start // 1200), int(end // 1200)
 
 
 def _arc(hop: Hop, count: int, plan: _Plan) -> Arc:
@@ -175,7 +189,16 @@ def _arc(hop: Hop, count: int, plan: _Plan) -> Arc:
         head = _head(x, to_y, -1)
     else:
         path, head = _across(x, y, to_x, to_y)
-    return Arc(hop.kind, path, head, start, end, _said(hop, count), _url(hop), 1 + count**0.5 / 3)
+    return Arc(
+        hop.kind,
+        path,
+        head,
+        start,
+        end,
+        _said(hop, count),
+        _url(hop),
+        1 + min(1.6, (count - 1) * 0.2),
+    )
 
 
 def _across(x: float, y: float, to_x: float, to_y: float) -> tuple[str, str]:

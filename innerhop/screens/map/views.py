@@ -28,12 +28,14 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     part = int(request.GET["part"]) if request.GET.get("part", "").isdigit() else 0
     found = site_map.around(centre, part) if centre else site_map.whole(site)
     long = lengths(found.pages, DESK.width)
+    drawn = drawing.draw(found.pages, found.hops, long, found.centre)
     context = {
         "count": count,
         "asked": asked,
         "matches": matches,
         "map": found,
-        "drawing": drawing.draw(found.pages, found.hops, long, found.centre),
+        "drawing": drawn,
+        "shortened": any(ruler.is_shortened for ruler in drawn.rulers),
         "kinds": drawing.KINDS,
         "ruler_width": drawing.RULER,
         "whole": count <= site_map.WHOLE,

@@ -32,6 +32,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
     sections = [{**row, "fragment": fragments.encode(row["mark"])} for row in rows]
     out_of, into = hops.out_of(page), hops.into(page)
     touched = [one for hop in (*out_of, *into) for one in (hop.link.page, hop.page) if one]
+    leading = list(_with_meant(out_of, ends.titles_of(out_of)))
     return {
         "revision": page.revision,
         "page": page.pk,
@@ -42,10 +43,10 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "marks": [_mark(row) for row in page.marks.values(*_MARK)],
         "shared": [asdict(part) for part in shared.of_page(page)],
         "seals": list(page.seals.values("number", "last")),
-        "hops": [*_with_meant(out_of, ends.titles_of(out_of))],
+        "hops": leading,
         "links": _plain_links(page),
         "formNames": rewriting.FORM_NAMES,
-        "forms": Counter(writing.form_of(hop.link.href) for hop in out_of),
+        "forms": Counter(row["form"] for row in leading),
         "into": [_hop(hop) for hop in into],
         "sheet": _sheet(request, page),
         "site": page.site.address.rstrip("/"),

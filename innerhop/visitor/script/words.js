@@ -62,18 +62,19 @@ let lastPlace = -1;
 export function findWords(words, again) {
   const asked = words.replace(/\s+/g, " ").trim().toLowerCase();
   if (!asked) return null;
-  let all = "";
+  const letters = []; // one string that grew by each would be copied by each
   const places = [];
   for (const node of texts(document.body)) {
     if (!node.parentElement.checkVisibility()) continue;
     for (let at = 0; at < node.data.length; at += 1) {
       const letter = /\s/.test(node.data[at]) ? " " : node.data[at].toLowerCase();
-      if (letter === " " && all.endsWith(" ")) continue;
+      if (letter === " " && letters.at(-1) === " ") continue;
       if (letter.length !== 1) continue;
-      all += letter;
+      letters.push(letter);
       places.push([node, at]);
     }
   }
+  const all = letters.join("");
   let found = all.indexOf(asked, again ? lastPlace + 1 : 0);
   if (found < 0 && again) found = all.indexOf(asked);
   lastPlace = found;
