@@ -51,7 +51,8 @@ export function pageActs(parts) {
     },
     startConvert() {
       this.pageMode = "convert";
-      this.convert = { from: "", form: "path", all: false };
+      // What they are written with already is no change to begin with.
+      this.convert = { from: "", form: this.state.forms.path ? "relative" : "path", all: false };
       return this.lookAtConvert();
     },
     lookAtConvert() {
