@@ -83,6 +83,15 @@ class Desk:
 
         find: a function's body in the sheet that returns a DOMRect.
         """
+        seen, now = None, self._place(find)
+        for _ in range(20):  # until late fonts and pictures have moved it for the last time
+            if seen == now:
+                break
+            self.tab.wait_for_timeout(60)
+            seen, now = now, self._place(find)
+        return now
+
+    def _place(self, find: str) -> tuple[float, float, float]:
         rect = self.sheet.evaluate(f"() => {{ {find} }}")
         box = self.tab.locator("iframe").bounding_box()
         assert box is not None

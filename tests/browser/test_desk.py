@@ -121,7 +121,9 @@ def test_a_taken_id_for_the_end_is_said_before_saving(desk: Desk) -> None:
     desk.open("/moorings/")
     desk.select("honesty box")
     tab.get_by_role("option", name="The waiting list").click()
-    tab.get_by_label("It has no mark yet").fill("fees")
+    field = tab.get_by_label("It has no mark yet")
+    expect(field).to_have_value("the-waiting-list")
+    field.fill("fees")
     expect(tab.get_by_role("alert").filter(has_text="arrive at the first")).to_be_visible()
     expect(tab.get_by_role("button", name="Save the hop")).to_be_disabled()
 
