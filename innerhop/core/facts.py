@@ -126,7 +126,16 @@ def gather(source: Source) -> Facts:
                 facts.frame[number] = region_end
         else:
             _note_head(facts, node, tag)
+    _note_targets(facts, source)
     return facts
+
+
+def _note_targets(facts: Facts, source: Source) -> None:
+    """The few links that have a `target` of their own."""
+    found = {source.number(one): str(one.attr("target")) for one in
+             source.document.select("a[target], area[target]")}  # fmt: skip
+    if found:
+        facts.links = [one._replace(target=found.get(one.number, "")) for one in facts.links]
 
 
 def _count_inside(node: Node) -> int:
@@ -171,8 +180,7 @@ def _note_link(facts: Facts, number: int, node: Node, region: str, breaks: bool)
         facts.marks.append(Mark(number, "name", name, "a", is_marker(node)))
     href = node.attr("href")
     if href is not None:
-        target = node.attr("target") or ""
-        facts.links.append(Link(number, href, words(node, breaks), region, target))
+        facts.links.append(Link(number, href, words(node, breaks), region))
 
 
 def _note_head(facts: Facts, node: Node, tag: str) -> None:

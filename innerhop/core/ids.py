@@ -132,10 +132,11 @@ def looks_generated(id_: str) -> bool:
 
 
 def _is_random(part: str) -> bool:
+    if len(part) < 6:
+        return False
     if part.isdigit():
-        return len(part) >= 6 and not _DATE.fullmatch(part)
-    runs = re.findall(r"\d+|\D+", part)
-    return len(part) >= 6 and len(runs) >= 4
+        return not _DATE.fullmatch(part)
+    return len(re.findall(r"\d+|\D+", part)) >= 4
 
 
 def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> str:

@@ -65,6 +65,8 @@ def form_of(href: str) -> str:
     absolute-path reference begins with a slash; what is left is relative, and a
     same-document reference (4.4) is nothing but a fragment.
     """
+    if href.startswith("#"):  # the commonest by far
+        return HASH
     plain = href.strip(" \t\n\r\f").replace("\\", "/")
     if _SCHEME.match(plain) or plain.startswith("//"):
         return ABSOLUTE

@@ -3,10 +3,8 @@ beside a part, leading a link elsewhere, and how it opens and is written."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Callable, Hashable, Iterable, Sequence
 from dataclasses import dataclass, replace
-
-from django.db.models import QuerySet
 
 from innerhop.core import (
     beside,
@@ -237,11 +235,10 @@ def _notes(page: Page, end: Goal, manner: Manner, words: str, link: Link | None)
     return [one for one in found if one]
 
 
-def same_words(links: QuerySet[Link]) -> link_words.SameWords:
+def same_words(links: Iterable[Link]) -> link_words.SameWords:
     """Which words of these links, all of one page, lead to several places."""
-    rows = links.order_by().values_list("text", "key", "fragment", "href")
     return link_words.SameWords(
-        (text, (key, fragment or "") if key else href) for text, key, fragment, href in rows
+        (one.text, (one.key, one.fragment or "") if one.key else one.href) for one in links
     )
 
 

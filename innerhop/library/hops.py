@@ -8,6 +8,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from urllib.parse import unquote
 
+from django.db.models import QuerySet
+
 from innerhop.core import closed, text_directives
 from innerhop.core.fragments import Nowhere, Targets, Top, indicated, without_directive
 from innerhop.library.models import Link, Mark, Page
@@ -34,19 +36,44 @@ class Hop:
     opens: bool = False
 
 
-def out_of(page: Page) -> list[Hop]:
-    """The hops that start on the page, in the order they stand there."""
-    return of_pages([page])
+def links_of(page: Page) -> list[Link]:
+    """All links of the page, in the order they stand there, with the page at hand."""
+    links = list(page.links.order_by("number"))
+    for link in links:
+        link.page = page
+    return links
+
+
+def out_of(page: Page, links: list[Link] | None = None) -> list[Hop]:
+    """The hops that start on the page, in the order they stand there. links: all of
+    its links, where they are at hand already."""
+    links = links_of(page) if links is None else links
+    lacking = {one.pk for one in _without_hash(one for one in links if one.fragment is None)}
+    return _hops([one for one in links if _is_hop(one) or one.pk in lacking])
+
+
+def _is_hop(link: Link) -> bool:
+    return bool(link.key) and link.fragment is not None
 
 
 def of_pages(pages: list[Page]) -> list[Hop]:
     """The hops that start on these pages of one site, page by page in order."""
     at_hand = {page.pk: page for page in pages}
-    links = Link.objects.filter(page__in=pages).exclude(key="").exclude(fragment=None)
-    found = sorted([*links, *_without_hash(pages)], key=lambda one: (one.page_id, one.number))
-    for link in found:
+    links = [*_hop_rows(pages), *_without_hash(_bare_rows(pages))]
+    links.sort(key=lambda one: (one.page_id, one.number))
+    for link in links:
         link.page = at_hand[link.page_id]
-    return _hops(found)
+    return _hops(links)
+
+
+def _hop_rows(pages: list[Page]) -> QuerySet[Link]:
+    return Link.objects.filter(page__in=pages).exclude(key="").exclude(fragment=None)
+
+
+def _bare_rows(pages: list[Page]) -> QuerySet[Link]:
+    """Links that could lack a hash: one with a slash in it is a path."""
+    rows = Link.objects.filter(page__in=pages, fragment=None).exclude(key="")
+    return rows.exclude(href__contains="/")
 
 
 def into(page: Page) -> list[Hop]:
@@ -58,9 +85,9 @@ def into(page: Page) -> list[Hop]:
 def broken_counts(pages: Iterable[Page]) -> dict[int, int]:
     """For each page (by primary key) of one site, how many of its hops are broken."""
     pages = list(pages)
-    links = Link.objects.filter(page__in=pages).exclude(key="").exclude(fragment=None)
+    links = [*_hop_rows(pages), *_without_hash(_bare_rows(pages))]
     counts: dict[int, int] = defaultdict(int)
-    for hop in _hops([*links, *_without_hash(pages)]):
+    for hop in _hops(links):
         counts[hop.link.page_id] += hop.kind == BROKEN
     return counts
 
@@ -70,21 +97,20 @@ def missing_hash(link: Link) -> str:
     return unquote(link.key.rpartition("/")[2])
 
 
-def _without_hash(pages: list[Page]) -> list[Link]:
-    """Links that lead to no page, but would lead to an ID of their own page with
-    a `#` in front: `faq-7` for `#faq-7`."""
-    if not pages:
-        return []
-    site_id = pages[0].site_id
-    keys = Page.objects.filter(site_id=site_id).values("key")
-    rows = Link.objects.filter(page__in=pages, fragment=None).exclude(key="")
-    found = [one for one in rows.exclude(key__in=keys) if "/" not in one.href]
+def _without_hash(links: Iterable[Link]) -> list[Link]:
+    """Of links that have no fragment, those that lead to no page, but would lead to an
+    ID of their own page with a `#` in front: `faq-7` for `#faq-7`."""
+    found = [one for one in links if one.key and "/" not in one.href]
     if not found:
         return []
-    own = set(
-        Mark.objects.filter(page__in={one.page_id for one in found}).values_list("page", "value")
-    )
-    return [one for one in found if (one.page_id, missing_hash(one)) in own]
+    keys = {one.key for one in found}
+    rows = Page.objects.filter(site_id=found[0].site_id, key__in=keys)
+    there = set(rows.values_list("key", flat=True))
+    marks = Mark.objects.filter(page__in={one.page_id for one in found})
+    own = set(marks.values_list("page", "value"))
+    return [
+        one for one in found if one.key not in there and (one.page_id, missing_hash(one)) in own
+    ]
 
 
 def _hops(links: list[Link]) -> list[Hop]:
@@ -94,8 +120,7 @@ def _hops(links: list[Link]) -> list[Hop]:
     wanted = {link.key for link in links}
     pages = Page.objects.filter(site_id=site_id, key__in=wanted).select_related("site")
     ends = {page.key: page for page in pages}
-    targets = targets_of(list(ends.values()))
-    shut = _shut(list(ends.values()))
+    targets, shut = _targets_and_shut(list(ends.values()))
     to_words = _ToWords()
     return [
         to_words.hop(link, ends[link.key])
@@ -103,12 +128,6 @@ def _hops(links: list[Link]) -> list[Hop]:
         else _seen(_hop(link, ends.get(link.key), targets), shut)
         for link in links
     ]
-
-
-def _shut(pages: list[Page]) -> dict[tuple[int, int], str]:
-    """Which marks of these pages stand in closed parts, and of which state."""
-    rows = Mark.objects.filter(page__in=pages).exclude(closed="")
-    return {(page, n): state for page, n, state in rows.values_list("page", "number", "closed")}
 
 
 def _seen(hop: Hop, shut: dict[tuple[int, int], str]) -> Hop:
@@ -142,13 +161,23 @@ class _ToWords:
 
 def targets_of(pages: list[Page]) -> dict[int, Targets[int]]:
     """What fragments find on each page, by the page's primary key."""
+    return _targets_and_shut(pages)[0]
+
+
+def _targets_and_shut(
+    pages: list[Page],
+) -> tuple[dict[int, Targets[int]], dict[tuple[int, int], str]]:
+    """The same, and which marks stand in closed parts, and of which state."""
     found: dict[int, list[tuple[str, str, int]]] = {page.pk: [] for page in pages}
+    shut: dict[tuple[int, int], str] = {}
     marks = Mark.objects.filter(page__in=pages).order_by("page", "number")
-    for page_id, attribute, value, number in marks.values_list(
-        "page_id", "attribute", "value", "number"
+    for page_id, *mark, number, state in marks.values_list(
+        "page_id", "attribute", "value", "number", "closed"
     ):
-        found[page_id].append((attribute, value, number))
-    return {page_id: Targets.of(rows) for page_id, rows in found.items()}
+        found[page_id].append((*mark, number))  # type: ignore[arg-type]
+        if state:
+            shut[page_id, number] = state
+    return {page_id: Targets.of(rows) for page_id, rows in found.items()}, shut
 
 
 def _hop(link: Link, page: Page | None, targets: dict[int, Targets[int]]) -> Hop:

@@ -8,7 +8,6 @@ from dataclasses import asdict
 from typing import Any
 from urllib.parse import quote
 
-from django.db.models import Q
 from django.http import HttpRequest
 
 from innerhop.core import closed, fragments, ids, link_words, marking, opening, places, writing
@@ -30,9 +29,10 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
     editor: Editor = request.user  # type: ignore[assignment]
     rows = page.sections.values("number", "rank", "depth", "title", "mark", "words")
     sections = [{**row, "fragment": fragments.encode(row["mark"])} for row in rows]
-    out_of, into = hops.out_of(page), hops.into(page)
+    links = hops.links_of(page)
+    out_of, into = hops.out_of(page, links), hops.into(page)
     touched = [one for hop in (*out_of, *into) for one in (hop.link.page, hop.page) if one]
-    leading = list(_with_meant(out_of, ends.titles_of(out_of)))
+    leading = list(_with_meant(page, out_of, hop_acts.same_words(links)))
     return {
         "revision": page.revision,
         "page": page.pk,
@@ -44,7 +44,8 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "shared": [asdict(part) for part in shared.of_page(page)],
         "seals": list(page.seals.values("number", "last")),
         "hops": leading,
-        "links": _plain_links(page),
+        # Those that are no hops: they lead to a page as a whole, or elsewhere.
+        "links": [one.number for one in links if not one.key or one.fragment is None],
         "formNames": rewriting.FORM_NAMES,
         "forms": Counter(row["form"] for row in leading),
         "into": [_hop(hop) for hop in into],
@@ -107,50 +108,45 @@ def _in_class(hop: hops.Hop) -> list[str]:
     return [f"The {spot.kind} “{spot.words}” has this ID in its class. Choose the hop to move it."]
 
 
-def _with_meant(
-    out_of: list[hops.Hop], titles: dict[tuple[int, str], str]
-) -> Iterator[dict[str, Any]]:
-    """The hops, the first few broken ones with what they likely mean."""
+def _with_meant(page: Page, out_of: list[hops.Hop], words: SameWords) -> Iterator[dict[str, Any]]:
+    """The hops, the first few broken ones with what they likely mean. What is empty
+    is left out: a page may have thousands."""
     left = _GUESSED
-    words = hop_acts.same_words(out_of[0].link.page.links.all()) if out_of else None
+    titles = ends.titles_of(out_of)
     for hop in out_of:
-        row = _hop(hop, words)
-        row["endTitle"] = titles.get((hop.page.pk, row["id"]), "") if hop.page else ""
+        row = _hop(hop)
+        notes = _notes(hop, words)
+        if hop.page is not None and hop.page.pk != page.pk:
+            fragment = fragments.without_directive(hop.link.fragment or "")
+            row["endTitle"] = titles.get((hop.page.pk, fragments.percent_decode(fragment)), "")
         if hop.kind == hops.BROKEN and left:
             left -= 1
             row["meant"] = [
                 {"page": one.page.pk, "path": one.page.path, "id": one.id, "why": one.why}
                 for one in meant.guesses(hop)
             ]
-            if not row["meant"] and hop.page == hop.link.page:
-                row["notes"] += _in_class(hop)
-        yield row
+            if not row["meant"] and hop.page == page:
+                notes += _in_class(hop)
+        yield {**row, "notes": notes} if notes else row
 
 
-def _plain_links(page: Page) -> list[int]:
-    """The links that are no hops: they lead to a page as a whole, or elsewhere."""
-    return list(page.links.filter(Q(key="") | Q(fragment=None)).values_list("number", flat=True))
-
-
-def _hop(hop: hops.Hop, words: SameWords | None = None) -> dict[str, Any]:
-    fragment = fragments.without_directive(hop.link.fragment or "")
-    return {
-        "id": fragments.percent_decode(fragment),
-        "form": writing.form_of(hop.link.href),
-        "newTab": hop.link.new_tab,
-        "opens": hop.opens,
-        "notes": _notes(hop, words) if words else [],
+def _hop(hop: hops.Hop) -> dict[str, Any]:
+    row = {
         "n": hop.link.number,
         "link": hop.link.pk,
         "text": hop.link.text or "a picture or nothing",
         "href": hop.link.href,
+        "form": writing.form_of(hop.link.href),
         "kind": hop.kind,
         "from": hop.link.page_id,
         "to": hop.page.pk if hop.page else None,
         "end": hop.end,
-        "why": hop.why,
-        "meant": [],
     }
+    if hop.why:
+        row["why"] = hop.why
+    if hop.link.new_tab:
+        row["newTab"] = True
+    return row
 
 
 _MARK = ("number", "attribute", "value", "tag", "empty")

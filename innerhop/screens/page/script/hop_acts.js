@@ -4,6 +4,16 @@
 import Alpine from "@alpinejs/csp";
 import { post, Told } from "../../frame/script/ask.js";
 
+// The ID that a hop's address names, as the browser decodes it.
+function idOf({ href }) {
+  const fragment = href.slice(href.indexOf("#") + 1).trim();
+  try {
+    return decodeURIComponent(fragment);
+  } catch {
+    return fragment; // a stray percent sign
+  }
+}
+
 const NO_LINK = { n: null, side: "after", words: "", like: "", looks: [] };
 
 export function hopActs(parts) {
@@ -110,7 +120,7 @@ export function hopActs(parts) {
       this.stopMaking();
       this.making = "link";
       const title = this.endOf(hop);
-      return this.chooseEnd({ kind: "mark", page: hop.to.id, pageTitle: hop.to.title, here: hop.to.id === this.state.page.id, id: hop.end === null ? "" : hop.id, n: null, title });
+      return this.chooseEnd({ kind: "mark", page: hop.to.id, pageTitle: hop.to.title, here: hop.to.id === this.state.page.id, id: hop.end === null ? "" : idOf(hop), n: null, title });
     },
     get canRewrite() {
       return Boolean(this.hop?.to) && this.hop.kind !== "broken" && !this.hop.href.includes(":~:");

@@ -111,7 +111,7 @@ export function pageScreen() {
       const before = this.state;
       const { pages } = state;
       const whole = (hop) => ({
-        ...hop, key: `${hop.from}-${hop.n}`, from: pages[hop.from], to: pages[hop.to] ?? null,
+        why: "", newTab: false, notes: [], meant: [], endTitle: "", ...hop, key: `${hop.from}-${hop.n}`, from: pages[hop.from], to: pages[hop.to] ?? null,
       });
       this.state = {
         ...state,
