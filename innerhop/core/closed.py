@@ -9,8 +9,7 @@ Nothing else that is hidden is: what has no box can't be scrolled to (CSSOM View
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
-from typing import NamedTuple
+from collections.abc import Iterator
 
 from innerhop.core.source import Node, Source
 
@@ -24,30 +23,32 @@ SAID = {
 }
 
 
-class Closed(NamedTuple):
-    """A shut part: the numbers of the first and last element inside it."""
+def states(source: Source) -> dict[int, str]:
+    """The elements that stand in a shut part, by number: whether a hop OPENS it, or
+    it stays HIDDEN. One hidden part around an element is enough to hide it."""
+    found: dict[int, str] = {}
+    for node in source.document.select(_SHUT):
+        for first, last, state in _parts(source, node):
+            for number in range(first, last + 1):
+                if found.get(number) != HIDDEN:
+                    found[number] = state
+    return found
 
-    first: int
-    last: int
-    state: str
+
+_Part = tuple[int, int, str]  # the numbers of the first and last element inside, and the state
 
 
-def parts(source: Source) -> list[Closed]:
-    """Every shut part of the page, in tree order."""
-    return [part for node in source.document.select(_SHUT) for part in _parts(source, node)]
-
-
-def _parts(source: Source, node: Node) -> Iterator[Closed]:
+def _parts(source: Source, node: Node) -> Iterator[_Part]:
     number = source.number(node)
     last = source.last_inside(number)
     hidden = node.attr("hidden")
     if hidden is not None or "hidden" in dict(node.attrs):
         until_found = str(hidden or "").strip().lower() == "until-found"
-        yield Closed(number, last, OPENS if until_found else HIDDEN)
+        yield number, last, OPENS if until_found else HIDDEN
     elif node.tag == "details" and "open" not in dict(node.attrs):
         yield from _content(source, node, number, last)
     elif _has_no_box(node):
-        yield Closed(number, last, HIDDEN)
+        yield number, last, HIDDEN
 
 
 def _has_no_box(node: Node) -> bool:
@@ -56,24 +57,17 @@ def _has_no_box(node: Node) -> bool:
     return _NO_BOX.search(str(node.attr("style") or "")) is not None
 
 
-def _content(source: Source, details: Node, number: int, last: int) -> Iterator[Closed]:
+def _content(source: Source, details: Node, number: int, last: int) -> Iterator[_Part]:
     """What a closed `details` hides: all but its first `summary`."""
     children = [one for one in details.children if isinstance(one, Node)]
     summary = next((one for one in children if one.tag == "summary"), None)
     if summary is None:
         if last > number:
-            yield Closed(number + 1, last, OPENS)
+            yield number + 1, last, OPENS
         return
     at = source.number(summary)
     after = source.last_inside(at) + 1
     if at > number + 1:
-        yield Closed(number + 1, at - 1, OPENS)
+        yield number + 1, at - 1, OPENS
     if after <= last:
-        yield Closed(after, last, OPENS)
-
-
-def state(shut: Sequence[Closed], number: int) -> str:
-    """HIDDEN or OPENS for an element in a shut part, else "". One hidden part
-    around it is enough to keep it from being shown."""
-    found = {part.state for part in shut if part.first <= number <= part.last}
-    return HIDDEN if HIDDEN in found else OPENS if found else ""
+        yield after, last, OPENS

@@ -10,8 +10,9 @@ from __future__ import annotations
 
 import hashlib
 from bisect import bisect_right
+from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from innerhop.core import markers, places
 from innerhop.core.edits import Edit, in_order
@@ -31,7 +32,8 @@ _RANKS = frozenset(f"h{rank}" for rank in range(1, 7))
 class Step:
     """One thing to do. kind: one of ORDER. section: the title of the section it is
     in, "" above the first. what: the part, as an editor knows it. enter: what to type
-    or paste, as it is. before: what is there now, if anything. note: how."""
+    or paste, as it is. before: what is there now, if anything. note: how. nth: how
+    many steps that say the same come before it on the page."""
 
     kind: str
     section: str
@@ -39,11 +41,12 @@ class Step:
     enter: str
     before: str = ""
     note: str = ""
+    nth: int = 0
 
     @property
     def key(self) -> str:
         """The same as long as the step is the same."""
-        said = "\n".join((self.kind, self.section, self.what, self.enter, self.before))
+        said = "\n".join((*_said(self), str(self.nth)))
         return hashlib.sha256(said.encode("utf-8", "surrogatepass")).hexdigest()[:40]
 
 
@@ -61,7 +64,20 @@ def steps(old: Source, new: Source, edits: Sequence[Edit]) -> list[Step]:
             found += _changed(old.node(origin), new, number, node)
     kept = set(origins.values())
     found += [step for n in range(len(old.nodes)) if n not in kept for step in _gone(old, n)]
-    return sorted(found, key=lambda step: ORDER.index(step.kind))
+    return _told_apart(sorted(found, key=lambda step: ORDER.index(step.kind)))
+
+
+def _said(step: Step) -> tuple[str, ...]:
+    return step.kind, step.section, step.what, step.enter, step.before
+
+
+def _told_apart(found: list[Step]) -> list[Step]:
+    seen: Counter[tuple[str, ...]] = Counter()
+    apart = []
+    for step in found:
+        apart.append(replace(step, nth=seen[_said(step)]))
+        seen[_said(step)] += 1
+    return apart
 
 
 class _Inserted:

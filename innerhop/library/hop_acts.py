@@ -245,8 +245,7 @@ def same_words(links: Iterable[Link]) -> link_words.SameWords:
 def _closed(page: Page, id_: str, number: int | None) -> str:
     """What is to be said of an end that stands in a closed part."""
     if number is not None:
-        source = current(page).source
-        state = closed.state(closed.parts(source), number)
+        state = closed.states(current(page).source).get(number, "")
     else:
         row = Mark.objects.filter(page=page, value=id_).order_by("number").first()
         state = row.closed if row else ""

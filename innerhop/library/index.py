@@ -112,10 +112,9 @@ def _sections(text: PageText) -> Iterable[Row]:
 
 
 def _marks(text: PageText) -> Iterable[Row]:
-    shut = closed.parts(text.source)
+    shut = closed.states(text.source)
     for one in text.facts.marks:
-        state = closed.state(shut, one.number) if shut else ""
-        yield {**one._asdict(), "tag": one.tag[:60], "closed": state}
+        yield {**one._asdict(), "tag": one.tag[:60], "closed": shut.get(one.number, "")}
 
 
 def _links(text: PageText) -> Iterable[Row]:

@@ -102,6 +102,16 @@ def test_ids_come_before_the_links_that_need_them() -> None:
     ]  # fmt: skip
 
 
+def test_two_steps_that_say_the_same_are_ticked_off_one_by_one() -> None:
+    page = "<p>See <a href=x>this</a> and <a href=x>this</a>."
+    old = Source(page)
+    first = nth(old, "a")
+    made = renaming.plan_addresses(old, {first: "#z", first + 1: "#z"}, UTF_8)
+    found = copying.steps(old, Source(edits.apply(page, made)), made)
+    assert [one.nth for one in found] == [0, 1]
+    assert len({one.key for one in found}) == 2
+
+
 def test_nothing_done_is_no_step() -> None:
     assert copying.steps(Source(PAGE), Source(PAGE), []) == []
 
