@@ -19,6 +19,7 @@ from innerhop.core import (
     writing,
 )
 from innerhop.core.edits import Edit
+from innerhop.core.wrapping import CannotLink
 from innerhop.library import shared
 from innerhop.library.acts import (
     Act,
@@ -92,6 +93,13 @@ def new_link(
 ) -> Act:
     """Put a new link before or after a part of the page. like: the number of a
     link or button that it is to be a copy of. Raises the same."""
+
+    region = shared.around(page, number)
+    if like is not None and region and not region.number <= like <= region.last:
+        raise CannotLink(
+            "This part is on several pages, and the button to copy stands outside it. Choose a "
+            "look that is in this part, or a plain link."
+        )
 
     def make(copy: PageText, at: int, values: Values) -> Sequence[Edit]:
         model = None if like is None else like + at - number

@@ -150,6 +150,21 @@ def test_a_part_and_a_new_link_start_hops(site: Site, editor: Editor) -> None:
     assert b"<p><img src=a.png alt='A map'></p>" in content(page)
 
 
+def test_a_new_link_in_a_shared_part_is_put_on_all_its_pages(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/")
+    footer = page.links.get(text="Read our accounts").number
+    button = page.links.get(text="Book a boat").number
+    new = {"side": "after", "words": "Fees"}
+    with pytest.raises(CannotLink, match="outside it"):
+        hop_acts.new_link(page, footer, End(page, ""), like=button, **new)
+    act = hop_acts.new_link(page, footer, End(page_at(site, "/moorings/"), "fees"), **new)
+    save(page, editor, act)
+    assert len(act.plans) > 4
+    for plan in act.plans:  # on the page it leads to as well: no bare hash in there
+        assert plan.page.links.get(text="Fees").href == "/moorings/#fees"
+    check(site)
+
+
 @pytest.mark.parametrize("form", [PATH, RELATIVE, ABSOLUTE])
 def test_a_site_s_hops_are_written_anew_and_lead_where_they_did(
     site: Site, editor: Editor, form: str
