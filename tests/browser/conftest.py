@@ -131,8 +131,11 @@ class Desk:
         return self.side.get_by_text(text).locator("visible=true").first
 
     def press(self, name: str) -> None:
-        """Press a button on the desk."""
-        self.side.get_by_role("button", name=name, exact=True).click()
+        """Press a button on the desk, once what it would do has been looked at."""
+        button = self.side.get_by_role("button", name=name, exact=True)
+        expect(button).to_be_enabled()
+        self.tab.wait_for_timeout(150)
+        button.click()
 
     def hears(self, words: str) -> None:
         """Wait for the line that says what was done."""

@@ -74,7 +74,7 @@ export function pageActs(parts) {
     shortcut(event) {
       const { key, ctrlKey, metaKey, shiftKey, altKey } = event;
       const command = (ctrlKey || metaKey) && key.toLowerCase() === "z";
-      const typing = event.target.closest?.("input, textarea, select, dialog");
+      const typing = event.target.closest?.("input, textarea, select, dialog[open]");
       if (typing && key !== "Escape") return;
       if (!command && (ctrlKey || metaKey || altKey)) return;
       if (this.act({ key, command, shift: shiftKey })) event.preventDefault();
