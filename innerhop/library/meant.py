@@ -10,6 +10,7 @@ from innerhop.library.hops import BROKEN, Hop, missing_hash
 from innerhop.library.models import Mark, Page
 
 _MOST_PAGES = 3
+_TOP_OF_IT = "The page’s address is a little off. It has no such ID, so this is its top."
 
 
 @dataclass(frozen=True)
@@ -33,9 +34,11 @@ def guesses(hop: Hop) -> list[Guess]:
     paths = {page.key: page for page in Page.objects.filter(site_id=link.site_id)}
     found = []
     for key in meant.near_paths(link.key, list(paths)):
-        for one in on_page(paths[key], link.fragment, exact=True):
-            found.append(Guess(one.page, one.id, "The page’s address is a little off."))
-    return found[:_MOST_PAGES]
+        exact = on_page(paths[key], link.fragment, exact=True)
+        found += [Guess(one.page, one.id, "The page’s address is a little off.") for one in exact]
+        if all(one.page != paths[key] for one in exact):
+            found.append(Guess(paths[key], "", _TOP_OF_IT))
+    return sorted(found, key=lambda one: not one.id)[:_MOST_PAGES]
 
 
 def on_page(page: Page, fragment: str, exact: bool = False) -> list[Guess]:

@@ -181,7 +181,8 @@ def test_adding_an_editor(site: Site, monkeypatch: pytest.MonkeyPatch) -> None:
 
 MEANT = [
     ("/stoppages/", "winter on the cut", "/skippers-handbook/", "winter", "Capitals"),
-    ("/stoppages/", "water", None, "", ""),
+    ("/stoppages/", "water", "/skippers-handbook/", "", "this is its top"),
+    ("/skippers-handbook/", "what to do about ice", None, "", ""),
     ("/lock-guide/", "Staircase", "/lock-guide/", "staircase-locks", "# is missing"),
     ("/moorings/", "what is included", "/moorings/", "winter moorings", "differently"),
     ("/moorings/", "Book", "/", "book", "another page"),

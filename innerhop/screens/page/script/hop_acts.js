@@ -266,7 +266,8 @@ export function hopActs(parts) {
       return this.savedThen(this.urls.retarget, { number: hop.n, end_at: { page, id }, form: "", new_tab: null }, "");
     },
     saidMeant({ page, path, id }) {
-      return page === this.state.page.id ? `#${id}` : `${path}#${id}`;
+      if (page === this.state.page.id) return `#${id}`;
+      return id ? `${path}#${id}` : path;
     },
     reopen(newTab) {
       return this.savedThen(this.urls.reopen, { number: this.hop.n, new_tab: newTab }, "");
