@@ -17,6 +17,19 @@ export class Ruler {
     this.layer = add(svg, "g");
     this.window = this.makeWindow();
     this.model = null;
+    this.isHeld = false;
+    this.next = null; // what to draw once nothing is held any more
+  }
+
+  // Something on the ruler is being dragged: drawing anew would take it out of the hand.
+  hold() {
+    this.isHeld = true;
+  }
+
+  release() {
+    const { next } = this;
+    Object.assign(this, { isHeld: false, next: null });
+    if (next) this.draw(next);
   }
 
   place(y) {
@@ -25,6 +38,10 @@ export class Ruler {
 
   // model: { height, view, screen, sections, tops, ends, hops, into, chosen, lit }
   draw(model) {
+    if (this.isHeld) {
+      this.next = model;
+      return;
+    }
     this.model = model;
     const room = this.svg.clientHeight || 640;
     this.svg.setAttribute("viewBox", `0 0 280 ${room}`);
@@ -132,6 +149,7 @@ export class Ruler {
     const sent = { n: mark.n, value: mark.value, empty: true };
     pin.addEventListener("pointerdown", (event) => {
       from = { y: event.clientY, moved: false };
+      this.hold();
       pin.setPointerCapture(event.pointerId);
       event.preventDefault();
     });
@@ -145,8 +163,13 @@ export class Ruler {
       if (from?.moved) {
         pin.removeAttribute("transform");
         this.tell.drag(sent, at(event), true);
-      } else this.tell.choose("place", mark.n, false);
+      } else if (from) this.tell.choose("place", mark.n, false);
       from = null;
+      this.release();
+    });
+    pin.addEventListener("pointercancel", () => {
+      from = null;
+      this.release();
     });
     pin.addEventListener("keydown", (event) => {
       if (event.key !== "Enter" && event.key !== " ") return;

@@ -31,9 +31,11 @@ function hear(dot, ruler, from, y) {
     held?.path.remove();
     light(ruler, null);
     held = null;
+    ruler.release();
   };
   dot.addEventListener("pointerdown", (event) => {
     held = { y: event.clientY, moved: false, path: add(ruler.layer, "path", { class: "ruler-drawn" }) };
+    ruler.hold();
     dot.setPointerCapture(event.pointerId);
     event.preventDefault();
   });
