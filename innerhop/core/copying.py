@@ -33,7 +33,8 @@ class Step:
     """One thing to do. kind: one of ORDER. section: the title of the section it is
     in, "" above the first. what: the part, as an editor knows it. enter: what to type
     or paste, as it is. before: what is there now, if anything. note: how. nth: how
-    many steps that say the same come before it on the page."""
+    many steps that say the same come before it on the page. number: the element of
+    the new text that it is about, or that comes before what is gone."""
 
     kind: str
     section: str
@@ -42,6 +43,7 @@ class Step:
     before: str = ""
     note: str = ""
     nth: int = 0
+    number: int = 0
 
     @property
     def key(self) -> str:
@@ -59,11 +61,16 @@ def steps(old: Source, new: Source, edits: Sequence[Edit]) -> list[Step]:
     for number, node in enumerate(new.nodes):
         origin = origins.get(number)
         if origin is None:
-            found += _new_part(new, number, node, inserted)
+            made = _new_part(new, number, node, inserted)
         else:
-            found += _changed(old.node(origin), new, number, node)
-    kept = set(origins.values())
-    found += [step for n in range(len(old.nodes)) if n not in kept for step in _gone(old, n)]
+            made = _changed(old.node(origin), new, number, node)
+        found += [replace(step, number=number) for step in made]
+    kept = {origin: number for number, origin in origins.items()}
+    last = 0
+    for number in range(len(old.nodes)):
+        last = kept.get(number, last)
+        if number not in kept:
+            found += [replace(step, number=last) for step in _gone(old, number)]
     return _told_apart(sorted(found, key=lambda step: ORDER.index(step.kind)))
 
 
@@ -124,8 +131,10 @@ def _origins(old: Source, new: Source, inserted: _Inserted) -> dict[int, int]:
 
 def _changed(was: Node, new: Source, number: int, node: Node) -> Iterator[Step]:
     """What has to be done to an element that was there."""
-    section, what = _section(new, number), _called(new, number)
     before, after = _values(was), _values(node)
+    if (node.tag, after) == (was.tag, before):  # as nearly all are
+        return
+    section, what = _section(new, number), _called(new, number)
     if node.tag != was.tag and node.tag in _RANKS:
         note = f"Make it a heading of rank {node.tag[1]}."
         yield Step(HEADING, section, what, node.tag, was.tag, note)
@@ -138,8 +147,8 @@ def _changed(was: Node, new: Source, number: int, node: Node) -> Iterator[Step]:
         note = " ".join(one for one in notes if one)
         yield Step(LINK, section, what, after.get("href", ""), before.get("href", ""), note)
     if after.get("class") != before.get("class"):
-        note = "The class, without the word that was meant as an ID."
-        yield Step(AWAY, section, what, after.get("class", ""), before.get("class", ""), note)
+        note = "In the field for the class, which held a word that was meant as an ID."
+        yield Step(MARKUP, section, what, after.get("class", ""), before.get("class", ""), note)
     if node.tag == was.tag:
         yield from _other_attributes(section, what, after, before)
 
@@ -218,10 +227,7 @@ def _gone(old: Source, number: int) -> Iterator[Step]:
 
 
 def _values(node: Node) -> dict[str, str]:
-    return {
-        name: " ".join(value) if isinstance(value, list) else str(value or "")
-        for name, value in dict(node.attrs).items()
-    }
+    return {name: str(node.attr(name) or "") for name in node.attrs}
 
 
 def _called(source: Source, number: int) -> str:

@@ -20,7 +20,6 @@ from innerhop.core.wrapping import INTERACTIVE, CannotLink, link_around, span_of
 # words that are clicked (common practice, no source).
 _INSIDE = frozenset((
     "li", "dt", "dd", "td", "th", "caption", "figcaption", "h1", "h2", "h3", "h4", "h5", "h6", "p",
-    "main", "body",
 ))  # fmt: skip
 _NO_START = {
     **dict.fromkeys(("html", "head", "body", "main"), "This is the whole page."),

@@ -22,8 +22,9 @@ _SCHEME = re.compile(r"([a-z][a-z0-9+.-]*:)", re.IGNORECASE)
 _HOST = re.compile(r"(?:[\w-]+\.)+[^\W\d]{2,}(?::\d+)?(?=[/?#]|$)")
 _FILE = re.compile(r"\.(?:x?html?|php|aspx?|jsp|md|txt|pdf)$", re.IGNORECASE)
 _PREVIEW_HOST = re.compile(
-    r"preview|staging|stage|draft|test|dev|edit|localhost|127\.0\.0\.1|\.local$", re.IGNORECASE
+    r"(?:^|[.-])(?:preview|staging|stage|draft|test|dev|edit|local)(?:[.\d-]|$)", re.IGNORECASE
 )
+_THIS_MACHINE = re.compile(r"(?:localhost|127\.0\.0\.1)(?::\d+)?$")
 _PREVIEW_QUERY = re.compile(r"preview|draft|nonce|revision|version|token|edit", re.IGNORECASE)
 
 
@@ -72,8 +73,8 @@ def read(text: str, page_address: str, site_address: str) -> Typed:
     found = resolve(plain, page_address)
     if found is None:
         raise NotALink(
-            "No browser can read this as an address. Type one such as #fees, /moorings/#fees or "
-            "https://marrowby.example/moorings/."
+            "No browser can read this as an address. Type one such as #fees, /page/#fees or "
+            f"{site_address}page/."
         )
     return _on_site(plain, found, site_address, notes)
 
@@ -103,14 +104,11 @@ def _on_site(plain: str, found: Resolved, site_address: str, notes: list[str]) -
             )
             found = Resolved(own.origin, found.path, found.query, found.fragment)
         else:
-            return Typed(None, _outside(plain, found, notes), tuple(notes))
+            return _outside(plain, found, notes)
     if found.query:
-        what = "a preview’s" if _PREVIEW_QUERY.search(found.query) else "left out"
-        notes.append(
-            "What stands behind the ? belongs to a preview, and is left out."
-            if what == "a preview’s"
-            else "What stands behind the ? is left out: a page is the same without it."
-        )
+        is_preview = _PREVIEW_QUERY.search(found.query)
+        why = "belongs to a preview, and is left out" if is_preview else "is left out"
+        notes.append(f"What stands behind the ? {why}.")
         found = Resolved(found.origin, found.path, "", found.fragment)
     return Typed(found, "", tuple(notes))
 
@@ -127,15 +125,13 @@ def _bare(origin: str) -> str:
 def _is_preview(found: Resolved, own: Resolved) -> bool:
     name = _bare(own.origin).split(".")[0]
     host = _bare(found.origin)
-    return bool(_PREVIEW_HOST.search(host)) and (
-        name in host or bool(re.match(r"localhost|127\.0\.0\.1", host))
-    )
+    is_named = name in host and _PREVIEW_HOST.search(host) is not None
+    return is_named or _THIS_MACHINE.match(host) is not None
 
 
-def _outside(plain: str, found: Resolved, notes: list[str]) -> str:
-    """The address of another site as it is to be written: what browsers make of it,
-    where that says the same."""
+def _outside(plain: str, found: Resolved, notes: list[str]) -> Typed:
+    """A link to another site, written as browsers read it."""
     if not plain.isascii() and "xn--" in found.origin:
         notes.append(f"Browsers read this host as {found.origin.partition('//')[2]}.")
     notes.append("It leads to another site, which Inner Hop does not look into.")
-    return found.href
+    return Typed(None, found.href, tuple(notes))

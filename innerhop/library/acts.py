@@ -7,15 +7,18 @@ What is done in a part that pages share is done on all of them.
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Iterator, Sequence
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-from innerhop.core import fragments, smoothing, writing
+from innerhop.core import fragments, marking, smoothing, writing
 from innerhop.core.edits import Edit, Spot, difference
+from innerhop.core.encoding import Spelling
+from innerhop.core.source import Source
 from innerhop.library import moves, seals, shared
 from innerhop.library.changes import Plan
-from innerhop.library.models import Mark, Page
+from innerhop.library.models import Link, Mark, Page
 from innerhop.library.texts import PageText, bare_hash_works, base_of
 
 PAGES_SHOWN = 6  # of a change of many pages, these stand for all
@@ -83,6 +86,7 @@ class Act:
 
 
 Make = Callable[[PageText, int], Sequence[Edit]]
+Planner = Callable[[Source, Mapping[int, str], Spelling], Sequence[Edit]]
 
 
 def in_copies(page: Page, number: int, make: Make) -> list[Plan]:
@@ -92,6 +96,32 @@ def in_copies(page: Page, number: int, make: Make) -> list[Plan]:
         Plan(copy.page, copy.page.revision, _at(make, copy.number))
         for copy in shared.copies(page, number)
     ]
+
+
+def on_links(links: Iterable[Link], wanted: Callable[[Link], str], plan: Planner) -> list[Plan]:
+    """The same done to many links, page by page. wanted: what each is to have."""
+    by_page: dict[int, dict[int, str]] = defaultdict(dict)
+    pages: dict[int, Page] = {}
+    for link in links:
+        by_page[link.page_id][link.number] = wanted(link)
+        pages[link.page_id] = link.page
+    return [_on_page(pages[pk], values, plan) for pk, values in by_page.items()]
+
+
+def _on_page(page: Page, values: Mapping[int, str], plan: Planner) -> Plan:
+    return Plan(page, page.revision, lambda text: plan(text.source, values, text.revision.spelling))
+
+
+def marked(id_: str) -> Make:
+    """The edits that give an element an ID."""
+    return lambda text, number: marking.plan_marks(
+        text.source, text.facts, [(number, id_)], text.revision.spelling
+    )
+
+
+def counted(count: int, what: str) -> str:
+    """How many of something, in words."""
+    return f"{count} {what}{'' if count == 1 else 's'}"
 
 
 def _at(make: Make, number: int) -> Callable[[PageText], Sequence[Edit]]:

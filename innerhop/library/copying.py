@@ -3,14 +3,14 @@ there to do what was done here, step by step, ticked off as they go."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 
 from innerhop.core import copying, style_lines
 from innerhop.core.copying import Step
 from innerhop.core.edits import apply
 from innerhop.core.source import Source
-from innerhop.library import handover
+from innerhop.library import handover, shared
 from innerhop.library.models import Editor, Measure, Page, Site, Tick
 
 # The fields of a copy sheet as CSV and JSON, with what stands in each.
@@ -58,9 +58,28 @@ def of_page(page: Page) -> Sheet:
 
 
 def of_site(site: Site) -> list[Sheet]:
-    """The sheets of all pages on which there is something to do."""
+    """The sheets of all pages on which there is something to do. What is done in a
+    part that pages share is on the sheet of the first of them, once."""
     touched = site.pages.filter(revision__gt=1).select_related("site")
-    return [sheet for sheet in map(of_page, touched) if sheet.steps]
+    seen: set[tuple[str, str]] = set()
+    sheets = []
+    for sheet in map(of_page, touched):
+        steps = list(_not_seen(sheet, seen)) if sheet.steps else []
+        if steps:
+            sheets.append(replace(sheet, steps=steps))
+    return sheets
+
+
+def _not_seen(sheet: Sheet, seen: set[tuple[str, str]]) -> Iterator[Step]:
+    parts = shared.of_page(sheet.page)
+    for step in sheet.steps:
+        part = next((one for one in parts if one.number <= step.number <= one.last), None)
+        if part is None:
+            yield step
+        elif (part.digest, step.key) not in seen:
+            seen.add((part.digest, step.key))
+            once = f"This {part.kind} is the same on {part.pages} pages; enter it once."
+            yield replace(step, note=f"{step.note} {once}".strip())
 
 
 def tick(page: Page, key: str, on: bool, editor: Editor) -> Sheet:

@@ -11,7 +11,6 @@ from innerhop.core import (
     closed,
     hopping,
     link_words,
-    marking,
     opening,
     places,
     renaming,
@@ -24,13 +23,13 @@ from innerhop.library import shared
 from innerhop.library.acts import (
     Act,
     Goal,
-    Make,
     Outside,
     check_end,
     fragment_of,
     in_copies,
     joined,
     link_to,
+    marked,
     on_pages,
     start_of,
     title_of,
@@ -112,27 +111,30 @@ def new_link(
 
 @dataclass(frozen=True)
 class _New:
-    """A new link: how it is put into a text, at an element's number there; the
-    beginning of the line that says so; the words that readers click."""
+    """A hop that is to be: how it is put into a text, at an element's number there;
+    the beginning of the line that says so; the words that readers click. link: the
+    one that is there and is led elsewhere."""
 
     make: Callable[[PageText, int, Values], Sequence[Edit]]
     said: str
     words: str
+    link: Link | None = None
 
 
 def _started(page: Page, number: int, end: Goal, manner: Manner, new: _New) -> Act:
-    """A new hop, on every page that shares the part where it starts."""
+    """A hop, on every page that shares the part where it starts."""
     check_end(end)
     copies = shared.copies(page, number)
-    plans = []
-    for copy in copies:
-        values = _values(copy, end, manner, len(copies) > 1)
-        plans.append(Plan(copy.page, copy.page.revision, _filled(new.make, copy.number, values)))
-    href = link_to(page, end, len(copies) > 1, manner.form)
-    said = f"{new.said} to {href}{on_pages(plans)}"
-    notes = _notes(page, end, manner, new.words, None)
-    forms = forms_of(page, end, len(copies) > 1)
-    return _with_mark(Act(said, plans, href, notes, forms=forms), end)
+    is_shared = len(copies) > 1
+    plans = [
+        Plan(copy.page, copy.page.revision, _filled(new, copy, end, manner, is_shared))
+        for copy in copies
+    ]
+    href = link_to(page, end, is_shared, manner.form)
+    now = " now" if new.link else ""
+    said = f"{new.said} to {href}{now}{on_pages(plans)}"
+    notes = _notes(page, end, manner, new)
+    return _with_mark(Act(said, plans, href, notes, forms=forms_of(page, end, is_shared)), end)
 
 
 def forms_of(page: Page, end: Goal, is_shared: bool) -> list[writing.Written]:
@@ -144,15 +146,11 @@ def forms_of(page: Page, end: Goal, is_shared: bool) -> list[writing.Written]:
 
 
 def _filled(
-    make: Callable[[PageText, int, Values], Sequence[Edit]], number: int, values: Values
+    new: _New, copy: Copy, end: Goal, manner: Manner, is_shared: bool
 ) -> Callable[[PageText], Sequence[Edit]]:
-    return lambda text: make(text, number, values)
-
-
-def _values(copy: Copy, end: Goal, manner: Manner, is_shared: bool) -> Values:
-    """The attributes of a new link where it stands."""
     more = opening.attributes(bool(manner.new_tab), isinstance(end, Outside))
-    return {"href": link_to(copy.page, end, is_shared, manner.form), **more}
+    values = {"href": link_to(copy.page, end, is_shared, manner.form), **more}
+    return lambda text: new.make(text, copy.number, values)
 
 
 def _shifted(words: selection.Words, number: int) -> selection.Words:
@@ -169,47 +167,25 @@ def _with_mark(act: Act, end: Goal) -> Act:
     if isinstance(end, Outside) or end.number is None:
         return act
     said = f"{act.said} and marked “{title_of(current(end.page), end.number)}”"
-    marks = in_copies(end.page, end.number, _mark(end.id))
+    marks = in_copies(end.page, end.number, marked(end.id))
     return replace(act, said=said, plans=joined([*act.plans, *marks]))
-
-
-def _mark(id_: str) -> Make:
-    return lambda text, number: marking.plan_marks(
-        text.source, text.facts, [(number, id_)], text.revision.spelling
-    )
 
 
 def retarget(page: Page, link: Link, end: Goal, manner: Manner = AS_USUAL) -> Act:
     """Let a link that is there lead to another end, or be written or open in
     another way, and mark its end if it must be. Raises as above."""
-    check_end(end)
-    copies = shared.copies(page, link.number)
     outside = isinstance(end, Outside)
-    plans = []
-    for copy in copies:
-        href = link_to(copy.page, end, len(copies) > 1, manner.form)
-        make = _relink(copy.number, href, manner.new_tab, outside)
-        plans.append(Plan(copy.page, copy.page.revision, make))
-    href = link_to(page, end, len(copies) > 1, manner.form)
-    said = f"“{link.text or 'A picture'}” leads to {href} now{on_pages(plans)}"
-    now = Manner(manner.form, link.new_tab if manner.new_tab is None else manner.new_tab)
-    notes = _notes(page, end, now, link.text, link)
-    forms = forms_of(page, end, len(copies) > 1)
-    return _with_mark(Act(said, plans, href, notes, forms=forms), end)
 
+    def make(copy: PageText, number: int, values: Values) -> Sequence[Edit]:
+        wanted: Values = {}
+        if copy.source.node(number).attr("href") != values["href"]:
+            wanted["href"] = values["href"]
+        if manner.new_tab is not None:
+            wanted |= opening.changed(copy.source, number, manner.new_tab, outside)
+        return renaming.plan_links(copy.source, {number: wanted}, copy.revision.spelling)
 
-def _relink(
-    number: int, href: str, new_tab: bool | None, outside: bool
-) -> Callable[[PageText], Sequence[Edit]]:
-    def make(text: PageText) -> Sequence[Edit]:
-        values: Values = {}
-        if text.source.node(number).attr("href") != href:
-            values["href"] = href
-        if new_tab is not None:
-            values |= opening.changed(text.source, number, new_tab, outside)
-        return renaming.plan_links(text.source, {number: values}, text.revision.spelling)
-
-    return make
+    new = _New(make, f"“{link.text or 'A picture'}” leads", link.text, link)
+    return _started(page, link.number, end, manner, new)
 
 
 def reopen(page: Page, link: Link, new_tab: bool) -> Act:
@@ -227,19 +203,20 @@ def reopen(page: Page, link: Link, new_tab: bool) -> Act:
     return Act(said, plans, link.href, notes)
 
 
-def _notes(page: Page, end: Goal, manner: Manner, words: str, link: Link | None) -> list[str]:
+def _notes(page: Page, end: Goal, manner: Manner, new: _New) -> list[str]:
     """What the editor should know of a hop before it is made."""
-    found = [link_words.trouble(words)]
-    others = Link.objects.filter(page=page).exclude(pk=link.pk if link else 0)
+    found = [link_words.trouble(new.words)]
+    others = Link.objects.filter(page=page).exclude(pk=new.link.pk if new.link else 0)
+    opens_anew = new.link.new_tab if new.link and manner.new_tab is None else manner.new_tab
     place: Hashable
     if isinstance(end, Outside):
         place = end.href
     else:
         place = (end.page.key, fragment_of(page, end) or "")
         found.append(_closed(end.page, end.id, end.number))
-        if manner.new_tab and end.page.pk == page.pk:
+        if opens_anew and end.page.pk == page.pk:
             found.append(opening.IN_PAGE)
-    found.append(same_words(others).trouble(words, place))
+    found.append(same_words(others).trouble(new.words, place))
     return [one for one in found if one]
 
 
@@ -258,8 +235,3 @@ def _closed(page: Page, id_: str, number: int | None) -> str:
         row = Mark.objects.filter(page=page, value=id_).order_by("number").first()
         state = row.closed if row else ""
     return closed.SAID.get(state, "")
-
-
-def require_start(page: Page, number: int) -> None:
-    """Raise wrapping.CannotLink when a part can't be where a hop starts."""
-    hopping.require_start(current(page).source, number)

@@ -124,7 +124,7 @@ def _hops(links: list[Link]) -> list[Hop]:
     to_words = _ToWords()
     return [
         to_words.hop(link, ends[link.key])
-        if link.key in ends and _is_to_words(link.fragment or "")
+        if link.key in ends and is_to_words(link.fragment or "")
         else _seen(_hop(link, ends.get(link.key), targets), shut)
         for link in links
     ]
@@ -138,7 +138,8 @@ def _seen(hop: Hop, shut: dict[tuple[int, int], str]) -> Hop:
     return replace(hop, opens=True) if state == closed.OPENS else hop
 
 
-def _is_to_words(fragment: str) -> bool:
+def is_to_words(fragment: str) -> bool:
+    """Whether a fragment asks for words, and for no ID."""
     return not without_directive(fragment) and text_directives.read(fragment) is not None
 
 

@@ -6,6 +6,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from django.db.models import Max
 
@@ -28,47 +29,59 @@ class Length:
     tops: Sequence[float]
     last: int
 
+    @cached_property
+    def _places(self) -> tuple[list[int], list[float]]:
+        """Numbers of elements and how far down those are, in order."""
+        numbers = [0, *(one.number for one in self.sections), self.last + 1]
+        return numbers, [0.0, *self.tops, self.height]
+
     def top_of(self, number: int | None) -> float:
         """How far down an element stands: as far between the sections around it as
         its number is between theirs. None is the top of the page."""
         if number is None:
             return 0.0
-        numbers = [0, *(one.number for one in self.sections), self.last + 1]
-        tops = [0.0, *self.tops, self.height]
+        numbers, tops = self._places
         at = min(bisect_right(numbers, number) - 1, len(numbers) - 2)
         span = numbers[at + 1] - numbers[at] or 1
         return tops[at] + (tops[at + 1] - tops[at]) * (number - numbers[at]) / span
 
 
-def lengths(pages: Iterable[Page], width: int) -> dict[int, Length]:
-    """The length of each page at a width, by the page's primary key."""
+def lengths(pages: Iterable[Page], width: int, places: bool = False) -> dict[int, Length]:
+    """The length of each page at a width, by the page's primary key. places: whether
+    `top_of` will be asked, for which the last elements have to be looked up."""
     pages = list(pages)
     measures = {one.page_id: one for one in Measure.objects.filter(page__in=pages, width=width)}
     sections: dict[int, list[Section]] = {page.pk: [] for page in pages}
     for one in Section.objects.filter(page__in=pages):
         sections[one.page_id].append(one)
-    last: dict[int, int] = {}
-    for model in (Mark, Link):
-        rows = model.objects.filter(page__in=pages).order_by()
-        for pk, number in rows.values_list("page").annotate(Max("number")):
-            last[pk] = max(number, last.get(pk, 0))
+    last = _last_numbers(pages) if places else {}
     return {
         page.pk: _length(page, sections[page.pk], measures.get(page.pk), last.get(page.pk, 0))
         for page in pages
     }
 
 
+def _last_numbers(pages: list[Page]) -> dict[int, int]:
+    last: dict[int, int] = {}
+    for model in (Mark, Link):
+        rows = model.objects.filter(page__in=pages).order_by()
+        for pk, number in rows.values_list("page").annotate(Max("number")):
+            last[pk] = max(number, last.get(pk, 0))
+    return last
+
+
 def _length(page: Page, sections: list[Section], measure: Measure | None, last: int) -> Length:
     height = float(measure.height) if measure else _FRAME + page.words * _PIXELS_A_WORD
-    last = max([last, *(one.number for one in sections)])
-    return Length(height, measure is not None, sections, _tops(page, sections, measure), last)
-
-
-def _tops(page: Page, sections: list[Section], measure: Measure | None) -> list[float]:
-    """Where each section begins: as measured, or as far as the words before it go."""
     if measure and measure.revision == page.revision:
-        return [float(measure.tops.get(str(section.number), 0)) for section in sections]
-    height = float(measure.height) if measure else _FRAME + page.words * _PIXELS_A_WORD
+        tops = [float(measure.tops.get(str(section.number), 0)) for section in sections]
+    else:
+        tops = _guessed_tops(page, sections, height)
+    last = max([last, *(one.number for one in sections)])
+    return Length(height, measure is not None, sections, tops, last)
+
+
+def _guessed_tops(page: Page, sections: list[Section], height: float) -> list[float]:
+    """Where each section begins, as far as the words before it go."""
     total = max(1, page.words)
     lead = total - sum(section.words for section in sections)
     tops = []

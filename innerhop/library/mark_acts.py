@@ -3,16 +3,25 @@ them away, with every hop that lands there."""
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Sequence
 
 from innerhop.core import headings, markers, marking, places, renaming
 from innerhop.core.edits import Edit
-from innerhop.core.encoding import Spelling
 from innerhop.core.marking import CannotMark
-from innerhop.core.source import Source
 from innerhop.library import landing, shared
-from innerhop.library.acts import Act, End, Make, in_copies, joined, link_to, on_pages, title_of
+from innerhop.library.acts import (
+    Act,
+    End,
+    Make,
+    counted,
+    in_copies,
+    joined,
+    link_to,
+    marked,
+    on_links,
+    on_pages,
+    title_of,
+)
 from innerhop.library.changes import Plan
 from innerhop.library.models import Link, Mark, Page
 from innerhop.library.shared import Copy
@@ -22,7 +31,7 @@ from innerhop.library.texts import PageText, current
 def mark(page: Page, wanted: Sequence[tuple[int, str]]) -> Act:
     """Give elements, by number, these IDs, as one change. Raises CannotMark."""
     _check_free_elsewhere(page, wanted)
-    plans = [plan for number, id_ in wanted for plan in in_copies(page, number, _mark(id_))]
+    plans = [plan for number, id_ in wanted for plan in in_copies(page, number, marked(id_))]
     own = [number for number, _ in wanted if len(shared.copies(page, number)) == 1]
     if len(own) == len(wanted):  # the common case, proved and planned at once
         plans = [Plan(page, page.revision, lambda text: _marks(text, wanted))]
@@ -36,10 +45,6 @@ def mark(page: Page, wanted: Sequence[tuple[int, str]]) -> Act:
 
 def _marks(text: PageText, wanted: Sequence[tuple[int, str]]) -> list[Edit]:
     return marking.plan_marks(text.source, text.facts, wanted, text.revision.spelling)
-
-
-def _mark(id_: str) -> Make:
-    return lambda text, number: _marks(text, [(number, id_)])
 
 
 def _check_free_elsewhere(page: Page, wanted: Sequence[tuple[int, str]]) -> None:
@@ -130,25 +135,25 @@ def rename(
     stuck = landing.stuck(links)
     if stuck and not keep:
         raise CannotMark(
-            f"{_count(stuck, 'hop')} to it {_stand(stuck)} in a part that can’t be edited. Leave "
-            "the old ID as a marker, so that they still arrive."
+            f"{counted(len(stuck), 'hop')} to it {_stand(stuck)} in a part that can’t be edited. "
+            "Leave the old ID as a marker, so that they still arrive."
         )
     changed = landing.outcome(known, copies, new, links)
     if changed.captured:
         raise CannotMark(
-            f"{_count(changed.captured, 'hop')} written #{new} {_lead(changed.captured)} elsewhere "
-            "today and would come here instead. Choose another ID."
+            f"{counted(len(changed.captured), 'hop')} written #{new} {_lead(changed.captured)} "
+            "elsewhere today and would come here instead. Choose another ID."
         )
     can_follow = [link for link in links if link not in stuck]
     plans = [
         *(Plan(c.page, c.page.revision, _rename(c.number, found.value, new, keep)) for c in copies),
-        *_on_links(can_follow, lambda _: new, renaming.plan_follow),
+        *on_links(can_follow, lambda _: new, renaming.plan_follow),
     ]
     notes = _mentions(page, found.value)
     if changed.mended:
-        notes.append(f"{_count(changed.mended, 'broken hop')} will arrive here: #{new}.")
+        notes.append(f"{counted(len(changed.mended), 'broken hop')} will arrive here: #{new}.")
     kept = f"; #{found.value} stays as a marker" if keep else ""
-    hops = f" with {_count(can_follow, 'hop')}" if can_follow else ""
+    hops = f" with {counted(len(can_follow), 'hop')}" if can_follow else ""
     said = f"Renamed #{found.value} to #{new}{hops}{kept}{on_pages(copies)}"
     return Act(said, joined(plans), notes=notes)
 
@@ -183,23 +188,6 @@ def _left_marker(text: PageText, number: int, old: str) -> list[Edit]:
         return markers.plan_marker(text.source, number, markers.INSIDE, old, text.revision.spelling)
 
 
-Planner = Callable[[Source, Mapping[int, str], Spelling], Sequence[Edit]]
-
-
-def _on_links(links: Sequence[Link], wanted: Callable[[Link], str], plan: Planner) -> list[Plan]:
-    """The same done to many links, page by page. wanted: what each is to have."""
-    by_page: dict[int, dict[int, str]] = defaultdict(dict)
-    pages: dict[int, Page] = {}
-    for link in links:
-        by_page[link.page_id][link.number] = wanted(link)
-        pages[link.page_id] = link.page
-    return [_on_page(pages[pk], values, plan) for pk, values in by_page.items()]
-
-
-def _on_page(page: Page, values: Mapping[int, str], plan: Planner) -> Plan:
-    return Plan(page, page.revision, lambda text: plan(text.source, values, text.revision.spelling))
-
-
 def _mentions(page: Page, id_: str) -> list[str]:
     """Where the site's own styles and scripts name the ID: they don't follow."""
     where = [f"This page’s own {tag}" for tag in renaming.mentioned_on(current(page).source, id_)]
@@ -224,14 +212,15 @@ def take_away(page: Page, number: int, then: str, end: End | None = None) -> Act
     plans = in_copies(page, number, _take_away(found.value if then == KEEP else ""))
     said = f"Took away #{found.value}{on_pages(plans)}"
     if then == RETARGET and end is not None:
-        plans += _on_links(links, _written(end), renaming.plan_addresses)
-        said += f"; {_count(links, 'hop')} now {_lead(links)} to {end.page.path}#{end.id}"
+        plans += on_links(links, _written(end), renaming.plan_addresses)
+        said += f"; {counted(len(links), 'hop')} now {_lead(links)} to {end.page.path}#{end.id}"
     elif then == KEEP:
         said = f"Left #{found.value} as a marker where it was{on_pages(plans)}"
     elif links and _is_there_twice(copies, found.value):
-        said += f"; {_count(links, 'hop')} now {_lead(links)} to the other part with that ID"
+        said += f"; {counted(len(links), 'hop')} now {_lead(links)} to the other part with that ID"
     elif links:
-        said += f", and {_count(links, 'hop')} to it {'goes' if len(links) == 1 else 'go'} nowhere"
+        go = "goes" if len(links) == 1 else "go"
+        said += f", and {counted(len(links), 'hop')} to it {go} nowhere"
     return Act(said, joined(plans), notes=_mentions(page, found.value))
 
 
@@ -296,10 +285,6 @@ def from_class(page: Page, number: int, word: str) -> Act:
     said = f"Moved “{word}” from the class to the ID{on_pages(plans)}"
     notes = ["A style sheet looks for it in the class, so it stays there too."] if keep else []
     return Act(said, plans, notes=notes)
-
-
-def _count(links: Sequence[object], what: str) -> str:
-    return f"{len(links)} {what}{'' if len(links) == 1 else 's'}"
 
 
 def _stand(links: Sequence[object]) -> str:

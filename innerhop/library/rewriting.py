@@ -3,16 +3,14 @@ or after a page got another address."""
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from innerhop.core import addresses, renaming, writing
-from innerhop.core.edits import Edit
 from innerhop.library import landing, moves, shared
-from innerhop.library.acts import Act, start_of
+from innerhop.library.acts import Act, counted, on_links, start_of
 from innerhop.library.changes import Plan
 from innerhop.library.models import Link, Page, Site
-from innerhop.library.texts import PageText, base_of, current
+from innerhop.library.texts import base_of, current
 
 FORM_NAMES = {
     writing.HASH: "the bare hash",
@@ -47,9 +45,14 @@ def convert(site: Site, pages: Collection[Page], origin: Collection[str], form: 
             left += 1
         elif href != link.href:
             wanted[link.pk] = href
-    plans = on_links([one for one in chosen if one.pk in wanted], wanted)
-    said = f"Wrote {_hops(len(wanted))} with {FORM_NAMES[form]}"
+    plans = _written([one for one in chosen if one.pk in wanted], wanted)
+    said = f"Wrote {counted(len(wanted), 'hop')} with {FORM_NAMES[form]}"
     return Act(said, plans, notes=_left(left, alone))
+
+
+def _written(links: Iterable[Link], hrefs: Mapping[int, str]) -> list[Plan]:
+    """Links, by primary key, with other addresses."""
+    return on_links(links, lambda link: hrefs[link.pk], renaming.plan_addresses)
 
 
 def _shared_parts(pages: Collection[Page]) -> dict[int, list[tuple[int, int]]]:
@@ -61,25 +64,7 @@ def _left(count: int, alone: bool) -> list[str]:
         return []
     why = "can’t be written so where they stand, or stand in a part that can’t be edited"
     why += ", or that other pages share" if alone else ""
-    return [f"{_hops(count)} {why}. What can’t be written so stays as it is."]
-
-
-def _hops(count: int) -> str:
-    return f"{count} hop{'' if count == 1 else 's'}"
-
-
-def on_links(links: Iterable[Link], hrefs: Mapping[int, str]) -> list[Plan]:
-    """Give links, by primary key, other addresses, page by page."""
-    by_page: dict[int, dict[int, str]] = defaultdict(dict)
-    pages: dict[int, Page] = {}
-    for link in links:
-        by_page[link.page_id][link.number] = hrefs[link.pk]
-        pages[link.page_id] = link.page
-    return [Plan(pages[pk], pages[pk].revision, _hrefs(rows)) for pk, rows in by_page.items()]
-
-
-def _hrefs(rows: Mapping[int, str]) -> Callable[[PageText], Sequence[Edit]]:
-    return lambda text: renaming.plan_addresses(text.source, rows, text.revision.spelling)
+    return [f"{counted(count, 'hop')} {why}. What can’t be written so stays as it is."]
 
 
 def move(page: Page, typed: str) -> Act:
@@ -100,8 +85,8 @@ def move(page: Page, typed: str) -> Act:
     notes = _move_notes(page, stuck)
     to_it = sum(one.key == page.key for one in can)
     said = f"Moved “{page.title}” from {page.path} to {path}"
-    said += f", with {_hops(to_it)} to it" if to_it else ""
-    return Act(said, on_links(can, hrefs), notes=notes, move=moves.Wanted(page, path))
+    said += f", with {counted(to_it, 'hop')} to it" if to_it else ""
+    return Act(said, _written(can, hrefs), notes=notes, move=moves.Wanted(page, path))
 
 
 def _followed(page: Page, moved: Page) -> tuple[dict[int, str], list[Link]]:
@@ -133,8 +118,8 @@ def _move_notes(page: Page, stuck: Sequence[Link]) -> list[str]:
     notes = []
     if stuck:
         notes.append(
-            f"{_hops(len(stuck))} to it can’t follow, because a part that can’t be edited holds "
-            "them. Let your site lead the old address on to the new one."
+            f"{counted(len(stuck), 'hop')} to it can’t follow, because a part that can’t be edited "
+            "holds them. Let your site lead the old address on to the new one."
         )
     if renaming.takes_relative_files(current(page).source):
         notes.append(

@@ -20,12 +20,14 @@ class Copy:
 
 @dataclass(frozen=True)
 class SharedPart:
-    """A region of a page that other pages have too. pages: how many in all."""
+    """A region of a page that other pages have too. pages: how many in all. digest:
+    the same on each of them."""
 
     number: int
     last: int
     kind: str
     pages: int
+    digest: str
 
 
 def around(page: Page, number: int) -> Region | None:
@@ -65,5 +67,5 @@ def of_page(page: Page) -> list[SharedPart]:
     for one in regions:
         inside = found and one.number <= found[-1].last
         if counts[one.digest] > 1 and not inside:
-            found.append(SharedPart(one.number, one.last, one.kind, counts[one.digest]))
+            found.append(SharedPart(one.number, one.last, one.kind, counts[one.digest], one.digest))
     return found

@@ -5,10 +5,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from innerhop.core import closed, meant, text_directives, typed
+from innerhop.core import closed, meant, typed
 from innerhop.core.addresses import Resolved
 from innerhop.core.fragments import Nowhere, Top, indicated, percent_decode, without_directive
-from innerhop.library.hops import targets_of
+from innerhop.library.hops import is_to_words, targets_of
 from innerhop.library.meant import Guess, on_page
 from innerhop.library.models import Mark, Page
 from innerhop.library.texts import bare_hash_works
@@ -68,7 +68,7 @@ def _on_site(page: Page, found: Resolved, notes: list[str], plain: str) -> Under
     fragment = found.fragment
     if fragment is None:
         return Understood(_said("It leads to the top of that page.", notes), end)
-    if not without_directive(fragment) and text_directives.read(fragment) is not None:
+    if is_to_words(fragment):
         said = _said("It leads to words on that page.", notes)
         return Understood(said, end, directive=fragment)
     return _at_fragment(page, end, fragment, notes)

@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 import pytest
 
-from innerhop.core import closed, opening, writing
+from innerhop.core import closed, hopping, opening, writing
 from innerhop.core.addresses import NotAnAddress, resolve
 from innerhop.core.wrapping import CannotLink
 from innerhop.core.writing import ABSOLUTE, HASH, PATH, RELATIVE, CannotWrite
@@ -145,7 +145,7 @@ def test_a_part_and_a_new_link_start_hops(site: Site, editor: Editor) -> None:
     check(site)
     page.refresh_from_db()
     with pytest.raises(CannotLink, match="a link already"):
-        hop_acts.require_start(page, page.links.get(text="Us").number)
+        hopping.require_start(current(page).source, page.links.get(text="Us").number)
     changes.undo(change)
     assert b"<p><img src=a.png alt='A map'></p>" in content(page)
 
@@ -163,6 +163,8 @@ def test_a_new_link_in_a_shared_part_is_put_on_all_its_pages(site: Site, editor:
     for plan in act.plans:  # on the page it leads to as well: no bare hash in there
         assert plan.page.links.get(text="Fees").href == "/moorings/#fees"
     check(site)
+    (step,) = [step for sheet in copying.of_site(site) for step in sheet.steps]
+    assert f"the same on {len(act.plans)} pages; enter it once" in step.note
 
 
 @pytest.mark.parametrize("form", [PATH, RELATIVE, ABSOLUTE])

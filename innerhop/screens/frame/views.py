@@ -93,12 +93,12 @@ def _plain(request: HttpRequest, title: str, said: str, status: int) -> HttpResp
 def find(request: HttpRequest, site: Site) -> HttpResponse:
     """Pages, sections and marks for a search field, as JSON."""
     near = None
-    if request.GET.get("near", "").isdigit():
+    if request.GET.get("near", "").isdecimal():
         near = Page.objects.filter(site=site, pk=request.GET["near"]).first()
     asked = request.GET.get("q", "")[:_LONGEST]
     pages = bool(request.GET.get("pages"))
     from_ = request.GET.get("from", "")
-    start = page_of(site, int(from_)) if from_.isdigit() else None
+    start = page_of(site, int(from_)) if from_.isdecimal() else None
     rows = [_row(one, start or near) for one in ends.find(site, asked, near, pages)]
     read = typed.understand(start, asked) if start and asked.strip() else None
     if start is None or read is None:

@@ -6,7 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from innerhop.library import copying, handover, moves
+from innerhop.library import handover, moves
 from innerhop.library.models import Site
 from innerhop.screens.access import for_editors, page_of
 from innerhop.screens.hand_over.downloads import download
@@ -23,7 +23,6 @@ def overview(request: HttpRequest, site: Site) -> HttpResponse:
         "changed": changed,
         "same": same,
         "assets": site.assets.count(),
-        "steps": sum(len(sheet.steps) for sheet in copying.of_site(site)),
         "moves": moves.of_site(site),
     }
     return render(request, "hand_over/overview.html", context)

@@ -25,9 +25,9 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     centre = _centre(request, site, count)
     if centre is None and len(matches) == 1:
         centre = matches[0]
-    part = int(request.GET["part"]) if request.GET.get("part", "").isdigit() else 0
+    part = int(request.GET["part"]) if request.GET.get("part", "").isdecimal() else 0
     found = site_map.around(centre, part) if centre else site_map.whole(site)
-    long = lengths(found.pages, DESK.width)
+    long = lengths(found.pages, DESK.width, places=True)
     drawn = drawing.draw(found.pages, found.hops, long, found.centre)
     context = {
         "count": count,
@@ -48,6 +48,6 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
 
 def _centre(request: HttpRequest, site: Site, count: int) -> Page | None:
     chosen = request.GET.get("page", "")
-    if chosen.isdigit():
+    if chosen.isdecimal():
         return page_of(site, int(chosen))
     return site_map.best_connected(site) if count > site_map.WHOLE else None

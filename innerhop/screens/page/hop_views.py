@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponseBase, JsonResponse
 
-from innerhop.core import beside, markers, places, selection, wrapping, writing
+from innerhop.core import beside, hopping, markers, places, selection, wrapping, writing
 from innerhop.library import acts, hop_acts, rewriting
 from innerhop.library.models import Link, Page
 from innerhop.library.texts import current
@@ -43,7 +43,8 @@ class CheckPart(ActView):
         require_revision(page, asked)
         source = current(page).source
         if not asked.get("beside"):
-            hop_acts.require_start(page, whole(asked, "number"))
+            hopping.require_start(source, whole(asked, "number"))
+            acts.require_unsealed(page, whole(asked, "number"))
         looks = [places.place(source, number) for number in beside.looks(source)]
         rows = [{"n": one.number, "kind": one.kind, "words": one.words} for one in looks]
         return JsonResponse({"looks": rows})

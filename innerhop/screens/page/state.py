@@ -46,6 +46,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "hops": leading,
         # Those that are no hops: they lead to a page as a whole, or elsewhere.
         "links": [one.number for one in links if not one.key or one.fragment is None],
+        "newTabs": [one.number for one in links if one.new_tab],
         "formNames": rewriting.FORM_NAMES,
         "forms": Counter(row["form"] for row in leading),
         "into": [_hop(hop) for hop in into],

@@ -40,6 +40,7 @@ export function hopActs(parts) {
       if (same) return;
       const { end: goal } = this;
       this.stopMaking();
+      this.freshEnds();
       this.words = { start, end, text, y };
       this.chosen = { kind: "words", n: null, key: null };
       Object.assign(this, { mode: "", making: "words", end: goal });
@@ -94,6 +95,7 @@ export function hopActs(parts) {
       try {
         const { looks } = await post(this.urls.checkPart, { ...asked, revision: this.state.revision });
         this.stopMaking();
+        this.freshEnds();
         Object.assign(this, { making: kind, mode: this.isPlace ? "hop" : "", newLink: { ...NO_LINK, n: asked.number, looks: [] } });
         this.newLink.looks = looks;
         const own = looks.find(({ n }) => n === asked.number);
@@ -111,14 +113,17 @@ export function hopActs(parts) {
     // A link that is there, led elsewhere or written in another way.
 
     startElsewhere() {
-      this.stopMaking();
-      Object.assign(this, { making: "link", mode: this.isPlace ? "hop" : "" });
+      this.startLink();
       this.soon(() => document.getElementById("end-asked").focus());
+    },
+    startLink() {
+      this.stopMaking();
+      this.freshEnds();
+      Object.assign(this, { making: "link", mode: this.isPlace ? "hop" : "", newTab: this.raw.newTabs.includes(this.chosen.n) });
     },
     startOtherForm() {
       const { hop } = this;
-      this.stopMaking();
-      this.making = "link";
+      this.startLink();
       const title = this.endOf(hop);
       return this.chooseEnd({ kind: "mark", page: hop.to.id, pageTitle: hop.to.title, here: hop.to.id === this.state.page.id, id: hop.end === null ? "" : idOf(hop), n: null, title });
     },
@@ -129,8 +134,11 @@ export function hopActs(parts) {
       Object.assign(this, {
         making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false,
       });
-      window.dispatchEvent(new CustomEvent("fresh-ends"));
       this.dropPlan();
+    },
+    // The list of ends as it is now, with nothing typed: marks may be new since the last.
+    freshEnds() {
+      window.dispatchEvent(new CustomEvent("fresh-ends"));
     },
     // Back to what the part, or the link, was before.
     leaveMaking() {
@@ -159,7 +167,7 @@ export function hopActs(parts) {
       const { page } = this.state;
       return this.chooseEnd({ kind: "top", page: page.id, pageTitle: page.title, here: true, id: "", n: null, title: "The top of this page" });
     },
-    // A section on the ruler: dropped on, or pointed at while a hop is being made.
+    // The section on the ruler that a start was dropped on.
     chooseSectionAsEnd(n) {
       const section = this.raw.sections.find((one) => one.n === n);
       const { page } = this.state;

@@ -28,7 +28,7 @@ export function pageScreen() {
 
   return joined(idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), {
     // Until the page's own state is read, a page with nothing on it.
-    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], seals: [], kinds: {}, links: [], formNames: {}, forms: {} },
+    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], seals: [], kinds: {}, links: [], newTabs: [], formNames: {}, forms: {} },
     urls: {},
     screens: "",
     smooth: true,
