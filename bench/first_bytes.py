@@ -14,7 +14,8 @@ from django.test import Client
 from django.urls import reverse
 
 from bench.pages import page
-from innerhop.library import arrivals, sites
+from innerhop.library import sites
+from innerhop.library.bring_in import bring_ins
 from innerhop.library.models import Editor
 from innerhop.practice import demo
 from innerhop.practice.serving import fresh_database, serve
@@ -44,8 +45,8 @@ def _load() -> tuple[list[str], str, str]:
     screens = [reverse(name, args=[site.slug]) for name in ("pages", "bring-in", "hand-over")]
     screens += [one.get_absolute_url() for one in site.pages.all()]
     large = sites.create("Large", "large.example", "en", editor)
-    piece = arrivals.Piece("large.html", page(2000, 75).encode())
-    for _ in arrivals.bring_in(large, editor, [piece], 1):
+    piece = bring_ins.Piece("large.html", page(2000, 75).encode())
+    for _ in bring_ins.bring_in(large, editor, [piece], 1):
         pass
     client = Client(SERVER_NAME="127.0.0.1")
     client.force_login(editor, backend="django.contrib.auth.backends.ModelBackend")

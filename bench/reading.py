@@ -10,9 +10,9 @@ from collections.abc import Callable
 from turbohtml import parse
 
 from bench.pages import page
-from innerhop.core import encoding
-from innerhop.core.facts import gather
-from innerhop.core.source import Source
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.source import file_encoding
+from innerhop.core.source.tree import Source
 from innerhop.practice import demo
 
 RUNS = 41
@@ -21,7 +21,9 @@ Figure = tuple[str, float, str, float]
 
 def figures() -> list[Figure]:
     """Facts ÷ bare parse, of the demo site and of a large page."""
-    demo_texts = [encoding.decode(data)[0] for name, data in demo.files() if name.endswith("html")]
+    demo_texts = [
+        file_encoding.decode(data)[0] for name, data in demo.files() if name.endswith("html")
+    ]
     sources = {"demo site": demo_texts, "1 MB page, 2,000 marks": [page(2000, 75)]}
     return [
         (f"read facts ÷ bare parse, {name}", _ratio(texts), "×", 3)

@@ -7,7 +7,10 @@ import time
 import tracemalloc
 
 from bench.pages import page
-from innerhop.library import arrivals, changes, mark_acts, sites
+from innerhop.library import sites
+from innerhop.library.acts import mark_acts
+from innerhop.library.bring_in import bring_ins
+from innerhop.library.changes import changes
 from innerhop.library.models import Editor, Link, Page, Site
 from innerhop.practice.serving import fresh_database
 
@@ -38,10 +41,10 @@ def _site(editor: Editor, name: str, count: int) -> Site:
     site = sites.create(name, f"{name}.example", "en", editor)
     hops = "<p>" + " ".join(f'<a href="/guide/#target">see {n}</a>' for n in range(HOPS))
     body = page(12, 60).replace("</main>", f"{hops}</main>")
-    pieces = [arrivals.Piece(f"page-{n}/index.html", body.encode()) for n in range(count - 1)]
+    pieces = [bring_ins.Piece(f"page-{n}/index.html", body.encode()) for n in range(count - 1)]
     guide = body.replace("<h1>", '<h2 id="target">The target</h2><h1>')
-    pieces.append(arrivals.Piece("guide/index.html", guide.encode()))
-    for _ in arrivals.bring_in(site, editor, pieces, len(pieces)):
+    pieces.append(bring_ins.Piece("guide/index.html", guide.encode()))
+    for _ in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass
     return site
 

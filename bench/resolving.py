@@ -5,8 +5,9 @@ from __future__ import annotations
 
 import time
 
-from innerhop.library import hops, sites
+from innerhop.library import sites
 from innerhop.library.models import Editor, Link, Mark, Page, Site
+from innerhop.library.seek import hops
 from innerhop.practice.serving import fresh_database
 
 PAGES, FEWER, LINKS, MARKS = 10_000, 1_000, 20, 12

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from itertools import pairwise
 
-from innerhop.core.smoothing import STYLE
+from innerhop.core.planners.smooth_scrolling import STYLE
 
 SMOOTH = STYLE.removeprefix("<style>").removesuffix("</style>")
 AIR = 16  # px between the header and what comes below it (common practice, no source)

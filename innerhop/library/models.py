@@ -10,8 +10,8 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.urls import reverse
 
-from innerhop.core import addresses, writing
-from innerhop.core.encoding import Spelling
+from innerhop.core.addresses import address_forms, urls
+from innerhop.core.source.file_encoding import FileEncoding
 
 
 class Editor(AbstractUser):
@@ -31,7 +31,7 @@ class Site(models.Model):
     language = models.CharField(max_length=35, default="en")
     visitor_host = models.CharField(max_length=200, unique=True)
     own_letters = models.BooleanField(default=False)
-    hop_form = models.CharField(max_length=8, default=writing.PATH)
+    hop_form = models.CharField(max_length=8, default=address_forms.PATH)
     loose_addresses = models.BooleanField(default=True)
     editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
 
@@ -46,7 +46,7 @@ class Site(models.Model):
 
     def key_of(self, path: str) -> str:
         """What all addresses of one page have in common on this site."""
-        return addresses.page_key(path, self.loose_addresses)
+        return urls.page_key(path, self.loose_addresses)
 
 
 class Membership(models.Model):
@@ -141,9 +141,9 @@ class Revision(models.Model):
         return f"{self.page} {self.number}"
 
     @property
-    def spelling(self) -> Spelling:
+    def encoding(self) -> FileEncoding:
         """How the characters of `content` are written down."""
-        return Spelling(self.label, self.codec, bytes(self.mark))
+        return FileEncoding(self.label, self.codec, bytes(self.mark))
 
 
 class Section(models.Model):

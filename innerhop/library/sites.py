@@ -9,8 +9,10 @@ from django.db import transaction
 from django.db.models import QuerySet
 from django.utils.text import slugify
 
-from innerhop.core import addresses, ids
-from innerhop.library import index, moves, texts
+from innerhop.core.addresses import urls
+from innerhop.core.names import ids
+from innerhop.library.changes import moves
+from innerhop.library.index import index, texts
 from innerhop.library.models import Editor, Membership, Page, Site
 
 _RESERVED = {"sign-in", "sign-out", "static"}  # first parts of our own addresses
@@ -25,9 +27,9 @@ def of(editor: Editor) -> QuerySet[Site]:
 def create(name: str, address: str, language: str, editor: Editor, host: str = "") -> Site:
     """A new site, with its first editor.
 
-    Raises addresses.NotAnAddress when the address is none.
+    Raises urls.NotAnAddress when the address is none.
     """
-    read = addresses.read_site_address(address)
+    read = urls.read_site_address(address)
     slug = _free_slug(slugify(name)[:40] or "site")
     pattern = next((h for h in settings.VISITOR_HOSTS if h.startswith("*.")), "*.localhost")
     site = Site.objects.create(
@@ -72,9 +74,9 @@ def set_path(page: Page, typed: str) -> None:
     """Correct a page's address to the one readers know it by; its own links are
     then read from there, and hops that were written for it find it.
 
-    Raises addresses.NotAnAddress, or moves.AddressTaken.
+    Raises urls.NotAnAddress, or moves.AddressTaken.
     """
-    path = addresses.read_path(typed, page.site.address)
+    path = urls.read_path(typed, page.site.address)
     if path == page.path:
         return
     moves.put_at(page, path)

@@ -8,7 +8,8 @@ from pathlib import Path
 from django.conf import settings
 from django.db import transaction
 
-from innerhop.library import arrivals, sites
+from innerhop.library import sites
+from innerhop.library.bring_in import bring_ins
 from innerhop.library.models import Editor, Site
 
 FOLDER = Path(__file__).parent / "demo"
@@ -29,7 +30,7 @@ def load() -> Site:
     site = sites.create(
         "Marrowby Canal Trust", "https://marrowby.example", "en", editor, host="localhost"
     )
-    pieces = [arrivals.Piece(name, data) for name, data in files()]
-    for _step in arrivals.bring_in(site, editor, pieces, len(pieces)):
+    pieces = [bring_ins.Piece(name, data) for name, data in files()]
+    for _step in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass
     return site

@@ -12,9 +12,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from html import escape
 
-from innerhop.core import addresses
+from innerhop.core.addresses import urls
 from innerhop.core.edits import Edit, apply
-from innerhop.core.source import Node, Source
+from innerhop.core.source.tree import Node, Source
 
 NUMBER = "data-hop-n"
 
@@ -51,8 +51,8 @@ class Way:
 
         Addresses relative to the page need nothing: the sheet has the page's path.
         """
-        found = addresses.resolve(address, self.base)
-        own = addresses.resolve("/", self.page_address)
+        found = urls.resolve(address, self.base)
+        own = urls.resolve("/", self.page_address)
         relative = not re.match(r"[/\\]|[a-z][a-z0-9+.-]*:", address.strip(), re.IGNORECASE)
         if found is None or own is None or found.origin != own.origin or relative:
             return address

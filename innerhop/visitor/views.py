@@ -23,8 +23,8 @@ from django.http.request import split_domain_port
 from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_safe
 
+from innerhop.library.index.texts import PageText, base_of, current
 from innerhop.library.models import Asset, Page, Revision, Site
-from innerhop.library.texts import PageText, base_of, current
 from innerhop.visitor import dressing, passes
 
 _SCRIPT = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"

@@ -11,10 +11,11 @@ import pytest
 from playwright.sync_api import Page as Tab
 from playwright.sync_api import expect
 
-from innerhop.core import addresses, closed, writing
-from innerhop.library import hop_acts
-from innerhop.library.acts import End
-from innerhop.library.changes import save
+from innerhop.core.addresses import address_forms, urls
+from innerhop.core.facts import hidden_parts
+from innerhop.library.acts import hop_acts
+from innerhop.library.acts.base import End
+from innerhop.library.changes.changes import save
 from innerhop.library.models import Editor
 from innerhop.practice import demo
 from tests.browser.conftest import Desk
@@ -43,7 +44,7 @@ def test_addresses_resolve_as_in_chromium(tab: Tab, base: str) -> None:
         [TYPED, base],
     )
     for text, href in zip(TYPED, found, strict=True):
-        ours = addresses.resolve(text, base)
+        ours = urls.resolve(text, base)
         assert (ours.href if ours else None) == href, text
 
 
@@ -62,7 +63,7 @@ def test_shut_parts_open_as_in_chromium(tab: Tab, markup: str, state: str) -> No
     tab.wait_for_timeout(60)
     moved = tab.evaluate("window.scrollY > 0")
     shown = tab.evaluate("document.querySelector('#x').checkVisibility()")
-    assert (moved, shown) == (state != closed.HIDDEN, state != closed.HIDDEN)
+    assert (moved, shown) == (state != hidden_parts.HIDDEN, state != hidden_parts.HIDDEN)
 
 
 def test_every_form_arrives_in_a_visitor_s_browser(desk: Desk) -> None:
@@ -72,10 +73,10 @@ def test_every_form_arrives_in_a_visitor_s_browser(desk: Desk) -> None:
     guide = page_at(site, LOCKS)
     words = ("honesty box", "the last shop", "Forty boats")
     page = page_at(site, MOORINGS)
-    forms = (writing.PATH, writing.RELATIVE, writing.HASH)
+    forms = (address_forms.PATH, address_forms.RELATIVE, address_forms.HASH)
     for form, word in zip(forms, words, strict=True):
         page.refresh_from_db()
-        end = End(page, "fees") if form == writing.HASH else End(guide, "summit")
+        end = End(page, "fees") if form == address_forms.HASH else End(guide, "summit")
         act = hop_acts.hop(page, words_in(page, word), end, hop_acts.Manner(form))
         save(site, editor, act.said, act.plans)
     for word, id_ in zip(words, ("summit", "summit", "fees"), strict=True):

@@ -6,9 +6,9 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import expect
 
-from innerhop.core.facts import gather
-from innerhop.core.source import Source
-from innerhop.library import arrivals
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.source.tree import Source
+from innerhop.library.bring_in import bring_ins
 from innerhop.library.models import Change, Editor, Link
 from innerhop.practice import demo
 from tests.browser.conftest import Desk
@@ -308,10 +308,10 @@ def test_keys_go_from_section_to_section(desk: Desk) -> None:
 def test_long_work_shows_how_far_it_has_come(desk: Desk) -> None:
     editor = Editor.objects.get(username=demo.EDITOR)
     pieces = [
-        arrivals.Piece(f"/far/{n}/", b"<p><a href='/moorings/#hardship-fund'>x</a>", f"/far/{n}/")
+        bring_ins.Piece(f"/far/{n}/", b"<p><a href='/moorings/#hardship-fund'>x</a>", f"/far/{n}/")
         for n in range(120)
     ]
-    for _ in arrivals.bring_in(desk.site, editor, pieces, len(pieces)):
+    for _ in bring_ins.bring_in(desk.site, editor, pieces, len(pieces)):
         pass
     desk.open(MOORINGS)
     choose(desk, "The hardship fund")

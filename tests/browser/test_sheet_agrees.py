@@ -8,8 +8,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from playwright.sync_api import Page
 
-from innerhop.core.selection import texts_below
-from innerhop.core.source import Source
+from innerhop.core.planners.selection import texts_below
+from innerhop.core.source.tree import Source
 from innerhop.practice import demo
 from innerhop.visitor import dressing
 from tests.core import trees

@@ -2,8 +2,8 @@
 
 import pytest
 
-from innerhop.core import addresses
-from innerhop.core.addresses import NotAnAddress
+from innerhop.core.addresses import urls
+from innerhop.core.addresses.urls import NotAnAddress
 
 BASE = "http://a/b/c/d;p?q"
 # RFC 3986 section 5.4.1 (normal) and 5.4.2 (abnormal), typed in from the RFC. The URL
@@ -59,7 +59,7 @@ EXAMPLES = {
 
 @pytest.mark.parametrize("href", EXAMPLES)
 def test_rfc_3986_section_5_4(href: str) -> None:
-    found = addresses.resolve(href, BASE)
+    found = urls.resolve(href, BASE)
     assert found is not None
     assert found.href == EXAMPLES[href]
 
@@ -67,14 +67,12 @@ def test_rfc_3986_section_5_4(href: str) -> None:
 def test_a_base_element_sends_a_bare_hash_off_the_page() -> None:
     """HTML Standard 2.4.1, document base URL."""
     page = "https://marrowby.example/lock-guide/"
-    base = addresses.base_address(page, "/")
-    found = addresses.resolve("#summit", base)
+    base = urls.base_address(page, "/")
+    found = urls.resolve("#summit", base)
     assert found is not None
     assert found.href == "https://marrowby.example/#summit"
-    assert (
-        addresses.base_address(page, "http://[") == page
-    )  # one that can't be read counts for nothing
-    assert addresses.base_address(page, None) == page
+    assert urls.base_address(page, "http://[") == page  # one that can't be read counts for nothing
+    assert urls.base_address(page, None) == page
 
 
 @pytest.mark.parametrize(
@@ -88,14 +86,14 @@ def test_a_base_element_sends_a_bare_hash_off_the_page() -> None:
     ],
 )
 def test_a_page_gets_its_address_from_its_path(file: str, address: str) -> None:
-    assert addresses.address_of_file(file) == address
+    assert urls.address_of_file(file) == address
 
 
 @pytest.mark.parametrize("path", ["/about", "/about/", "/about.html", "/about/index.html"])
 def test_which_addresses_are_one_page(path: str) -> None:
-    assert addresses.page_key(path) == "/about"
+    assert urls.page_key(path) == "/about"
     exact = {"/about/": "/about/", "/about/index.html": "/about/"}
-    assert addresses.page_key(path, loose=False) == exact.get(path, path)
+    assert urls.page_key(path, loose=False) == exact.get(path, path)
 
 
 @pytest.mark.parametrize(
@@ -111,14 +109,14 @@ def test_which_addresses_are_one_page(path: str) -> None:
 )
 def test_what_is_no_page_address_is_said_plainly(typed: str, said: str) -> None:
     with pytest.raises(NotAnAddress, match=said):
-        addresses.read_path(typed, "https://marrowby.example/")
+        urls.read_path(typed, "https://marrowby.example/")
 
 
 def test_page_and_site_addresses_are_helped() -> None:
-    site = addresses.read_site_address("  Marrowby.example ")
+    site = urls.read_site_address("  Marrowby.example ")
     assert site == "https://marrowby.example/"
-    assert addresses.read_path("locks/", site) == "/locks/"
-    assert addresses.read_path("https://marrowby.example/locks/", site) == "/locks/"
+    assert urls.read_path("locks/", site) == "/locks/"
+    assert urls.read_path("https://marrowby.example/locks/", site) == "/locks/"
     for typed in ("", "https://marrowby.example/locks/", "ftp://marrowby.example"):
         with pytest.raises(NotAnAddress):
-            addresses.read_site_address(typed)
+            urls.read_site_address(typed)

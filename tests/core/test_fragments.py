@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from playwright.sync_api import Browser, Page
 
-from innerhop.core import addresses, fragments
-from innerhop.core.facts import gather
-from innerhop.core.fragments import Nowhere, Top
-from innerhop.core.source import Source
+from innerhop.core.addresses import fragments, urls
+from innerhop.core.addresses.fragments import Nowhere, Top
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.source.tree import Source
 
 TALL = '<p style="height:1500px">'
 PAGE = (
@@ -49,7 +49,7 @@ TABLE: dict[str, object] = {
 def ask(fragment: str, markup: str = PAGE) -> object:
     """What our own steps indicate, by ID or name."""
     facts = gather(Source(markup))
-    found = addresses.resolve(f"#{fragment}", "https://marrowby.example/")
+    found = urls.resolve(f"#{fragment}", "https://marrowby.example/")
     assert found is not None
     where = fragments.indicated(found.fragment or "", facts.targets())
     if isinstance(where, Top | Nowhere):
@@ -110,7 +110,7 @@ IDS = st.text(
 @given(IDS)
 def test_what_we_write_arrives(id_: str) -> None:
     """Any valid ID, written as a fragment and read as a browser does, is found."""
-    found = addresses.resolve(f"#{fragments.encode(id_)}", "https://marrowby.example/x/")
+    found = urls.resolve(f"#{fragments.encode(id_)}", "https://marrowby.example/x/")
     assert found is not None
     targets = fragments.Targets.of([("id", id_, 1), ("id", "top", 2)])
     assert fragments.indicated(found.fragment or "", targets) in (1, 2)

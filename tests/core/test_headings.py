@@ -7,21 +7,22 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from innerhop.core import edits, headings
-from innerhop.core.encoding import Spelling
-from innerhop.core.facts import gather
-from innerhop.core.marking import CannotMark
-from innerhop.core.source import Source
+from innerhop.core import edits
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.planners import headings
+from innerhop.core.planners.marking import CannotMark
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
 from tests.core import trees
 
-UTF_8 = Spelling()
+UTF_8 = FileEncoding()
 
 
 def turned(text: str, tag: str, id_: str = "new") -> str:
     """The page with the first element of a kind made a heading of rank 3."""
     source = Source(text)
     number = next(n for n, node in enumerate(source.nodes) if node.tag == tag)
-    made = headings.plan_heading(source, gather(source), number, 3, id_=id_, spelling=UTF_8)
+    made = headings.plan_heading(source, gather(source), number, 3, id_=id_, encoding=UTF_8)
     return edits.apply(text, made)
 
 
@@ -68,7 +69,7 @@ def test_another_parser_sees_the_same_words_and_a_heading_more(
         return
     try:
         made = headings.plan_heading(
-            source, gather(source), data.draw(st.sampled_from(lines)), 4, id_="new", spelling=UTF_8
+            source, gather(source), data.draw(st.sampled_from(lines)), 4, id_="new", encoding=UTF_8
         )
     except CannotMark as problem:
         assert str(problem)

@@ -7,15 +7,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from innerhop.core import edits, hopping, marking
-from innerhop.core.encoding import Spelling, decode, encode
-from innerhop.core.facts import gather
-from innerhop.core.selection import Point, Words, text_of, texts_below
-from innerhop.core.source import Source
-from innerhop.core.wrapping import CannotLink
+from innerhop.core import edits
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.planners import hopping, marking
+from innerhop.core.planners.selection import Point, Words, text_of, texts_below
+from innerhop.core.planners.wrapping import CannotLink
+from innerhop.core.source.file_encoding import FileEncoding, decode, encode
+from innerhop.core.source.tree import Source
 from tests.core import trees
 
-UTF_8 = Spelling()
+UTF_8 = FileEncoding()
 
 
 def select(source: Source, first: str, last: str = "") -> Words:
@@ -121,7 +122,7 @@ def test_any_series_undone_gives_the_original_bytes(
 ) -> None:
     mark = b"\xff\xfe" if codec == "utf-16-le" else b""
     original = mark + text.encode(codec, "xmlcharrefreplace")
-    now, spelling = decode(original)
+    now, encoding = decode(original)
     done: list[list[edits.Edit]] = []
     for number in range(data.draw(st.integers(1, 5))):
         source = Source(now)
@@ -129,15 +130,15 @@ def test_any_series_undone_gives_the_original_bytes(
         try:
             if data.draw(st.booleans()):
                 heading = data.draw(st.sampled_from(facts.headings))
-                made = marking.plan_marks(source, facts, [(heading.number, f"é{number}")], spelling)
+                made = marking.plan_marks(source, facts, [(heading.number, f"é{number}")], encoding)
             else:
                 words = data.draw(some_words(now))
-                made = hopping.plan_hop(source, words, {"href": f"#é{number}"}, spelling)
+                made = hopping.plan_hop(source, words, {"href": f"#é{number}"}, encoding)
         except (CannotLink, marking.CannotMark):
             continue
         now = edits.apply(now, made)
         done.append(made)
-        assert decode(encode(now, spelling))[0] == now
+        assert decode(encode(now, encoding))[0] == now
     for made in reversed(done):
         now = edits.apply(now, edits.invert(made))
-    assert encode(now, spelling) == original
+    assert encode(now, encoding) == original

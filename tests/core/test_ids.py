@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from slugify import slugify
 
-from innerhop.core import ids
+from innerhop.core.names import ids
 
 
 @pytest.mark.parametrize("id_", ["faq.7", "Überblick", "7", "_", "a:b", "日本", "😀", "%20", "a#b"])

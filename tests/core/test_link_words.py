@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from innerhop.core import link_words, opening
-from innerhop.core.source import Source
+from innerhop.core.addresses import link_target
+from innerhop.core.names import link_words
+from innerhop.core.source.tree import Source
 
 
 @pytest.mark.parametrize(
@@ -42,14 +43,17 @@ def test_the_same_words_for_two_places() -> None:
 )  # fmt: skip
 def test_which_targets_open_a_new_tab(target: str, is_new: bool) -> None:
     """HTML Standard 7.3.1.7, "rules for choosing a navigable"."""
-    assert opening.is_new_tab(target) is is_new
+    assert link_target.is_new_tab(target) is is_new
 
 
 def test_what_changes_for_a_link_to_open_otherwise() -> None:
     """HTML Standard 4.6.7.14 (`noopener`); what else is said in `rel` stays."""
     source = Source('<a href=x rel="license NoOpener" target=_blank>a</a><a href=y>b</a>')
     first, second = (source.number(node) for node in source.document.select("a"))
-    assert opening.changed(source, first, False, True) == {"target": None, "rel": "license"}
-    assert opening.changed(source, second, True, True) == {"target": "_blank", "rel": "noopener"}
-    assert opening.changed(source, second, True, False) == {"target": "_blank"}
-    assert opening.changed(source, second, False, False) == {}
+    assert link_target.changed(source, first, False, True) == {"target": None, "rel": "license"}
+    assert link_target.changed(source, second, True, True) == {
+        "target": "_blank",
+        "rel": "noopener",
+    }
+    assert link_target.changed(source, second, True, False) == {"target": "_blank"}
+    assert link_target.changed(source, second, False, False) == {}

@@ -10,14 +10,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from playwright.sync_api import Browser, Page
 
-from innerhop.core import edits, markers, marking
-from innerhop.core.encoding import Spelling
-from innerhop.core.facts import gather
-from innerhop.core.markers import AFTER, BEFORE, INSIDE, ON, CannotMark
-from innerhop.core.source import Source
+from innerhop.core import edits
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.planners import markers, marking
+from innerhop.core.planners.markers import AFTER, BEFORE, INSIDE, ON, CannotMark
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
 from tests.core import trees
 
-UTF_8 = Spelling()
+UTF_8 = FileEncoding()
 
 
 def first(source: Source, tag: str) -> int:
@@ -133,7 +134,7 @@ def test_moves(before: str, to: str, side: str, after: str) -> None:
     source = Source(before)
     facts = gather(source)
     made = marking.plan_move(
-        source, facts, facts.marks[0].number, first(source, to), side=side, spelling=UTF_8
+        source, facts, facts.marks[0].number, first(source, to), side=side, encoding=UTF_8
     )
     assert edits.apply(before, made) == after
 
@@ -167,7 +168,7 @@ def test_an_id_in_the_class(before: str, keep: bool, after: str) -> None:
     numbers = marking.with_class(source, "fees")
     assert len(numbers) == 1
     made = marking.plan_from_class(
-        source, gather(source), numbers[0], "fees", keep=keep, spelling=UTF_8
+        source, gather(source), numbers[0], "fees", keep=keep, encoding=UTF_8
     )
     assert edits.apply(before, made) == after
 

@@ -6,20 +6,22 @@ from __future__ import annotations
 import pytest
 from hypothesis import given, settings
 
-from innerhop.core import edits, encoding, marking
-from innerhop.core.encoding import Spelling
-from innerhop.core.facts import gather
-from innerhop.core.source import Source
+from innerhop.core import edits
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.planners import marking
+from innerhop.core.source import file_encoding
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
 from tests.core import trees
 
-UTF_8 = Spelling()
+UTF_8 = FileEncoding()
 
 
-def mark(text: str, which: int, id_: str, spelling: Spelling = UTF_8) -> str:
+def mark(text: str, which: int, id_: str, encoding: FileEncoding = UTF_8) -> str:
     """The page with its `which`-th heading marked."""
     source = Source(text)
     facts = gather(source)
-    made = marking.plan_marks(source, facts, [(facts.headings[which].number, id_)], spelling)
+    made = marking.plan_marks(source, facts, [(facts.headings[which].number, id_)], encoding)
     return edits.apply(text, made)
 
 
@@ -70,6 +72,6 @@ def test_what_can_t_be_marked_is_said(text: str, id_: str, said: str) -> None:
 
 
 def test_an_id_the_encoding_lacks_is_written_as_references() -> None:
-    _, spelling = encoding.decode(b"<meta charset=windows-1252><h2>x</h2>\xe9")
-    assert mark("<h2>x</h2>", 0, "δοκ", spelling) == '<h2 id="&#948;&#959;&#954;">x</h2>'
-    assert mark("<h2>x</h2>", 0, "é&amp", spelling) == '<h2 id="é&amp;amp">x</h2>'
+    _, encoding = file_encoding.decode(b"<meta charset=windows-1252><h2>x</h2>\xe9")
+    assert mark("<h2>x</h2>", 0, "δοκ", encoding) == '<h2 id="&#948;&#959;&#954;">x</h2>'
+    assert mark("<h2>x</h2>", 0, "é&amp", encoding) == '<h2 id="é&amp;amp">x</h2>'

@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from innerhop.core import markup
-from innerhop.core.encoding import Spelling
+from innerhop.core.source import markup
+from innerhop.core.source.file_encoding import FileEncoding
 from tests.core import trees
 
-CP1252 = Spelling("windows-1252", "cp1252")
+CP1252 = FileEncoding("windows-1252", "cp1252")
 
 
 @pytest.mark.parametrize(

@@ -5,9 +5,9 @@ from __future__ import annotations
 
 import pytest
 
-from innerhop.core import places
-from innerhop.core.places import Look
-from innerhop.core.source import Source
+from innerhop.core.facts import places
+from innerhop.core.facts.places import Look
+from innerhop.core.source.tree import Source
 
 PAGE = Source(
     "<main><section class=band><h2>Fees</h2><p>Six pounds</p>"

@@ -7,14 +7,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from innerhop.core import edits, fragments, markup, renaming
-from innerhop.core.encoding import Spelling
-from innerhop.core.facts import gather
-from innerhop.core.marking import CannotMark
-from innerhop.core.source import Source
+from innerhop.core import edits
+from innerhop.core.addresses import fragments
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.planners import renaming
+from innerhop.core.planners.marking import CannotMark
+from innerhop.core.source import markup
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
 from tests.core import trees
 
-UTF_8 = Spelling()
+UTF_8 = FileEncoding()
 
 
 def renamed(text: str, new: str) -> str:

@@ -5,10 +5,10 @@ from __future__ import annotations
 import pytest
 from hypothesis import given, settings
 
-from innerhop.core.facts import gather
-from innerhop.core.outline import page_heading, sections
-from innerhop.core.selection import texts_below
-from innerhop.core.source import Source
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.facts.sections import page_heading, sections
+from innerhop.core.planners.selection import texts_below
+from innerhop.core.source.tree import Source
 from tests.core import trees
 
 

@@ -6,14 +6,15 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 
-from innerhop.core import beside, edits, hopping, markers
-from innerhop.core.encoding import Spelling
-from innerhop.core.markers import AFTER, BEFORE, CannotMark
-from innerhop.core.source import Source
-from innerhop.core.wrapping import CannotLink
+from innerhop.core import edits
+from innerhop.core.planners import hopping, links_beside, markers
+from innerhop.core.planners.markers import AFTER, BEFORE, CannotMark
+from innerhop.core.planners.wrapping import CannotLink
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
 from tests.core import trees
 
-UTF_8 = Spelling()
+UTF_8 = FileEncoding()
 VALUES = {"href": "#x"}
 
 
@@ -76,8 +77,8 @@ def test_what_can_t_be_a_start_says_why(text: str, selector: str, why: str) -> N
 def put(text: str, selector: str, side: str, words: str = "New", like: str = "") -> str:
     source = Source(text)
     model = number(source, like) if like else None
-    new = beside.New(words, VALUES, model)
-    made = beside.plan_beside(source, number(source, selector), side, new, UTF_8)
+    new = links_beside.New(words, VALUES, model)
+    made = links_beside.plan_beside(source, number(source, selector), side, new, UTF_8)
     return edits.apply(text, made)
 
 
@@ -124,7 +125,7 @@ def test_the_looks_of_a_page_are_its_classes() -> None:
         "<a class='b a' href=x>1</a><a class='a b' href=y>2</a><button class=c>3</button><a>4</a>"
     )
     source = Source(text)
-    assert [source.node(n).text for n in beside.looks(source)] == ["1", "3"]
+    assert [source.node(n).text for n in links_beside.looks(source)] == ["1", "3"]
 
 
 @given(text=trees.markup())
@@ -135,8 +136,8 @@ def test_whatever_the_markup_a_link_is_all_there_is_more(text: str) -> None:
     for at in range(min(before, 12)):
         for plan in (
             lambda at=at: hopping.plan_element(source, at, VALUES, UTF_8),
-            lambda at=at: beside.plan_beside(
-                source, at, markers.BEFORE, beside.New("New", VALUES), UTF_8
+            lambda at=at: links_beside.plan_beside(
+                source, at, markers.BEFORE, links_beside.New("New", VALUES), UTF_8
             ),
         ):
             try:

@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from playwright.sync_api import Browser, Page
 
-from innerhop.core import text_directives
-from innerhop.core.source import Source
-from innerhop.core.text_directives import TextDirective, find, shortest, words_of
+from innerhop.core.addresses import text_directives
+from innerhop.core.addresses.text_directives import TextDirective, find, shortest, words_of
+from innerhop.core.source.tree import Source
 
 
 @pytest.mark.parametrize(

@@ -8,11 +8,15 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from innerhop.core.selection import Point, Words
-from innerhop.library import acts, arrivals, changes, handover, hop_acts, mark_acts, moves, sites
-from innerhop.library.acts import End
+from innerhop.core.planners.selection import Point, Words
+from innerhop.library import sites
+from innerhop.library.acts import base, hop_acts, mark_acts
+from innerhop.library.acts.base import End
+from innerhop.library.bring_in import bring_ins
+from innerhop.library.changes import changes, moves
+from innerhop.library.hand_over import differences
+from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Mark, Page, Section, Site
-from innerhop.library.texts import current
 
 
 def page_at(site: Site, path: str) -> Page:
@@ -38,7 +42,7 @@ def words_in(page: Page, wanted: str) -> Words:
     raise AssertionError(wanted)
 
 
-def save(page: Page, editor: Editor, act: acts.Act) -> Change:
+def save(page: Page, editor: Editor, act: base.Act) -> Change:
     return changes.save(page.site, editor, act.said, act.plans)
 
 
@@ -68,7 +72,7 @@ def test_a_page_that_moved_on_stops_the_whole_change(site: Site, editor: Editor)
     end = End(guide, "gear", section(guide, "A note on paddle gear").number)
     planned = hop_acts.hop(handbook, words_in(handbook, "the pawl"), end)
     other = Editor.objects.create_user("other")
-    save(guide, other, acts.smooth(guide))
+    save(guide, other, base.smooth(guide))
     before = content(handbook), content(guide)
     with pytest.raises(changes.MovedOn, match="other changed “Lock guide” while you worked"):
         save(handbook, editor, planned)
@@ -81,7 +85,7 @@ def test_any_change_can_be_undone_unless_a_later_one_needs_it(site: Site, editor
     top = End(page, "")
     first = save(page, editor, hop_acts.hop(page, words_in(page, "five minutes in neutral"), top))
     page.refresh_from_db()
-    second = save(page, editor, acts.smooth(page))
+    second = save(page, editor, base.smooth(page))
     changes.undo(first)  # not the newest, and elsewhere on the page
     assert b"five minutes in neutral</a>" not in content(page)
     assert b"scroll-behavior" in content(page)
@@ -92,7 +96,7 @@ def test_any_change_can_be_undone_unless_a_later_one_needs_it(site: Site, editor
 
 def test_next_to_undo_is_the_editor_s_own(site: Site, editor: Editor) -> None:
     page = page_at(site, "/lock-guide/")
-    mine = save(page, editor, acts.smooth(page))
+    mine = save(page, editor, base.smooth(page))
     page.refresh_from_db()
     heading = section(page, "A note on paddle gear")
     other = Editor.objects.create_user("other")
@@ -133,10 +137,10 @@ def test_all_changes_undone_in_any_order_give_the_original(
 def test_bringing_a_page_in_again_is_a_change_too(site: Site, editor: Editor) -> None:
     page = page_at(site, "/about/")
     original = content(page)
-    save(page, editor, acts.smooth(page))
+    save(page, editor, base.smooth(page))
     changed = content(page)
-    piece = arrivals.Piece("about/index.html", b"<h1>New</h1>\xff\xfe")
-    for _ in arrivals.bring_in(site, editor, [piece], 1, replace=True):
+    piece = bring_ins.Piece("about/index.html", b"<h1>New</h1>\xff\xfe")
+    for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
         pass
     assert content(page) == piece.data
     again = changes.next_to_undo(site, editor)
@@ -144,10 +148,10 @@ def test_bringing_a_page_in_again_is_a_change_too(site: Site, editor: Editor) ->
     changes.undo(again)
     assert content(page) == changed
     page.refresh_from_db()
-    assert handover.since_arrival(page).changed  # what was done before is a difference again
+    assert differences.since_arrival(page).changed  # what was done before is a difference again
     changes.redo(again)
     page.refresh_from_db()
-    assert not handover.since_arrival(page).changed
+    assert not differences.since_arrival(page).changed
     changes.undo(again)
     smooth = changes.next_to_undo(site, editor)
     assert smooth is not None

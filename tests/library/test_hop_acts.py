@@ -8,25 +8,21 @@ from collections.abc import Callable
 
 import pytest
 
-from innerhop.core import closed, hopping, opening, writing
-from innerhop.core.addresses import NotAnAddress, resolve
-from innerhop.core.wrapping import CannotLink
-from innerhop.core.writing import ABSOLUTE, HASH, PATH, RELATIVE, CannotWrite
-from innerhop.library import (
-    changes,
-    copying,
-    hop_acts,
-    hops,
-    index,
-    moves,
-    rewriting,
-    site_map,
-    typed,
-)
-from innerhop.library.acts import Act, End, Outside
-from innerhop.library.hop_acts import Manner
+from innerhop.core.addresses import address_forms, link_target
+from innerhop.core.addresses.address_forms import ABSOLUTE, HASH, PATH, RELATIVE, CannotWrite
+from innerhop.core.addresses.urls import NotAnAddress, resolve
+from innerhop.core.facts import hidden_parts
+from innerhop.core.planners import hopping
+from innerhop.core.planners.wrapping import CannotLink
+from innerhop.library.acts import convert_and_move, hop_acts
+from innerhop.library.acts.base import Act, End, Outside
+from innerhop.library.acts.hop_acts import Manner
+from innerhop.library.changes import changes, moves
+from innerhop.library.hand_over import copy_sheet
+from innerhop.library.index import index
+from innerhop.library.index.texts import base_of, current
 from innerhop.library.models import Editor, Link, Page, Site
-from innerhop.library.texts import base_of, current
+from innerhop.library.seek import hops, site_map, typed_addresses
 from tests.library.test_changes import content, page_at, section, words_in
 from tests.library.test_hops import bring
 from tests.library.test_index import check
@@ -63,7 +59,11 @@ def test_each_form_leads_to_the_same(site: Site, editor: Editor, form: str, href
     assert [one.href for one in act.forms if one.form == HASH] == [""]
     save(page, editor, act)
     hop = next(one for one in hops.out_of(page) if one.link.text == "honesty box")
-    assert (hop.kind, hop.page, writing.form_of(hop.link.href)) == (hops.THERE, guide, form or PATH)
+    assert (hop.kind, hop.page, address_forms.form_of(hop.link.href)) == (
+        hops.THERE,
+        guide,
+        form or PATH,
+    )
     check(site)
 
 
@@ -82,7 +82,7 @@ def test_a_new_tab_is_warned_about_within_a_page_and_closed_off_to_other_sites(
     page = page_at(site, "/moorings/")
     words = words_in(page, "honesty box")
     within = hop_acts.hop(page, words, End(page, "fees"), Manner(new_tab=True))
-    assert opening.IN_PAGE in within.notes
+    assert link_target.IN_PAGE in within.notes
     away = hop_acts.hop(page, words, Outside("https://waterways.example/"), Manner(new_tab=True))
     save(page, editor, away)
     wanted = b'<a href="https://waterways.example/" target="_blank" rel="noopener">honesty box</a>'
@@ -108,9 +108,9 @@ def test_what_is_said_while_a_hop_is_made(site: Site, editor: Editor) -> None:
     )
     act = hop_acts.hop(page, words_in(page, "click here"), End(page, "a"))
     assert "does not say where it leads" in act.notes[0]
-    assert closed.SAID[closed.OPENS] in act.notes
+    assert hidden_parts.SAID[hidden_parts.OPENS] in act.notes
     hidden = hop_acts.hop(page, words_in(page, "hidden"), End(page, "b"))
-    assert hidden.notes == [closed.SAID[closed.HIDDEN]]
+    assert hidden.notes == [hidden_parts.SAID[hidden_parts.HIDDEN]]
     save(page, editor, hidden)
     page.refresh_from_db()
     kinds = {hop.link.text: (hop.kind, hop.opens) for hop in hops.out_of(page)}
@@ -163,7 +163,7 @@ def test_a_new_link_in_a_shared_part_is_put_on_all_its_pages(site: Site, editor:
     for plan in act.plans:  # on the page it leads to as well: no bare hash in there
         assert plan.page.links.get(text="Fees").href == "/moorings/#fees"
     check(site)
-    (step,) = [step for sheet in copying.of_site(site) for step in sheet.steps]
+    (step,) = [step for sheet in copy_sheet.of_site(site) for step in sheet.steps]
     assert f"the same on {len(act.plans)} pages; enter it once" in step.note
 
 
@@ -173,12 +173,12 @@ def test_a_site_s_hops_are_written_anew_and_lead_where_they_did(
 ) -> None:
     before = arrivals_of(site)
     pages = list(site.pages.select_related("site"))
-    act = rewriting.convert(site, pages, rewriting.NAMING, form)
+    act = convert_and_move.convert(site, pages, convert_and_move.NAMING, form)
     if act.plans:
         change = save(pages[0], editor, act)
         assert arrivals_of(site) == before
         forms = {
-            writing.form_of(one.href)
+            address_forms.form_of(one.href)
             for one in Link.objects.filter(site=site).exclude(key="")
             if not one.href.startswith("#") and site.pages.filter(key=one.key).exists()
         }
@@ -190,13 +190,13 @@ def test_a_site_s_hops_are_written_anew_and_lead_where_they_did(
 
 def test_what_stands_behind_a_question_mark_is_kept(site: Site, editor: Editor) -> None:
     page = bring(site, editor, "/q/", "<p><a href='/moorings?boat=7#fees'>fees</a>")
-    save(page, editor, rewriting.convert(site, [page], rewriting.NAMING, RELATIVE))
+    save(page, editor, convert_and_move.convert(site, [page], convert_and_move.NAMING, RELATIVE))
     assert b"<a href='../moorings/?boat=7#fees'>fees</a>" in content(page)
 
 
 def test_one_page_is_converted_but_for_its_shared_parts(site: Site, editor: Editor) -> None:
     page = page_at(site, "/moorings/")
-    act = rewriting.convert(site, [page], rewriting.NAMING, ABSOLUTE)
+    act = convert_and_move.convert(site, [page], convert_and_move.NAMING, ABSOLUTE)
     assert "other pages share" in act.notes[0]
     save(page, editor, act)
     assert page.links.filter(href="https://marrowby.example/stoppages/").count() <= 1
@@ -220,7 +220,7 @@ def test_a_page_that_moves_takes_its_hops_along(site: Site, editor: Editor) -> N
         " <a href='/guide/gates'>page</a>",
     )
     before = arrivals_of(site)
-    act = rewriting.move(page, "gates/")
+    act = convert_and_move.move(page, "gates/")
     assert any("relative address" in note for note in act.notes)
     change = save(page, editor, act)
     page.refresh_from_db()
@@ -236,7 +236,7 @@ def test_a_page_that_moves_takes_its_hops_along(site: Site, editor: Editor) -> N
     check(site)
     assert [(one.old, one.page) for one in moves.of_site(site)] == [("/guide/gates/", page)]
 
-    again = rewriting.move(page_at(site, "/gates/"), "/doors/")
+    again = convert_and_move.move(page_at(site, "/gates/"), "/doors/")
     save(page, editor, again)
     assert [one.old for one in moves.of_site(site)] == ["/guide/gates/", "/gates/"]
     changes.undo(changes.next_to_undo(site, editor))  # type: ignore[arg-type]
@@ -253,10 +253,10 @@ def test_a_page_that_moves_takes_its_hops_along(site: Site, editor: Editor) -> N
 def test_a_move_is_refused_plainly(site: Site, editor: Editor) -> None:
     page = page_at(site, "/about/")
     with pytest.raises(moves.AddressTaken, match="Lock guide"):
-        rewriting.move(page, "/lock-guide")
+        convert_and_move.move(page, "/lock-guide")
     with pytest.raises(NotAnAddress, match="the address it has"):
-        rewriting.move(page, "/about/")
-    change = save(page, editor, rewriting.move(page, "/us/"))
+        convert_and_move.move(page, "/about/")
+    change = save(page, editor, convert_and_move.move(page, "/us/"))
     bring(site, editor, "/about/", "<h1>Other</h1>")
     with pytest.raises(changes.CannotUndo, match="has the address /about/"):
         changes.undo(change)
@@ -284,7 +284,7 @@ UNDERSTOOD = [
 @pytest.mark.parametrize("case", UNDERSTOOD)
 def test_what_is_typed_is_understood(site: Site, case: tuple[str, str, str, bool, str]) -> None:
     text, path, id_, arrives, part = case
-    found = typed.understand(page_at(site, "/moorings/"), text)
+    found = typed_addresses.understand(page_at(site, "/moorings/"), text)
     assert found is not None
     assert part in found.said
     assert (found.arrives, found.id) == (arrives, id_)
@@ -294,20 +294,20 @@ def test_what_is_typed_is_understood(site: Site, case: tuple[str, str, str, bool
 def test_what_was_likely_meant_is_offered(site: Site) -> None:
     page = page_at(site, "/moorings/")
     for text in ("##fees", "#Fees", "#fess"):
-        found = typed.understand(page, text)
+        found = typed_addresses.understand(page, text)
         assert found is not None
         assert [one.id for one in found.likely][:1] == ["fees"]
-    near = typed.understand(page, "/lock-gide/#summit")
+    near = typed_addresses.understand(page, "/lock-gide/#summit")
     assert near is not None
     assert [(one.page.path, one.id) for one in near.likely] == [("/lock-guide/", "summit")]
-    assert typed.understand(page, "mooring fees") is None
+    assert typed_addresses.understand(page, "mooring fees") is None
 
 
 def test_a_base_address_makes_bare_hashes_leave(site: Site, editor: Editor) -> None:
     """HTML Standard 2.4.1; the hop is written so that it arrives all the same."""
     page = bring(site, editor, "/based/", "<base href=/moorings/><h2 id=a>A</h2><p>go <a href=#a>x")
     assert hops.out_of(page)[0].page == page_at(site, "/moorings/")
-    found = typed.understand(page, "#a")
+    found = typed_addresses.understand(page, "#a")
     assert found is not None
     assert "base address" in found.said
     assert found.page == page
@@ -320,23 +320,23 @@ def test_the_copy_sheet_lists_what_was_done_and_is_ticked_off(
     site: Site, editor: Editor, client: object
 ) -> None:
     page, guide = page_at(site, "/moorings/"), page_at(site, "/lock-guide/")
-    assert copying.of_site(site) == []
+    assert copy_sheet.of_site(site) == []
     heading = section(guide, "A note on paddle gear")
     act = hop_acts.hop(page, words_in(page, "honesty box"), End(guide, "gear", heading.number))
     change = save(page, editor, act)
-    sheets = {one.page.path: one for one in copying.of_site(site)}
+    sheets = {one.page.path: one for one in copy_sheet.of_site(site)}
     (id_step,) = sheets["/lock-guide/"].steps
     (link_step,) = sheets["/moorings/"].steps
     assert (id_step.kind, id_step.enter) == ("id", "gear")
     assert (link_step.kind, link_step.enter) == ("link", "/lock-guide/#gear")
-    assert copying.tick(page, link_step.key, True, editor).left == 0
-    assert [row["done"] for row in copying.rows(copying.of_site(site))] == [False, True]
-    assert set(copying.rows(sheets.values())[0]) == set(copying.FIELDS)
+    assert copy_sheet.tick(page, link_step.key, True, editor).left == 0
+    assert [row["done"] for row in copy_sheet.rows(copy_sheet.of_site(site))] == [False, True]
+    assert set(copy_sheet.rows(sheets.values())[0]) == set(copy_sheet.FIELDS)
     with pytest.raises(LookupError):
-        copying.tick(page, "no such step", True, editor)
-    assert copying.tick(page, link_step.key, False, editor).left == 1
+        copy_sheet.tick(page, "no such step", True, editor)
+    assert copy_sheet.tick(page, link_step.key, False, editor).left == 1
     changes.undo(change)
-    assert copying.of_site(site) == []
+    assert copy_sheet.of_site(site) == []
 
 
 def test_an_older_index_is_caught_up_with(site: Site) -> None:
@@ -356,10 +356,10 @@ def test_the_copy_sheet_as_files(site: Site, editor: Editor, client: object) -> 
     save(page, editor, hop_acts.hop(page, words_in(page, "honesty box"), End(page, "fees")))
     root = f"/{site.slug}/hand-over/copy-sheet"
     sheet = json.loads(_file(client, f"{root}.json"))
-    assert sheet["fields"] == copying.FIELDS
+    assert sheet["fields"] == copy_sheet.FIELDS
     assert [step["enter"] for step in sheet["steps"]] == ["#fees"]
     rows = _file(client, f"{root}.csv").decode("utf-8-sig").splitlines()
-    assert rows[0] == ",".join(copying.FIELDS)
+    assert rows[0] == ",".join(copy_sheet.FIELDS)
     assert rows[1].startswith("Moorings and charges,https://marrowby.example/moorings/,1,link,")
 
 

@@ -8,27 +8,21 @@ import pytest
 from django.core.management import CommandError, call_command
 from django.db import connection
 
-from innerhop.library import (
-    acts,
-    arrivals,
-    changes,
-    ends,
-    handover,
-    hop_acts,
-    hops,
-    mark_acts,
-    meant,
-    sites,
-)
-from innerhop.library.acts import End, NoSuchEnd
+from innerhop.library import sites
+from innerhop.library.acts import base, hop_acts, mark_acts
+from innerhop.library.acts.base import End, NoSuchEnd
+from innerhop.library.bring_in import bring_ins
+from innerhop.library.changes import changes
+from innerhop.library.hand_over import differences
+from innerhop.library.index.texts import bare_hash_works
 from innerhop.library.models import Editor, Page, Site
-from innerhop.library.texts import bare_hash_works
+from innerhop.library.seek import ends, guesses, hops
 from tests.library.test_changes import page_at, section, words_in
 
 
 def bring(site: Site, editor: Editor, address: str, markup: str) -> Page:
-    piece = arrivals.Piece("pasted", markup.encode(), address=address)
-    for _ in arrivals.bring_in(site, editor, [piece], 1):
+    piece = bring_ins.Piece("pasted", markup.encode(), address=address)
+    for _ in bring_ins.bring_in(site, editor, [piece], 1):
         pass
     return page_at(site, address)
 
@@ -130,7 +124,7 @@ def test_the_difference_is_what_all_changes_make_together(site: Site, editor: Ed
     changes.save(site, editor, second.said, second.plans)
     changes.undo(change)
     page.refresh_from_db()
-    (spot,) = handover.since_arrival(page).spots
+    (spot,) = differences.since_arrival(page).spots
     assert [words for kind, words in spot.parts if kind == "new"] == ['<a href="#list">', "</a>"]
 
 
@@ -145,7 +139,7 @@ def test_two_editors_at_the_same_moment() -> None:
     together = threading.Barrier(2)
     results: list[object] = []
 
-    def save(act: acts.Act) -> None:
+    def save(act: base.Act) -> None:
         together.wait()
         try:
             results.append(changes.save(site, editor, act.said, act.plans))
@@ -197,7 +191,7 @@ def test_a_broken_hop_and_what_it_likely_means(
     page = page_at(site, path)
     hop = next(one for one in hops.out_of(page) if one.link.text == text)
     assert hop.kind == hops.BROKEN
-    found = meant.guesses(hop)
+    found = guesses.guesses(hop)
     if to is None:
         assert found == []
         return

@@ -5,14 +5,17 @@ from __future__ import annotations
 
 import pytest
 
-from innerhop.core import addresses
-from innerhop.core.facts import gather
-from innerhop.core.outline import count_words, sections
-from innerhop.core.source import Source
-from innerhop.library import acts, arrivals, changes, hop_acts, sites
-from innerhop.library.acts import End
+from innerhop.core.addresses import urls
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.facts.sections import count_words, sections
+from innerhop.core.source.tree import Source
+from innerhop.library import sites
+from innerhop.library.acts import base, hop_acts
+from innerhop.library.acts.base import End
+from innerhop.library.bring_in import bring_ins
+from innerhop.library.changes import changes
+from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Page, Site
-from innerhop.library.texts import current
 from tests.library.test_changes import page_at, save, section, words_in
 
 
@@ -31,9 +34,9 @@ def check(site: Site) -> None:
         links = page.links.values_list("number", "href", "text", "region", "new_tab")
         assert list(links) == [(*one[:4], one.target == "_blank") for one in facts.links]
         assert page.words == count_words(source)
-        base = addresses.base_address(page.address, facts.base_href)
+        base = urls.base_address(page.address, facts.base_href)
         for link in page.links.all():
-            found = addresses.resolve(link.href, base)
+            found = urls.resolve(link.href, base)
             assert link.fragment == (found.fragment if found else None)
             inside = found is not None and f"{found.origin}/" == site.address
             assert link.key == (site.key_of(found.path) if found and inside else "")
@@ -47,7 +50,7 @@ def test_after_every_act(site: Site, editor: Editor) -> None:
     hop = save(page, editor, hop_acts.hop(page, words_in(page, "honesty box"), end))
     check(site)
     page.refresh_from_db()
-    save(page, editor, acts.smooth(page))
+    save(page, editor, base.smooth(page))
     check(site)
     changes.undo(hop)
     check(site)
@@ -56,8 +59,8 @@ def test_after_every_act(site: Site, editor: Editor) -> None:
     page.refresh_from_db()
     sites.set_path(page, "/deep/er/moorings.html")
     check(site)
-    piece = arrivals.Piece("about/index.html", b"<base href=/x/><h2 id=a>b</h2><a href=#a>c</a>")
-    for _ in arrivals.bring_in(site, editor, [piece], 1, replace=True):
+    piece = bring_ins.Piece("about/index.html", b"<base href=/x/><h2 id=a>b</h2><a href=#a>c</a>")
+    for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
         pass
     check(site)
 
@@ -75,7 +78,7 @@ def test_after_every_act(site: Site, editor: Editor) -> None:
     ],
 )
 def test_what_a_page_is_called(site: Site, editor: Editor, markup: str, title: str) -> None:
-    piece = arrivals.Piece("pasted", markup.encode(), address="/untitled/")
-    for _ in arrivals.bring_in(site, editor, [piece], 1):
+    piece = bring_ins.Piece("pasted", markup.encode(), address="/untitled/")
+    for _ in bring_ins.bring_in(site, editor, [piece], 1):
         pass
     assert Page.objects.get(site=site, path="/untitled/").title == title

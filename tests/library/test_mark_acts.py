@@ -10,33 +10,27 @@ from django.db import connection, transaction
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from innerhop.core import fragments, markers
-from innerhop.core.facts import gather
-from innerhop.core.marking import CannotMark
-from innerhop.core.source import Source
-from innerhop.library import (
-    acts,
-    arrivals,
-    changes,
-    hop_acts,
-    hops,
-    index,
-    landing,
-    mark_acts,
-    seals,
-    shared,
-    sites,
-)
-from innerhop.library.acts import End
+from innerhop.core.addresses import fragments
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.planners import markers
+from innerhop.core.planners.marking import CannotMark
+from innerhop.core.source.tree import Source
+from innerhop.library import sites
+from innerhop.library.acts import base, hop_acts, mark_acts
+from innerhop.library.acts.base import End
+from innerhop.library.bring_in import bring_ins
+from innerhop.library.changes import changes, locked_parts
+from innerhop.library.index import index, shared_parts
+from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Link, Mark, Page, Region, Seal, Site
-from innerhop.library.texts import current
+from innerhop.library.seek import hops, hops_to_mark
 from tests.library.test_changes import content, page_at, save, section, words_in
 from tests.library.test_index import check
 
 
 def bring(site: Site, editor: Editor, pages: dict[str, str]) -> None:
-    pieces = [arrivals.Piece(path, text.encode(), address=path) for path, text in pages.items()]
-    for _ in arrivals.bring_in(site, editor, pieces, len(pieces), replace=True):
+    pieces = [bring_ins.Piece(path, text.encode(), address=path) for path, text in pages.items()]
+    for _ in bring_ins.bring_in(site, editor, pieces, len(pieces), replace=True):
         pass
 
 
@@ -159,7 +153,7 @@ def test_two_editors_rename_the_same_id(transactional_db: None, site: Site, edit
     planned = [mark_acts.rename(page_at(site, page.path), number, new) for new in ("w1", "w2")]
     lost: list[str] = []
 
-    def rename(act: acts.Act) -> None:
+    def rename(act: base.Act) -> None:
         try:
             changes.save(site, editor, act.said, act.plans)
         except changes.MovedOn as problem:
@@ -193,7 +187,7 @@ def test_the_second_of_two_same_ids(site: Site, editor: Editor) -> None:
     assert [one.end for one in hop] == [first.number, second.number]
     # The second stood in the shared footer: all the pages that have it changed.
     others = Mark.objects.filter(page__site=site, value="what-we-live-on")
-    assert others.count() == len(shared.copies(page, second.number)) == 6
+    assert others.count() == len(shared_parts.copies(page, second.number)) == 6
     check(site)
 
 
@@ -260,7 +254,7 @@ def test_hops_go_along_when_a_mark_moves(site: Site, editor: Editor) -> None:
 def sealed(site: Site) -> Page:
     """A page whose footer, which six pages share, can't be edited."""
     page = page_at(site, "/moorings/")
-    assert seals.seal(page, page.regions.get(kind="footer").number) == 6
+    assert locked_parts.seal(page, page.regions.get(kind="footer").number) == 6
     return page
 
 
@@ -276,10 +270,10 @@ def test_a_sealed_region_is_left_alone(sealed: Page, editor: Editor) -> None:
         mark_acts.marker(sealed, footer + 3, markers.BEFORE, "new"),
         hop_acts.hop(sealed, words_in(sealed, "gifts"), End(sealed, "")),
     ):
-        with pytest.raises(seals.Sealed, match="can’t be edited"):
+        with pytest.raises(locked_parts.Sealed, match="can’t be edited"):
             save(sealed, editor, act)
     assert Change.objects.count() == 0
-    seals.unseal(sealed, footer)
+    locked_parts.unseal(sealed, footer)
     save(sealed, editor, mark_acts.mark(sealed, [(footer + 3, "new")]))
 
 
@@ -346,9 +340,9 @@ def test_an_index_of_an_older_version_is_written_anew(site: Site) -> None:
 
 def test_where_an_id_is_taken(site: Site) -> None:
     page = page_at(site, "/moorings/")
-    copies = shared.copies(page, page.regions.get(kind="footer").number + 2)
-    assert {"winter", "summit", "hardship-fund"} <= landing.taken_on_all(copies)
-    assert gather(Source(current(page).text)).ids().keys() <= landing.taken(page)
+    copies = shared_parts.copies(page, page.regions.get(kind="footer").number + 2)
+    assert {"winter", "summit", "hardship-fund"} <= hops_to_mark.taken_on_all(copies)
+    assert gather(Source(current(page).text)).ids().keys() <= hops_to_mark.taken(page)
 
 
 def test_the_first_of_two_same_ids_taken_away(site: Site, editor: Editor) -> None:

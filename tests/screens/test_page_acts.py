@@ -9,8 +9,8 @@ import pytest
 from django.test import Client
 from django.urls import reverse
 
+from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Page, Site
-from innerhop.library.texts import current
 from innerhop.visitor.dressing import NUMBER
 from tests.library.test_changes import words_in
 from tests.library.test_hops import bring

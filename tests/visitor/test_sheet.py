@@ -7,9 +7,9 @@ import re
 import pytest
 from django.test import Client
 
-from innerhop.core.source import Source
+from innerhop.core.source.tree import Source
+from innerhop.library.index.texts import current
 from innerhop.library.models import Page, Site
-from innerhop.library.texts import current
 from innerhop.visitor import dressing, passes
 from tests.core import trees
 

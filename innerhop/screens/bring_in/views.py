@@ -12,14 +12,16 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
-from innerhop.core.addresses import NotAnAddress, read_path
-from innerhop.library import arrivals, moves, packing, sites
+from innerhop.core.addresses.urls import NotAnAddress, read_path
+from innerhop.library import sites
+from innerhop.library.bring_in import bring_ins, packing
+from innerhop.library.changes import moves
 from innerhop.library.models import Arrival, Link, Mark, Page, Section, Site
 from innerhop.screens.access import for_editors, told
 
 _MEGABYTE = packing.MEGABYTE
 LIMITS = {
-    "page": arrivals.LARGEST_PAGE // _MEGABYTE,
+    "page": bring_ins.LARGEST_PAGE // _MEGABYTE,
     "file": packing.LARGEST_FILE // _MEGABYTE,
     "total": packing.LARGEST_TOTAL // _MEGABYTE,
     "files": packing.MOST_FILES,
@@ -44,7 +46,7 @@ def send_files(request: HttpRequest, site: Site) -> HttpResponseBase:
         return told("Choose at least one HTML file, or a ZIP, and send again.")
     named = [(file.name or "page.html", file) for file in files]
     try:
-        total, pieces = arrivals.pieces_of_upload(named)  # type: ignore[arg-type]
+        total, pieces = bring_ins.pieces_of_upload(named)  # type: ignore[arg-type]
     except packing.Refused as problem:
         return told(str(problem))
     return _run(request, site, pieces, total)
@@ -63,7 +65,7 @@ def send_markup(request: HttpRequest, site: Site) -> HttpResponseBase:
         return told(str(problem))
     # A form sends line ends as CR LF (URL Standard 5.1); what was pasted had LF.
     markup = markup.replace("\r\n", "\n")
-    piece = arrivals.Piece(
+    piece = bring_ins.Piece(
         name="the pasted markup",
         data=markup.encode("utf-8", "replace"),
         address=address,
@@ -74,17 +76,17 @@ def send_markup(request: HttpRequest, site: Site) -> HttpResponseBase:
 
 
 def _run(
-    request: HttpRequest, site: Site, pieces: Iterator[arrivals.Piece], total: int
+    request: HttpRequest, site: Site, pieces: Iterator[bring_ins.Piece], total: int
 ) -> HttpResponseBase:
     replace = request.POST.get("taken") == "replace"
-    steps = arrivals.bring_in(site, request.user, pieces, total, replace)  # type: ignore[arg-type]
+    steps = bring_ins.bring_in(site, request.user, pieces, total, replace)  # type: ignore[arg-type]
     lines = _lines(site, steps)
     response = StreamingHttpResponse(lines, content_type="application/x-ndjson")
     response["Cache-Control"] = "no-store"
     return response
 
 
-def _lines(site: Site, steps: Generator[arrivals.Progress, None, Arrival]) -> Iterator[str]:
+def _lines(site: Site, steps: Generator[bring_ins.Progress, None, Arrival]) -> Iterator[str]:
     """One JSON object a line. When the browser goes away, so does the import:
     closing this closes the steps, and their transaction is rolled back."""
     with closing(steps):

@@ -15,9 +15,9 @@ from django.utils.decorators import method_decorator
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_GET, require_POST
 
-from innerhop.library import ends, typed
-from innerhop.library.meant import Guess
 from innerhop.library.models import Editor, Page, Site
+from innerhop.library.seek import ends, typed_addresses
+from innerhop.library.seek.guesses import Guess
 from innerhop.screens.access import for_editors, page_of
 
 
@@ -100,7 +100,7 @@ def find(request: HttpRequest, site: Site) -> HttpResponse:
     from_ = request.GET.get("from", "")
     start = page_of(site, int(from_)) if from_.isdecimal() else None
     rows = [_row(one, start or near) for one in ends.find(site, asked, near, pages)]
-    read = typed.understand(start, asked) if start and asked.strip() else None
+    read = typed_addresses.understand(start, asked) if start and asked.strip() else None
     if start is None or read is None:
         return JsonResponse({"found": rows, "said": ""})
     found = [_typed_row(read, start)] if read.arrives else []
@@ -111,7 +111,7 @@ def find(request: HttpRequest, site: Site) -> HttpResponse:
 _LONGEST = 2_000  # characters of an address
 
 
-def _typed_row(read: typed.Understood, start: Page) -> dict[str, object]:
+def _typed_row(read: typed_addresses.Understood, start: Page) -> dict[str, object]:
     """What was typed, as an end to choose."""
     if read.page is None:
         more = {"kind": "outside", "title": read.outside, "outside": read.outside}

@@ -11,7 +11,8 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase, JsonRespons
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
-from innerhop.library import copying, moves
+from innerhop.library.changes import moves
+from innerhop.library.hand_over import copy_sheet
 from innerhop.library.models import Site
 from innerhop.screens.access import Asked, for_editors, page_of, sent, told
 from innerhop.screens.hand_over.downloads import download
@@ -21,14 +22,14 @@ _GONE = "That step is not on the sheet any more. Load it again to see it as it i
 
 @require_safe
 @for_editors
-def copy_sheet(request: HttpRequest, site: Site) -> HttpResponse:
+def show_copy_sheet(request: HttpRequest, site: Site) -> HttpResponse:
     """What to enter where, page by page."""
-    sheets = copying.of_site(site)
+    sheets = copy_sheet.of_site(site)
     context = {
         "sheets": sheets,
         "left": sum(sheet.left for sheet in sheets),
-        "styles": copying.styles(site),
-        "fields": copying.FIELDS.items(),
+        "styles": copy_sheet.styles(site),
+        "fields": copy_sheet.FIELDS.items(),
         "kinds": _KINDS,
     }
     return render(request, "hand_over/copy_sheet.html", context)
@@ -53,7 +54,7 @@ def tick(request: HttpRequest, site: Site, pk: int) -> HttpResponseBase:
     try:
         asked = sent(request)
         key, on = str(asked.get("key", "")), bool(asked.get("on"))
-        sheet = copying.tick(page, key, on, request.user)  # type: ignore[arg-type]
+        sheet = copy_sheet.tick(page, key, on, request.user)  # type: ignore[arg-type]
     except Asked as problem:
         return told(str(problem))
     except LookupError:
@@ -64,15 +65,15 @@ def tick(request: HttpRequest, site: Site, pk: int) -> HttpResponseBase:
 @require_safe
 @for_editors
 def copy_sheet_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse:
-    """The copy sheet as CSV or JSON. The fields are those of copying.FIELDS."""
-    rows = copying.rows(copying.of_site(site))
+    """The copy sheet as CSV or JSON. The fields are those of copy_sheet.FIELDS."""
+    rows = copy_sheet.rows(copy_sheet.of_site(site))
     name = f"{site.slug}-copy-sheet.{kind}"
     if kind == "csv":
-        values = [[_cell(row[field]) for field in copying.FIELDS] for row in rows]
-        return download(_csv(list(copying.FIELDS), values), name, "text/csv; charset=utf-8")
-    styles = copying.styles(site)
+        values = [[_cell(row[field]) for field in copy_sheet.FIELDS] for row in rows]
+        return download(_csv(list(copy_sheet.FIELDS), values), name, "text/csv; charset=utf-8")
+    styles = copy_sheet.styles(site)
     lines = [line for line in (styles.smooth, *styles.room.splitlines()) if line]
-    whole = {"site": site.address, "styles": lines, "fields": copying.FIELDS, "steps": rows}
+    whole = {"site": site.address, "styles": lines, "fields": copy_sheet.FIELDS, "steps": rows}
     response = JsonResponse(whole, json_dumps_params={"ensure_ascii": False, "indent": 2})
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response

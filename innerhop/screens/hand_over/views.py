@@ -6,7 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from innerhop.library import handover, moves
+from innerhop.library.changes import moves
+from innerhop.library.hand_over import differences
 from innerhop.library.models import Site
 from innerhop.screens.access import for_editors, page_of
 from innerhop.screens.hand_over.downloads import download
@@ -16,7 +17,7 @@ from innerhop.screens.hand_over.downloads import download
 @for_editors
 def overview(request: HttpRequest, site: Site) -> HttpResponse:
     """The changed pages, each with its difference, and the rest by name."""
-    changed = handover.changed_pages(site)
+    changed = differences.changed_pages(site)
     keys = {found.page.pk for found in changed}
     same = [page for page in site.pages.select_related("site") if page.pk not in keys]
     context = {
@@ -32,7 +33,7 @@ def overview(request: HttpRequest, site: Site) -> HttpResponse:
 @for_editors
 def page_difference(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """One page's difference, shown before its file is taken."""
-    found = handover.since_arrival(page_of(site, pk))
+    found = differences.since_arrival(page_of(site, pk))
     return render(request, "hand_over/page.html", {"found": found, "page": found.page})
 
 
@@ -40,7 +41,7 @@ def page_difference(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 @for_editors
 def page_file(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """One page as a file."""
-    name, data = handover.file_of(page_of(site, pk))
+    name, data = differences.file_of(page_of(site, pk))
     return download(data, name.rpartition("/")[2], "text/html")
 
 
@@ -48,4 +49,4 @@ def page_file(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 @for_editors
 def site_file(request: HttpRequest, site: Site) -> HttpResponse:
     """The whole site as a ZIP."""
-    return download(handover.archive_of(site), f"{site.slug}.zip", "application/zip")
+    return download(differences.archive_of(site), f"{site.slug}.zip", "application/zip")

@@ -8,9 +8,9 @@ import textwrap
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from innerhop.library.hops import BACK, BROKEN, HERE, MENU, THERE, Hop
-from innerhop.library.lengths import Length
 from innerhop.library.models import Page
+from innerhop.library.seek.hops import BACK, BROKEN, HERE, MENU, THERE, Hop
+from innerhop.library.seek.page_heights import Length
 
 KINDS = {
     HERE: "Within a page",

@@ -6,9 +6,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from innerhop.library import site_map
-from innerhop.library.lengths import lengths
 from innerhop.library.models import Page, Site
+from innerhop.library.seek import site_map
+from innerhop.library.seek.page_heights import lengths
 from innerhop.screens.access import for_editors, page_of
 from innerhop.screens.map import drawing
 from innerhop.screens.widths import DESK

@@ -20,10 +20,12 @@ from django.utils.decorators import method_decorator
 from django.views import View
 from django.views.decorators.http import require_POST
 
-from innerhop.core import marking, selection, smoothing, typed, wrapping, writing
-from innerhop.core.addresses import NotAnAddress
+from innerhop.core.addresses import address_forms, typed_addresses
+from innerhop.core.addresses.urls import NotAnAddress
 from innerhop.core.edits import Spot
-from innerhop.library import acts, changes, moves, seals
+from innerhop.core.planners import marking, selection, smooth_scrolling, wrapping
+from innerhop.library.acts import base
+from innerhop.library.changes import changes, locked_parts, moves
 from innerhop.library.models import Page, Site
 from innerhop.screens.access import Asked, for_editors, page_of, sent, told
 from innerhop.screens.page.asked import Sent, require_revision
@@ -36,16 +38,16 @@ REFUSALS = (
     LookupError,
     TypeError,
     NotAnAddress,
-    acts.NoSuchEnd,
+    base.NoSuchEnd,
     changes.CannotUndo,
     changes.MovedOn,
     marking.CannotMark,
-    seals.Sealed,
-    smoothing.CannotSmooth,
-    typed.NotALink,
+    locked_parts.Sealed,
+    smooth_scrolling.CannotSmooth,
+    typed_addresses.NotALink,
     moves.AddressTaken,
     wrapping.CannotLink,
-    writing.CannotWrite,
+    address_forms.CannotWrite,
 )
 
 
@@ -66,7 +68,7 @@ class ActView(View):
         raise NotImplementedError
 
     def answer(
-        self, request: HttpRequest, page: Page, asked: Sent, act: acts.Act
+        self, request: HttpRequest, page: Page, asked: Sent, act: base.Act
     ) -> HttpResponseBase:
         """With `look`, only what would change; else do it, as it was looked at."""
         if asked.get("look"):
@@ -106,7 +108,7 @@ class PlannedAct(ActView):
         require_revision(page, asked)
         return self.answer(request, page, asked, self.plan(page, asked))
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
+    def plan(self, page: Page, asked: Sent) -> base.Act:
         """The act. Raises any of the refusals."""
         raise NotImplementedError
 
@@ -150,7 +152,7 @@ def refusal(problem: Exception) -> tuple[int, dict[str, Any]]:
     return 422, {"said": str(problem)}
 
 
-def looked(act: acts.Act) -> dict[str, Any]:
+def looked(act: base.Act) -> dict[str, Any]:
     """What an act would change, and what the editor should know of it."""
     return {
         "said": act.said,

@@ -5,8 +5,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from innerhop.core import markers, selection, typed, writing
-from innerhop.library import acts, changes, hop_acts
+from innerhop.core.addresses import address_forms, typed_addresses
+from innerhop.core.planners import markers, selection
+from innerhop.library.acts import base, hop_acts
+from innerhop.library.changes import changes
 from innerhop.library.models import Page, Site
 from innerhop.screens.access import Asked, page_of
 
@@ -73,22 +75,22 @@ def point(asked: Sent, name: str) -> selection.Point:
     return selection.Point(whole(row, "n"), whole(row, "child"), whole(row, "offset"))
 
 
-def goal(page: Page, asked: Sent) -> acts.Goal:
+def goal(page: Page, asked: Sent) -> base.Goal:
     """Where a hop from the page is to end, on this site or elsewhere."""
     row = asked.get("end_at")
     outside = row.get("outside") if isinstance(row, dict) else None
     if not outside:
         return end(page.site, asked)
-    found = typed.read(str(outside), page.address, page.site.address)
+    found = typed_addresses.read(str(outside), page.address, page.site.address)
     if not found.outside:
         raise Asked("That address is on this site. Choose the page it leads to.")
-    return acts.Outside(found.outside)
+    return base.Outside(found.outside)
 
 
 def manner(asked: Sent) -> hop_acts.Manner:
     """How a hop is to be written and to open."""
     form, new_tab = asked.get("form", ""), asked.get("new_tab")
-    if form not in ("", *writing.FORMS) or not isinstance(new_tab, bool | None):
+    if form not in ("", *address_forms.FORMS) or not isinstance(new_tab, bool | None):
         raise Asked(_UNREADABLE)
     return hop_acts.Manner(form, new_tab)
 
@@ -101,11 +103,11 @@ def words(asked: Sent) -> str:
     return value
 
 
-def end(site: Site, asked: Sent) -> acts.End:
+def end(site: Site, asked: Sent) -> base.End:
     """Where a hop is to end, on this site."""
     row = asked.get("end_at")
     if not isinstance(row, dict):
         raise Asked("Choose where the hop should end.")
     page = page_of(site, whole(row, "page"))
     number = whole(row, "n") if row.get("mark") else None
-    return acts.End(page, id_of(row), number, id_of(row, "directive"))
+    return base.End(page, id_of(row), number, id_of(row, "directive"))

@@ -7,12 +7,18 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponseBase, JsonResponse
 
-from innerhop.core import headings, ids, marking, places, text_directives
-from innerhop.core.text_directives import TextDirective
-from innerhop.library import acts, landing, mark_acts, seals, shared
+from innerhop.core.addresses import text_directives
+from innerhop.core.addresses.text_directives import TextDirective
+from innerhop.core.facts import places
+from innerhop.core.names import ids
+from innerhop.core.planners import headings, marking
+from innerhop.library.acts import base, mark_acts
+from innerhop.library.changes import locked_parts
+from innerhop.library.index import shared_parts
+from innerhop.library.index.shared_parts import Copy
+from innerhop.library.index.texts import PageText, current, naming_of
 from innerhop.library.models import Page
-from innerhop.library.shared import Copy
-from innerhop.library.texts import PageText, current, naming_of
+from innerhop.library.seek import hops_to_mark
 from innerhop.screens.access import Asked
 from innerhop.screens.page.act import ActView, PlannedAct, done
 from innerhop.screens.page.asked import (
@@ -40,8 +46,8 @@ class LookAt(ActView):
         looks = asked.get("looks")
         looks = looks if isinstance(looks, dict) else {}
         line = places.line(text.source, number)
-        sealed = seals.around(page.seals.all(), number)
-        part = shared.around(page, number)
+        sealed = locked_parts.around(page.seals.all(), number)
+        part = shared_parts.around(page, number)
         ranks = headings.fitting_ranks(text.facts.headings, number)
         is_heading = any(one.number == number for one in text.facts.headings)
         return JsonResponse(
@@ -53,7 +59,7 @@ class LookAt(ActView):
                 "headingWords": "" if is_heading else headings.possible_title(text.source, number),
                 "sealed": sealed.number if sealed else None,
                 "before": _first_unsealed(text, sealed),
-                "shared": len(shared.copies(page, number)) if part else 0,
+                "shared": len(shared_parts.copies(page, number)) if part else 0,
                 "words": str(_to_words(text, number) or "") if sealed else "",
             }
         )
@@ -127,9 +133,9 @@ class CheckId(ActView):
 
     def act(self, request: HttpRequest, page: Page, asked: Sent) -> HttpResponseBase:
         number = whole(asked, "number")
-        copies = shared.copies(page, number)
+        copies = shared_parts.copies(page, number)
         own = [Copy(copy.page, -1) for copy in copies] if asked.get("other") else copies
-        taken = landing.taken_on_all(own)
+        taken = hops_to_mark.taken_on_all(own)
         text = asked.get("text")
         if not isinstance(asked.get("typed"), str):
             words = text if isinstance(text, str) else _words_of(page, number)
@@ -167,7 +173,7 @@ def _owner(page: Page, id_: str) -> str:
     mark = page.marks.filter(value=id_).first()
     if mark is None:
         return "A page that shares this part"
-    part = shared.around(page, mark.number)
+    part = shared_parts.around(page, mark.number)
     what = "marker" if mark.empty else places.kind_of_tag(mark.tag)
     where = f"the shared {part.kind}" if part else "this page"
     return f"A {what} in {where}"
@@ -181,7 +187,7 @@ class CheckMany(ActView):
         rows = asked.get("marks")
         if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
             raise Asked("Choose at least one section to mark.")
-        taken = landing.taken(page)
+        taken = hops_to_mark.taken(page)
         titles = dict(page.sections.values_list("number", "title"))
         found = []
         typed = [row.get("id") for row in rows]
@@ -202,28 +208,28 @@ class CheckMany(ActView):
 class MarkElements(PlannedAct):
     """Give one element an ID, or many."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
+    def plan(self, page: Page, asked: Sent) -> base.Act:
         return mark_acts.mark(page, wanted(asked))
 
 
 class PutMarker(PlannedAct):
     """Put an empty marker beside an element."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
+    def plan(self, page: Page, asked: Sent) -> base.Act:
         return mark_acts.marker(page, whole(asked, "number"), side(asked), id_of(asked))
 
 
 class MoveMark(PlannedAct):
     """Move a mark to another element, or beside one."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
+    def plan(self, page: Page, asked: Sent) -> base.Act:
         return mark_acts.move(page, whole(asked, "number"), whole(asked, "to"), side(asked))
 
 
 class RenameMark(PlannedAct):
     """Rename a mark, and every hop to it."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
+    def plan(self, page: Page, asked: Sent) -> base.Act:
         keep, follow = bool(asked.get("keep")), numbers(asked, "follow")
         number = whole(asked, "number")
         return mark_acts.rename(page, number, id_of(asked), keep=keep, follow=follow)
@@ -232,7 +238,7 @@ class RenameMark(PlannedAct):
 class TakeAwayMark(PlannedAct):
     """Take a mark away, with what becomes of the hops to it."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
+    def plan(self, page: Page, asked: Sent) -> base.Act:
         then = asked.get("then", mark_acts.BREAK)
         to = end(page.site, asked) if then == mark_acts.RETARGET else None
         return mark_acts.take_away(page, whole(asked, "number"), str(then), to)
@@ -241,7 +247,7 @@ class TakeAwayMark(PlannedAct):
 class MakeHeading(PlannedAct):
     """Make a heading of a line of text, and mark it."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
+    def plan(self, page: Page, asked: Sent) -> base.Act:
         number, rank = whole(asked, "number"), whole(asked, "rank")
         return mark_acts.heading(page, number, rank, id_of(asked))
 
@@ -249,7 +255,7 @@ class MakeHeading(PlannedAct):
 class ChangeRank(PlannedAct):
     """Change a heading's rank."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
+    def plan(self, page: Page, asked: Sent) -> base.Act:
         return mark_acts.rank(page, whole(asked, "number"), whole(asked, "rank"))
 
 
@@ -269,7 +275,7 @@ class InClass(ActView):
 class FromClass(PlannedAct):
     """Move an ID from the class field to where it belongs."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
+    def plan(self, page: Page, asked: Sent) -> base.Act:
         return mark_acts.from_class(page, whole(asked, "number"), id_of(asked, "word"))
 
 
@@ -280,7 +286,7 @@ class SealRegion(ActView):
         require_revision(page, asked)
         number = whole(asked, "number")
         seal = bool(asked.get("on"))
-        count = (seals.seal if seal else seals.unseal)(page, number)
+        count = (locked_parts.seal if seal else locked_parts.unseal)(page, number)
         on = f" on all {count} pages that share it" if count > 1 else ""
         said = f"This part is left alone{on}" if seal else f"This part can be edited again{on}"
         return JsonResponse(done(request, page, said))

@@ -10,11 +10,17 @@ from urllib.parse import quote
 
 from django.http import HttpRequest
 
-from innerhop.core import closed, fragments, ids, link_words, marking, opening, places, writing
-from innerhop.core.link_words import SameWords
-from innerhop.library import changes, ends, hop_acts, hops, meant, rewriting, shared
+from innerhop.core.addresses import address_forms, fragments, link_target
+from innerhop.core.facts import hidden_parts, places
+from innerhop.core.names import ids, link_words
+from innerhop.core.names.link_words import SameWords
+from innerhop.core.planners import marking
+from innerhop.library.acts import convert_and_move, hop_acts
+from innerhop.library.changes import changes
+from innerhop.library.index import shared_parts
+from innerhop.library.index.texts import bare_hash_works, current
 from innerhop.library.models import Change, Editor, Page
-from innerhop.library.texts import bare_hash_works, current
+from innerhop.library.seek import ends, guesses, hops
 from innerhop.screens import widths
 from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
@@ -41,13 +47,13 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "words": page.words,
         "sections": sections,
         "marks": [_mark(row) for row in page.marks.values(*_MARK)],
-        "shared": [asdict(part) for part in shared.of_page(page)],
+        "shared": [asdict(part) for part in shared_parts.of_page(page)],
         "seals": list(page.seals.values("number", "last")),
         "hops": leading,
         # Those that are no hops: they lead to a page as a whole, or elsewhere.
         "links": [one.number for one in links if not one.key or one.fragment is None],
         "newTabs": [one.number for one in links if one.new_tab],
-        "formNames": rewriting.FORM_NAMES,
+        "formNames": convert_and_move.FORM_NAMES,
         "forms": Counter(row["form"] for row in leading),
         "into": [_hop(hop) for hop in into],
         "sheet": _sheet(request, page),
@@ -93,9 +99,9 @@ def _notes(hop: hops.Hop, words: SameWords) -> list[str]:
     link = hop.link
     found = [link_words.trouble(link.text), words.trouble(link.text)]
     if link.new_tab and hop.page is not None and hop.page.pk == link.page_id:
-        found.append(opening.IN_PAGE)
+        found.append(link_target.IN_PAGE)
     if hop.opens:
-        found.append(closed.SAID[closed.OPENS])
+        found.append(hidden_parts.SAID[hidden_parts.OPENS])
     return [one for one in found if one]
 
 
@@ -124,7 +130,7 @@ def _with_meant(page: Page, out_of: list[hops.Hop], words: SameWords) -> Iterato
             left -= 1
             row["meant"] = [
                 {"page": one.page.pk, "path": one.page.path, "id": one.id, "why": one.why}
-                for one in meant.guesses(hop)
+                for one in guesses.guesses(hop)
             ]
             if not row["meant"] and hop.page == page:
                 notes += _in_class(hop)
@@ -137,7 +143,7 @@ def _hop(hop: hops.Hop) -> dict[str, Any]:
         "link": hop.link.pk,
         "text": hop.link.text or "a picture or nothing",
         "href": hop.link.href,
-        "form": writing.form_of(hop.link.href),
+        "form": address_forms.form_of(hop.link.href),
         "kind": hop.kind,
         "from": hop.link.page_id,
         "to": hop.page.pk if hop.page else None,

@@ -14,7 +14,9 @@ from django.http import (
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_safe
 
-from innerhop.library import acts, changes, rewriting, sites
+from innerhop.library import sites
+from innerhop.library.acts import base, convert_and_move
+from innerhop.library.changes import changes
 from innerhop.library.models import Change, Measure, Page, Site
 from innerhop.screens import widths
 from innerhop.screens.access import Asked, for_editors, page_of
@@ -48,8 +50,8 @@ def visit(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 class MakeSmooth(PlannedAct):
     """Let the page's hops glide, for visitors who have not asked for less motion."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
-        return acts.smooth(page)
+    def plan(self, page: Page, asked: Sent) -> base.Act:
+        return base.smooth(page)
 
 
 class TurnRound(ActView):
@@ -108,5 +110,5 @@ class CorrectAddress(ActView):
 class MovePage(PlannedAct):
     """Give the page another address, with every hop to it."""
 
-    def plan(self, page: Page, asked: Sent) -> acts.Act:
-        return rewriting.move(page, str(asked.get("path", "")))
+    def plan(self, page: Page, asked: Sent) -> base.Act:
+        return convert_and_move.move(page, str(asked.get("path", "")))

@@ -10,10 +10,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from innerhop.core.outline import WORDS_A_MINUTE
-from innerhop.library import hops
-from innerhop.library.lengths import Length, lengths
+from innerhop.core.facts.sections import WORDS_A_MINUTE
 from innerhop.library.models import Page, Section, Site
+from innerhop.library.seek import hops
+from innerhop.library.seek.page_heights import Length, lengths
 from innerhop.screens.access import for_editors
 from innerhop.screens.widths import DESK
 

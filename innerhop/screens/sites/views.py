@@ -8,10 +8,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
-from innerhop.core import fragments, ids, writing
-from innerhop.core.addresses import NotAnAddress, read_site_address
+from innerhop.core.addresses import address_forms, fragments
+from innerhop.core.addresses.urls import NotAnAddress, read_site_address
+from innerhop.core.names import ids
 from innerhop.library import sites
-from innerhop.library.acts import start_of
+from innerhop.library.acts.base import start_of
 from innerhop.library.models import Section, Site
 from innerhop.screens.access import for_editors
 
@@ -37,7 +38,7 @@ class SiteForm(forms.Form):
 
 
 # A bare hash works within one page only, so it is no way of writing for a site.
-_DEFAULT_FORMS = (writing.PATH, writing.RELATIVE, writing.ABSOLUTE)
+_DEFAULT_FORMS = (address_forms.PATH, address_forms.RELATIVE, address_forms.ABSOLUTE)
 
 
 class SettingsForm(forms.Form):
@@ -71,17 +72,17 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
     return render(request, "sites/settings.html", context)
 
 
-def _hop_forms(site: Site) -> list[writing.Written]:
+def _hop_forms(site: Site) -> list[address_forms.Written]:
     """The forms, each with a hop of the site written so: from its first page to a
     mark on its last one."""
     pages = list(site.pages.select_related("site"))
     if not pages:
-        return [writing.Written(form, "", "") for form in _DEFAULT_FORMS]
+        return [address_forms.Written(form, "", "") for form in _DEFAULT_FORMS]
     start, end = pages[0], pages[-1]
     mark = end.marks.exclude(value="").first()
     fragment = fragments.encode(mark.value) if mark else "top"
     here = start_of(start, False)
-    return [writing.written(here, end.address, fragment, form) for form in _DEFAULT_FORMS]
+    return [address_forms.written(here, end.address, fragment, form) for form in _DEFAULT_FORMS]
 
 
 def _languages(site: Site) -> list[tuple[str, str]]:

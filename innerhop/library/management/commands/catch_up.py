@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from innerhop.library import index
+from innerhop.library.index import index
 
 
 class Command(BaseCommand):

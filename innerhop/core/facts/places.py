@@ -1,0 +1,180 @@
+"""What can be marked: any element that a reader sees, what it is called, what
+stands around it, and where a reader would land."""
+
+from __future__ import annotations
+
+import colorsys
+import re
+from dataclasses import dataclass
+
+from innerhop.core.facts.page_facts import words
+from innerhop.core.planners.markers import is_marker
+from innerhop.core.source.tree import Node, Source
+
+_FEW = 7  # words that are enough to know a part by
+# By tag, what people who edit pages call the parts of one (common practice, no source).
+KINDS = {
+    **dict.fromkeys(("h1", "h2", "h3", "h4", "h5", "h6"), "heading"),
+    **dict.fromkeys(("img", "picture", "svg", "canvas", "image"), "picture"),
+    **dict.fromkeys(("b", "strong"), "bold words"),
+    **dict.fromkeys(("i", "em", "span", "small", "mark", "font", "u", "abbr", "cite"), "words"),
+    **dict.fromkeys(("ul", "ol", "menu", "dl"), "list"),
+    **dict.fromkeys(("thead", "tbody", "tfoot"), "rows of a table"),
+    **dict.fromkeys(("td", "th"), "table cell"),
+    **dict.fromkeys(("input", "select", "textarea", "label", "output"), "form field"),
+    **dict.fromkeys(("pre", "code", "kbd", "samp"), "code"),
+    "p": "paragraph", "figure": "figure", "figcaption": "caption", "button": "button",
+    "a": "link", "li": "list entry", "dt": "term", "dd": "description", "table": "table",
+    "tr": "table row", "caption": "table caption", "section": "section block",
+    "article": "article", "aside": "aside", "nav": "navigation", "header": "header",
+    "footer": "footer", "main": "main part", "form": "form", "details": "part that opens",
+    "summary": "title of a part that opens", "blockquote": "quotation", "hr": "rule",
+    "address": "address", "fieldset": "group of fields", "legend": "title of a group",
+    "iframe": "embedded page", "video": "video", "audio": "sound", "time": "date",
+}  # fmt: skip
+_SKIPPED = frozenset(("html", "head", "body", "br", "wbr", "source", "option", "colgroup", "col"))
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """An element as the editor knows it. kind: in plain words. words: its first
+    few. id: the ID it has, or the name of an anchor, or "". empty: an empty marker."""
+
+    number: int
+    tag: str
+    kind: str
+    words: str
+    id: str
+    empty: bool
+
+
+def place(source: Source, number: int) -> Place:
+    """One element. Raises LookupError when there is none with that number."""
+    node = source.node(number)
+    id_ = str(node.attr("id") or (node.attr("name") if node.tag == "a" else "") or "")
+    empty = bool(id_) and is_marker(node)
+    said = [] if empty else (words(node) or _caption(node)).split()
+    few = " ".join(said[:_FEW]) + ("…" if len(said) > _FEW else "")
+    return Place(number, node.tag, "marker" if empty else _kind(node), few, id_, empty)
+
+
+def _caption(node: Node) -> str:
+    """What a picture without alternative text is called: its figure's caption."""
+    figure = next((up for up in node.ancestors if isinstance(up, Node)), None)
+    caption = figure.select_one("figcaption") if figure and figure.tag == "figure" else None
+    return words(caption) if caption else ""
+
+
+def _kind(node: Node) -> str:
+    if node.attr("role") in ("button", "heading"):
+        return str(node.attr("role"))
+    if node.tag == "input" and node.attr("type") in ("button", "submit", "reset", "image"):
+        return "button"
+    return kind_of_tag(node.tag)
+
+
+def kind_of_tag(tag: str) -> str:
+    """What an element with that tag is called, as far as the tag tells."""
+    return KINDS.get(tag, "block")
+
+
+def line(source: Source, number: int) -> list[Place]:
+    """The element and what stands around it, step by step outward, up to the body."""
+    node = source.node(number)
+    around = [node, *(above for above in node.ancestors if isinstance(above, Node))]
+    if any(one.tag == "svg" for one in around[1:]):  # a drawing is one thing to a reader
+        around = around[next(i for i, one in enumerate(around) if one.tag == "svg") :]
+    return [place(source, source.number(one)) for one in around if one.tag not in _SKIPPED]
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """How a browser shows an element, in CSS pixels.
+
+    ground: its own background as `rgb(…)`, "" when what is behind shows through.
+    wide: whether it runs across the whole page. beside: whether something stands
+    beside it, as columns do. in_grid: whether what is around gives each of its
+    children a place of its own (CSS Flexbox, CSS Grid). heading: the heading
+    inside it, or the last before it; heading_top, heading_bottom: where that is.
+    """
+
+    top: float
+    ground: str = ""
+    wide: bool = False
+    beside: bool = False
+    in_grid: bool = False
+    heading: int | None = None
+    heading_top: float = 0
+    heading_bottom: float = 0
+
+
+def looks_like(kind: str, look: Look) -> str:
+    """The kind, more closely named by what a reader sees of it."""
+    if kind == "link" and look.ground:
+        return "button"
+    if kind not in ("block", "section block", "aside", "article", "header", "footer"):
+        return kind
+    if look.ground:
+        return f"{colour(look.ground)} {'band' if look.wide else 'box'}".strip()
+    return "column" if look.beside else kind
+
+
+def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
+    """Where a reader lands who is sent to the element, in one sentence, and
+    whether that is a good place. CSSOM View, "scroll an element into view": its
+    top edge comes to the top of the view."""
+    name = looks_like(spot.kind, look)
+    if look.heading is None:
+        return f"A hop lands at the top of this {name}.", True
+    title = words(source.node(look.heading)) or "without words"
+    if look.heading == spot.number:
+        return "A hop lands with this heading at the top of the view.", True
+    air = round(look.heading_top - look.top)
+    inside = spot.number < look.heading <= source.last_inside(spot.number)
+    if inside or (spot.empty and air >= 0):
+        if air <= 4:
+            return f"A hop lands at the top of this {name}, right at its heading “{title}”.", True
+        said = f"A hop lands at the top of this {name}, {air} px above the heading “{title}”."
+        return (said, True) if air <= 200 else (f"{said} That is a lot to look past.", False)
+    under = round(look.top - look.heading_bottom)
+    if under < 40:
+        return (
+            f"A hop lands right below the heading “{title}”, which readers would not see: it is "
+            "cut off above the view.",
+            False,
+        )
+    return (
+        f"A hop lands at this {name}. Its heading “{title}” stands {under} px above, out of view.",
+        spot.kind in _SEEN_ALONE,
+    )
+
+
+# What makes sense to a reader without the heading above it.
+_SEEN_ALONE = ("picture", "figure", "button", "table", "table row", "list entry", "form", "video",
+               "form field", "part that opens", "term", "embedded page")  # fmt: skip
+
+# Hues in degrees up to which a colour has that name (common practice, no source).
+_HUES = (
+    (14, "red"), (44, "orange"), (68, "yellow"), (165, "green"), (195, "turquoise"),
+    (258, "blue"), (320, "purple"), (345, "pink"), (360, "red"),
+)  # fmt: skip
+
+
+def colour(css: str) -> str:
+    """A computed colour (CSS Color 4, `rgb()`) as people name it; "" for no `rgb()`."""
+    parts = re.findall(r"[\d.]+", css) if css.startswith("rgb") else []
+    if len(parts) < 3:
+        return ""
+    red, green, blue = (float(part) / 255 for part in parts[:3])
+    hue, light, strong = colorsys.rgb_to_hls(red, green, blue)
+    if light > 0.96:
+        return "white"
+    if light < 0.08:
+        return "black"
+    tone = "light " if light > 0.72 else "dark " if light < 0.3 else ""
+    # HLS makes much of little colour near white and black; the spread is what is seen.
+    grey = strong < 0.1 or max(red, green, blue) - min(red, green, blue) < 0.05
+    if grey:
+        return f"{tone}grey"
+    name = next(name for top, name in _HUES if hue * 360 <= top)
+    return "pink" if tone + name == "light red" else tone + name

@@ -1,0 +1,212 @@
+"""IDs: what is valid, what is advised, and what to suggest for a section.
+
+Valid is little: HTML Standard 3.2.6, "The id attribute": at least one
+character, no ASCII whitespace, unique in its tree. The rest is advice, common
+practice with no written source, and never forced.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Container
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from slugify import slugify
+
+from innerhop.core.names import transliteration
+
+ASCII_WHITESPACE = "\t\n\f\r "  # Infra Standard 4.6
+_LONGEST_ADVISED = 40
+_LONGEST_SUGGESTED = 32
+_LONGEST_ALLOWED = 2_000  # ours: what an address can carry without being cut on its way
+_LONGEST_READ = 400  # of a heading, before it is cut to size
+_UNSEEN = ("Cf", "Zs", "Zl", "Zp")
+_EMPTY_NAMES = re.compile(
+    r"(?:untitled|section|heading|block|element|item|anchor|link|id|row|column|new|title|text)"
+    r"(?:[-_]?\d+)?"
+)
+_UUID = re.compile(r"[0-9a-f]{8}-(?:[0-9a-f]{4}-){3}[0-9a-f]{12}", re.IGNORECASE)
+_DATE = re.compile(r"(?:19|20)\d{6}")
+
+
+class Naming(NamedTuple):
+    """How a page's IDs are named. language: of the words they are made of (BCP 47).
+    own_letters: whether they keep the letters of that language."""
+
+    language: str = "en"
+    own_letters: bool = False
+
+
+PLAIN = Naming()
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What is to be said of an ID that someone typed.
+
+    id: what would be written: the typed text less a leading hash and outer
+    space. Empty when nothing is left.
+    valid: whether the HTML Standard lets it stand.
+    said: one plain line, empty when there is nothing to say.
+    fix: an ID that follows the advice, when `id` does not; else empty.
+    """
+
+    id: str
+    valid: bool
+    said: str
+    fix: str
+
+
+def read(typed: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> Reading:
+    """Help with a typed ID: what it becomes, whether it may stand, and advice.
+
+    `taken` holds the IDs that other elements of the page as served have.
+    """
+    bare = typed.strip(ASCII_WHITESPACE)
+    id_ = bare.lstrip("#").strip(ASCII_WHITESPACE)
+    taken_off = "The # is put in front for you, so it is left out here. " if id_ != bare else ""
+    if not id_:
+        return Reading("", False, taken_off + "An ID needs at least one letter or digit.", "")
+    fix = suggest(id_, naming, taken)
+    if len(id_) > _LONGEST_ALLOWED:
+        return Reading(id_, False, f"This has {len(id_)} characters; keep it under 40.", fix)
+    if not _can_be_kept(id_):
+        return Reading(id_, False, "This holds characters that no page can carry.", fix)
+    if any(character in ASCII_WHITESPACE for character in id_):
+        said = "An ID can't hold spaces: browsers would not find it. Join the words by hyphens."
+        return Reading(id_, False, taken_off + said, fix)
+    if id_ in taken:
+        said = (
+            f"Another part of this page has the ID “{id_}”, and readers always arrive at the first."
+        )
+        return Reading(id_, False, taken_off + said, fix)
+    advice = _advice(id_, naming)
+    return Reading(id_, True, taken_off + advice, fix if advice and fix != id_ else "")
+
+
+def _can_be_kept(id_: str) -> bool:
+    """No lone surrogates and no control characters: they would not survive being saved."""
+    return all(unicodedata.category(character) not in ("Cs", "Cc") for character in id_)
+
+
+def _advice(id_: str, naming: Naming) -> str:
+    """Advice on a valid ID: common practice, no source."""
+    if any(unicodedata.category(character) in _UNSEEN for character in id_):
+        return "This holds a character that nobody can see, so a link typed by hand would miss it."
+    if id_.lower() == "top":
+        return "Links to #top lead to the top of every page. With this ID they would lead here."
+    if "#" in id_:
+        return "A # inside an ID confuses readers of the address."
+    if "%" in id_:
+        return "A % inside an ID is easily read as a code in the address."
+    if id_ != id_.lower():
+        return (
+            "Capitals count in an ID, so a link must repeat them exactly. Small letters are safer."
+        )
+    if not id_[0].isalpha():
+        return "Style sheets and older systems want an ID to begin with a letter."
+    if not all(c in "-_" or unicodedata.category(c)[0] in "LMN" for c in id_):
+        return "Letters, digits, hyphens and underscores travel best in an address."
+    if not id_.isascii() and not naming.own_letters:
+        return "Copied addresses show such letters as codes. Plain a to z travels better."
+    if len(id_) > _LONGEST_ADVISED:
+        return f"Readers see this in the address bar, and {len(id_)} characters are a lot."
+    if says_nothing(id_):
+        return "This says nothing about the section to someone who reads the address."
+    return ""
+
+
+def says_nothing(id_: str) -> bool:
+    """Names such as `section-3` or `untitled` (common practice, no source)."""
+    return bool(_EMPTY_NAMES.fullmatch(id_.lower()))
+
+
+def looks_generated(id_: str) -> bool:
+    """IDs that a site's system made up and may make anew: long numbers, random
+    strings such as `block-7f3a9c21` (common practice, no source)."""
+    if _UUID.search(id_):
+        return True
+    return any(_is_random(part) for part in re.split(r"[^A-Za-z0-9]+", id_))
+
+
+def _is_random(part: str) -> bool:
+    if len(part) < 6:
+        return False
+    if part.isdigit():
+        return not _DATE.fullmatch(part)
+    return len(re.findall(r"\d+|\D+", part)) >= 4
+
+
+def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> str:
+    """A good ID for a section with that heading, free on its page.
+
+    Words of the text in small letters joined by hyphens, in the site's own
+    letters or written with a to z as the language asks, cut at a word; `-2`,
+    `-3`… when taken.
+    """
+    # Apostrophes go without a trace: "skipper's" is one word.
+    plain = re.sub(r"[’'ʼ]", "", text)
+    name = (_kept(plain) if naming.own_letters else _plain(plain, naming.language)) or "part"
+    if not name[0].isalpha():
+        name = f"part-{name}"
+    return free(name, taken)
+
+
+# Words that don't belong at either end of a name (common practice, no source).
+_LITTLE = {
+    "en": "a an the of to in on at for from and or with by is are it its this that into as",
+    "de": "der die das ein eine einer eines dem den des im in am an auf für von und oder mit zu",
+    "fr": "le la les un une des de du d l à au aux en et ou pour par sur avec dans",
+    "es": "el la los las un una de del en a al y o por para con",
+    "it": "il lo la i gli le un una di del della in a al e o per con su",
+    "nl": "de het een van in op aan voor en of met te bij is",
+}
+_WORDS_OF_A_NAME = 4
+
+
+def first_words(text: str, language: str = "en") -> str:
+    """The few words of running text that could name it: up to its first stop,
+    four at most, without little words at either end."""
+    clause = re.split(r"[.,:;!?…()–—]", text.strip(), maxsplit=1)[0] or text
+    little = set(_LITTLE.get(transliteration.primary(language), "").split())
+    words = clause.split()
+    while len(words) > 1 and words[0].lower() in little:
+        words = words[1:]
+    words = words[:_WORDS_OF_A_NAME]
+    while len(words) > 1 and words[-1].lower() in little:
+        words = words[:-1]
+    return " ".join(words)
+
+
+def _plain(text: str, language: str) -> str:
+    return slugify(
+        transliteration.spelled(text[:_LONGEST_READ], language),
+        max_length=_LONGEST_SUGGESTED,
+        word_boundary=True,
+        save_order=True,
+        replacements=transliteration.table(language),
+    )
+
+
+def _kept(text: str) -> str:
+    """The words in their own letters. Marks that belong to a letter stay with it."""
+    lower = unicodedata.normalize("NFC", text[:_LONGEST_READ]).lower()
+    spaced = "".join(c if unicodedata.category(c)[0] in "LMN" else " " for c in lower)
+    words = spaced.split()
+    name = "-".join(words)
+    if len(name) <= _LONGEST_SUGGESTED:
+        return name
+    head = name[: _LONGEST_SUGGESTED + 1].rpartition("-")[0]
+    return head or name[:_LONGEST_SUGGESTED]
+
+
+def free(name: str, taken: Container[str]) -> str:
+    """`name`, or with the first of `-2`, `-3`… that nothing on the page has."""
+    if name not in taken:
+        return name
+    number = 2
+    while f"{name}-{number}" in taken:
+        number += 1
+    return f"{name}-{number}"

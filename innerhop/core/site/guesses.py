@@ -1,0 +1,89 @@
+"""What a broken hop most likely means: the commonest slips of the hand in an
+address, each recognised by what it leaves behind.
+
+The slips are common practice, no source; that one is likelier than another is
+their order here.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from rapidfuzz import fuzz, process
+from rapidfuzz.distance import OSA
+
+from innerhop.core.addresses.fragments import percent_decode
+from innerhop.core.names.ids import Naming, suggest
+
+NEAR = 80  # of 100: how alike two names are for one to be a slip of the other
+_MOST = 3
+_SHORT = 4  # letters: of fewer, one slip makes another word
+
+
+class Meant(NamedTuple):
+    """An ID that was likely meant, of which page, and the slip, in one line."""
+
+    page: int
+    id: str
+    why: str
+
+
+def likely(
+    fragment: str,
+    page: int,
+    ids: Mapping[int, Sequence[str]],
+) -> list[Meant]:
+    """What a fragment that finds nothing could mean, likeliest first.
+
+    page: the page that it leads to. ids: of every page of the site, by page; the
+    page itself among them.
+    """
+    asked = percent_decode(fragment)
+    here = ids.get(page, ())
+    found = [Meant(page, id_, why) for id_, why in _slips(asked, here)]
+    for other, names in ids.items():
+        if other != page and asked in names:
+            found.append(Meant(other, asked, "It is on another page."))
+    found += [Meant(page, id_, "A slip of a letter.") for id_ in _near(asked, here)]
+    kept: dict[tuple[int, str], Meant] = {}
+    for one in found:
+        kept.setdefault((one.page, one.id), one)
+    return list(kept.values())[:_MOST]
+
+
+def _slips(asked: str, ids: Sequence[str]) -> list[tuple[str, str]]:
+    bare = asked.strip("#").strip()
+    found = []
+    if bare != asked and bare in ids:
+        what = "A # too many." if "#" in asked else "A space that does not belong there."
+        found.append((bare, what))
+    for id_ in ids:
+        if id_ != bare and id_.casefold() == bare.casefold():
+            found.append((id_, "Capitals count in an ID."))
+        elif id_ != bare and _plain(id_) == _plain(bare):
+            found.append((id_, "Spaces, hyphens or letters are written differently."))
+    return found
+
+
+def _plain(name: str) -> str:
+    return suggest(re.sub(r"[\s_.-]+", " ", name), Naming())
+
+
+def _near(asked: str, ids: Sequence[str]) -> list[str]:
+    matches = process.extract(asked, ids, scorer=fuzz.ratio, score_cutoff=NEAR, limit=_MOST)
+    found = [match[0] for match in matches]
+    # Two letters changed over are one slip, though in a short name they are half of it.
+    if len(asked) >= _SHORT:
+        slips = process.extract(asked, ids, scorer=OSA.distance, score_cutoff=1, limit=_MOST)
+        found += [match[0] for match in slips if match[0] not in found]
+    return found
+
+
+def near_paths(path: str, paths: Sequence[str]) -> list[str]:
+    """Addresses of pages that a page's address could be a slip of, nearest first."""
+    asked = percent_decode(path).casefold().strip("/")
+    plain = {one: percent_decode(one).casefold().strip("/") for one in paths}
+    matches = process.extract(asked, plain, scorer=fuzz.ratio, score_cutoff=NEAR, limit=_MOST)
+    return [match[2] for match in matches]

@@ -1,0 +1,56 @@
+"""How values are written into markup: no more escaping than reading needs, and
+only characters that the page's own encoding has."""
+
+from __future__ import annotations
+
+import html
+import re
+
+from innerhop.core.edits import Edit
+from innerhop.core.source.file_encoding import FileEncoding
+
+# HTML Standard 13.1.2.3: what an unquoted attribute value may not hold.
+_NEEDS_QUOTES = re.compile("[\t\n\f\r \"'=<>`]")
+
+
+def attribute(name: str, value: str, encoding: FileEncoding, like: str = "") -> str:
+    """`name="value"` as it stands in a tag.
+
+    like: the attribute as it stands there now, whose quotes are kept.
+    """
+    written = escape(value, encoding)
+    bare = re.fullmatch(r"[^=\s]+\s*=\s*[^\"'\s].*", like, re.DOTALL)
+    if bare and written and not _NEEDS_QUOTES.search(written) and not written.endswith("/"):
+        return f"{name}={written}"
+    if like.endswith("'") and "'" not in written:
+        return f"{name}='{written}'"
+    return f'{name}="{written.replace(chr(34), "&quot;")}"'
+
+
+def new_value(start: int, old: str, name: str, value: str, encoding: FileEncoding) -> Edit:
+    """The edit that gives an attribute, which stands as `old` at `start`, another
+    value: between its quotes where it has some, and nothing else of it."""
+    quoted = re.fullmatch(r"([^=]*=\s*)([\"'])(.*)\2", old, re.DOTALL)
+    if quoted is None:
+        return Edit(start, old, attribute(name, value, encoding, like=old))
+    before, quote, inner = quoted.groups()
+    reference = "&quot;" if quote == '"' else "&#39;"
+    written = escape(value, encoding).replace(quote, reference)
+    return Edit(start + len(before) + 1, inner, written)
+
+
+def escape(value: str, encoding: FileEncoding) -> str:
+    """A value as it stands between quotes: `&` as a reference where it would begin
+    one (HTML Standard 13.2.5.72), and all that the encoding can't write."""
+    return _as_references(re.sub(r"&(?=[#a-zA-Z0-9])", "&amp;", value), encoding)
+
+
+def text(words: str, encoding: FileEncoding) -> str:
+    """Words as they stand between tags: nothing in them is markup."""
+    return _as_references(html.escape(words, quote=False), encoding)
+
+
+def _as_references(written: str, encoding: FileEncoding) -> str:
+    if encoding.can_write(written):
+        return written
+    return "".join(c if encoding.can_write(c) else f"&#{ord(c)};" for c in written)

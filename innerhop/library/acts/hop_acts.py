@@ -1,0 +1,232 @@
+"""Acts on hops: making one of words or of a part of a page, putting a new link
+beside a part, leading a link elsewhere, and how it opens and is written."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from innerhop.core.addresses import address_forms, link_target
+from innerhop.core.edits import Edit
+from innerhop.core.facts import hidden_parts, places
+from innerhop.core.names import link_words
+from innerhop.core.planners import hopping, links_beside, renaming, selection
+from innerhop.core.planners.wrapping import CannotLink
+from innerhop.library.acts.base import (
+    Act,
+    Goal,
+    Outside,
+    check_end,
+    fragment_of,
+    in_copies,
+    joined,
+    link_to,
+    marked,
+    on_pages,
+    start_of,
+    title_of,
+)
+from innerhop.library.changes.changes import Plan
+from innerhop.library.index import shared_parts
+from innerhop.library.index.shared_parts import Copy
+from innerhop.library.index.texts import PageText, current
+from innerhop.library.models import Link, Mark, Page
+
+
+@dataclass(frozen=True)
+class Manner:
+    """How a hop is written and opens. form: one of address_forms.FORMS, or "" for the
+    site's way. new_tab: None to leave a link that is there as it is."""
+
+    form: str = ""
+    new_tab: bool | None = None
+
+
+AS_USUAL = Manner()
+Values = dict[str, str | None]
+
+
+def hop(page: Page, words: selection.Words, end: Goal, manner: Manner = AS_USUAL) -> Act:
+    """Make a link of the words, and mark the section it ends at if it must be.
+
+    Raises wrapping.CannotLink, marking.CannotMark, address_forms.CannotWrite or NoSuchEnd.
+    """
+    text = current(page)
+    said = selection.text_of(text.source, words)
+
+    def make(copy: PageText, number: int, values: Values) -> Sequence[Edit]:
+        chosen = _shifted(words, number)
+        return hopping.plan_hop(copy.source, chosen, values, copy.revision.encoding)
+
+    return _started(page, words.start.number, end, manner, _New(make, f"Linked “{said}”", said))
+
+
+def element(page: Page, number: int, end: Goal, manner: Manner = AS_USUAL) -> Act:
+    """Make a link of a part of the page: a picture, a button, a block. Raises the
+    same."""
+    spot = places.place(current(page).source, number)
+
+    def make(copy: PageText, at: int, values: Values) -> Sequence[Edit]:
+        return hopping.plan_element(copy.source, at, values, copy.revision.encoding)
+
+    what = f"Linked the {spot.kind}" + (f" “{spot.words}”" if spot.words else "")
+    return _started(page, number, end, manner, _New(make, what, spot.words))
+
+
+def new_link(
+    page: Page,
+    number: int,
+    end: Goal,
+    manner: Manner = AS_USUAL,
+    *,
+    side: str,
+    words: str,
+    like: int | None = None,
+) -> Act:
+    """Put a new link before or after a part of the page. like: the number of a
+    link or button that it is to be a copy of. Raises the same."""
+
+    region = shared_parts.around(page, number)
+    if like is not None and region and not region.number <= like <= region.last:
+        raise CannotLink(
+            "This part is on several pages, and the button to copy stands outside it. Choose a "
+            "look that is in this part, or a plain link."
+        )
+
+    def make(copy: PageText, at: int, values: Values) -> Sequence[Edit]:
+        model = None if like is None else like + at - number
+        link = links_beside.New(words, values, model)
+        return links_beside.plan_beside(copy.source, at, side, link, copy.revision.encoding)
+
+    said = " ".join(words.split())
+    return _started(page, number, end, manner, _New(make, f"Put in a link “{said}”", said))
+
+
+@dataclass(frozen=True)
+class _New:
+    """A hop that is to be: how it is put into a text, at an element's number there;
+    the beginning of the line that says so; the words that readers click. link: the
+    one that is there and is led elsewhere."""
+
+    make: Callable[[PageText, int, Values], Sequence[Edit]]
+    said: str
+    words: str
+    link: Link | None = None
+
+
+def _started(page: Page, number: int, end: Goal, manner: Manner, new: _New) -> Act:
+    """A hop, on every page that shares the part where it starts."""
+    check_end(end)
+    copies = shared_parts.copies(page, number)
+    is_shared = len(copies) > 1
+    plans = [
+        Plan(copy.page, copy.page.revision, _filled(new, copy, end, manner, is_shared))
+        for copy in copies
+    ]
+    href = link_to(page, end, is_shared, manner.form)
+    now = " now" if new.link else ""
+    said = f"{new.said} to {href}{now}{on_pages(plans)}"
+    notes = _notes(page, end, manner, new)
+    return _with_mark(Act(said, plans, href, notes, forms=forms_of(page, end, is_shared)), end)
+
+
+def forms_of(page: Page, end: Goal, is_shared: bool) -> list[address_forms.Written]:
+    """How a hop from the page to that end could be written; one to another site is
+    written in one way."""
+    if isinstance(end, Outside):
+        return []
+    return address_forms.all_forms(
+        start_of(page, is_shared), end.page.address, fragment_of(page, end)
+    )
+
+
+def _filled(
+    new: _New, copy: Copy, end: Goal, manner: Manner, is_shared: bool
+) -> Callable[[PageText], Sequence[Edit]]:
+    more = link_target.attributes(bool(manner.new_tab), isinstance(end, Outside))
+    values = {"href": link_to(copy.page, end, is_shared, manner.form), **more}
+    return lambda text: new.make(text, copy.number, values)
+
+
+def _shifted(words: selection.Words, number: int) -> selection.Words:
+    """The words in another copy of the region they are in."""
+    by = number - words.start.number
+    start, end = words.start, words.end
+    return selection.Words(
+        replace(start, number=start.number + by), replace(end, number=end.number + by), words.text
+    )
+
+
+def _with_mark(act: Act, end: Goal) -> Act:
+    """The same act, with the section that it ends at marked if it has no mark."""
+    if isinstance(end, Outside) or end.number is None:
+        return act
+    said = f"{act.said} and marked “{title_of(current(end.page), end.number)}”"
+    marks = in_copies(end.page, end.number, marked(end.id))
+    return replace(act, said=said, plans=joined([*act.plans, *marks]))
+
+
+def retarget(page: Page, link: Link, end: Goal, manner: Manner = AS_USUAL) -> Act:
+    """Let a link that is there lead to another end, or be written or open in
+    another way, and mark its end if it must be. Raises as above."""
+    outside = isinstance(end, Outside)
+
+    def make(copy: PageText, number: int, values: Values) -> Sequence[Edit]:
+        wanted: Values = {}
+        if copy.source.node(number).attr("href") != values["href"]:
+            wanted["href"] = values["href"]
+        if manner.new_tab is not None:
+            wanted |= link_target.changed(copy.source, number, manner.new_tab, outside)
+        return renaming.plan_links(copy.source, {number: wanted}, copy.revision.encoding)
+
+    new = _New(make, f"“{link.text or 'A picture'}” leads", link.text, link)
+    return _started(page, link.number, end, manner, new)
+
+
+def reopen(page: Page, link: Link, new_tab: bool) -> Act:
+    """Let a link open in a new tab, or in the same one."""
+    outside = not link.key
+
+    def make(text: PageText, number: int) -> Sequence[Edit]:
+        values = link_target.changed(text.source, number, new_tab, outside)
+        return renaming.plan_links(text.source, {number: values}, text.revision.encoding)
+
+    plans = in_copies(page, link.number, make)
+    where = "in a new tab" if new_tab else "in the same tab"
+    notes = [link_target.IN_PAGE] if new_tab and link.key == page.key else []
+    said = f"“{link.text or 'A picture'}” opens {where} now{on_pages(plans)}"
+    return Act(said, plans, link.href, notes)
+
+
+def _notes(page: Page, end: Goal, manner: Manner, new: _New) -> list[str]:
+    """What the editor should know of a hop before it is made."""
+    found = [link_words.trouble(new.words)]
+    others = Link.objects.filter(page=page).exclude(pk=new.link.pk if new.link else 0)
+    opens_anew = new.link.new_tab if new.link and manner.new_tab is None else manner.new_tab
+    place: Hashable
+    if isinstance(end, Outside):
+        place = end.href
+    else:
+        place = (end.page.key, fragment_of(page, end) or "")
+        found.append(_closed(end.page, end.id, end.number))
+        if opens_anew and end.page.pk == page.pk:
+            found.append(link_target.IN_PAGE)
+    found.append(same_words(others).trouble(new.words, place))
+    return [one for one in found if one]
+
+
+def same_words(links: Iterable[Link]) -> link_words.SameWords:
+    """Which words of these links, all of one page, lead to several places."""
+    return link_words.SameWords(
+        (one.text, (one.key, one.fragment or "") if one.key else one.href) for one in links
+    )
+
+
+def _closed(page: Page, id_: str, number: int | None) -> str:
+    """What is to be said of an end that stands in a closed part."""
+    if number is not None:
+        state = hidden_parts.states(current(page).source).get(number, "")
+    else:
+        row = Mark.objects.filter(page=page, value=id_).order_by("number").first()
+        state = row.closed if row else ""
+    return hidden_parts.SAID.get(state, "")

@@ -1,0 +1,299 @@
+"""Acts on marks: giving IDs to any part of a page, renaming, moving and taking
+them away, with every hop that lands there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Sequence
+
+from innerhop.core.edits import Edit
+from innerhop.core.facts import places
+from innerhop.core.planners import headings, markers, marking, renaming
+from innerhop.core.planners.marking import CannotMark
+from innerhop.library.acts.base import (
+    Act,
+    End,
+    Make,
+    counted,
+    in_copies,
+    joined,
+    link_to,
+    marked,
+    on_links,
+    on_pages,
+    title_of,
+)
+from innerhop.library.changes.changes import Plan
+from innerhop.library.index import shared_parts
+from innerhop.library.index.shared_parts import Copy
+from innerhop.library.index.texts import PageText, current
+from innerhop.library.models import Link, Mark, Page
+from innerhop.library.seek import hops_to_mark
+
+
+def mark(page: Page, wanted: Sequence[tuple[int, str]]) -> Act:
+    """Give elements, by number, these IDs, as one change. Raises CannotMark."""
+    _check_free_elsewhere(page, wanted)
+    plans = [plan for number, id_ in wanted for plan in in_copies(page, number, marked(id_))]
+    own = [number for number, _ in wanted if len(shared_parts.copies(page, number)) == 1]
+    if len(own) == len(wanted):  # the common case, proved and planned at once
+        plans = [Plan(page, page.revision, lambda text: _marks(text, wanted))]
+    text = current(page)
+    if len(wanted) == 1:
+        number, id_ = wanted[0]
+        return Act(f"Marked {_called(text, number)} as #{id_}{on_pages(plans)}", joined(plans))
+    first = title_of(text, wanted[0][0])
+    return Act(f"Marked {len(wanted)} sections, from “{first}” on", joined(plans))
+
+
+def _marks(text: PageText, wanted: Sequence[tuple[int, str]]) -> list[Edit]:
+    return marking.plan_marks(text.source, text.facts, wanted, text.revision.encoding)
+
+
+def _check_free_elsewhere(page: Page, wanted: Sequence[tuple[int, str]]) -> None:
+    """In a shared part, an ID must be free on every page that has the part."""
+    for number, id_ in wanted:
+        for copy in shared_parts.copies(page, number)[1:]:
+            if id_ in hops_to_mark.taken(copy.page):
+                raise CannotMark(
+                    f"“{copy.page.title}” shares this part and has the ID “{id_}” already, so "
+                    "readers there would arrive at the first of the two."
+                )
+
+
+def marker(page: Page, number: int, side: str, id_: str) -> Act:
+    """Put an empty marker beside an element. Raises CannotMark."""
+    copies = shared_parts.copies(page, number)
+    marking.check_id(id_, hops_to_mark.taken_on_all([Copy(copy.page, -1) for copy in copies]))
+    plans = in_copies(page, number, _marker(side, id_))
+    text = current(page)
+    where = {markers.BEFORE: "before", markers.AFTER: "after", markers.INSIDE: "at the start of"}
+    said = f"Put the marker #{id_} {where[side]} {_called(text, number)}{on_pages(plans)}"
+    return Act(said, plans, notes=_warnings(text, number, side))
+
+
+def _marker(side: str, id_: str) -> Make:
+    return lambda text, number: markers.plan_marker(
+        text.source, number, side, id_, text.revision.encoding
+    )
+
+
+def _called(text: PageText, number: int) -> str:
+    """An element in a line that speaks of it."""
+    spot = places.place(text.source, number)
+    return f"“{spot.words}”" if spot.words else f"a {spot.kind}"
+
+
+def _warnings(text: PageText, number: int, side: str) -> list[str]:
+    heading = markers.heading_above(text.source, number, side)
+    if heading is None:
+        return []
+    title = title_of(text, text.source.number(heading))
+    return [
+        f"This is right below the heading “{title}”, so readers would not see the heading: it is "
+        "cut off above the view. Put the marker before the heading."
+    ]
+
+
+def move(page: Page, number: int, to: int, side: str) -> Act:
+    """Move a mark to another element, or as an empty marker beside one. Hops to
+    it arrive there from then on. Raises CannotMark."""
+    text = current(page)
+    found = marking.mark_of(text.facts, number)
+    part, target = shared_parts.around(page, number), shared_parts.around(page, to)
+    if (part and part.number) != (target and target.number):
+        raise CannotMark(
+            "A mark can't be moved between this page's own content and a part that pages share."
+        )
+
+    def make(copy_text: PageText, at: int) -> list[Edit]:
+        encoding = copy_text.revision.encoding
+        return marking.plan_move(
+            copy_text.source, copy_text.facts, at, at + to - number, side=side, encoding=encoding
+        )
+
+    plans = in_copies(page, number, make)
+    said = f"Moved #{found.value} to {_called(text, to)}{on_pages(plans)}"
+    return Act(said, plans, notes=_warnings(text, to, side))
+
+
+def rename(
+    page: Page, number: int, new: str, keep: bool = False, follow: Collection[int] | None = None
+) -> Act:
+    """Rename a mark, and with it every hop to it on every page.
+
+    keep: leave the old ID as an empty marker at the same place. follow: which
+    hops, by the primary keys of their links, are to go with it; None for all that
+    land there today, whatever other part has the same ID. Raises CannotMark.
+    """
+    found = _mark_row(page, number)
+    copies = shared_parts.copies(page, number)
+    if new == found.value:
+        raise CannotMark("That is the ID it has. Type another one.")
+    marking.check_id(new, hops_to_mark.taken_on_all(copies))
+    known = hops_to_mark.arriving(copies)
+    links = [link for copy in copies for link in known.at(copy)]
+    if follow is not None:
+        links = _chosen(known, follow)
+    stuck = hops_to_mark.stuck(links)
+    if stuck and not keep:
+        raise CannotMark(
+            f"{counted(len(stuck), 'hop')} to it {_stand(stuck)} in a part that can’t be edited. "
+            "Leave the old ID as a marker, so that they still arrive."
+        )
+    changed = hops_to_mark.outcome(known, copies, new, links)
+    if changed.captured:
+        raise CannotMark(
+            f"{counted(len(changed.captured), 'hop')} written #{new} {_lead(changed.captured)} "
+            "elsewhere today and would come here instead. Choose another ID."
+        )
+    can_follow = [link for link in links if link not in stuck]
+    plans = [
+        *(Plan(c.page, c.page.revision, _rename(c.number, found.value, new, keep)) for c in copies),
+        *on_links(can_follow, lambda _: new, renaming.plan_follow),
+    ]
+    notes = _mentions(page, found.value)
+    if changed.mended:
+        notes.append(f"{counted(len(changed.mended), 'broken hop')} will arrive here: #{new}.")
+    kept = f"; #{found.value} stays as a marker" if keep else ""
+    hops = f" with {counted(len(can_follow), 'hop')}" if can_follow else ""
+    said = f"Renamed #{found.value} to #{new}{hops}{kept}{on_pages(copies)}"
+    return Act(said, joined(plans), notes=notes)
+
+
+def _mark_row(page: Page, number: int) -> Mark:
+    rows = Mark.objects.filter(page=page, number=number).order_by("attribute")
+    found = rows.first()
+    if found is None:
+        raise CannotMark("This has no ID any more. Load the page again to see it as it is.")
+    return found
+
+
+def _chosen(known: hops_to_mark.Arriving, follow: Collection[int]) -> list[Link]:
+    links = [link for some in known.links.values() for link in some]
+    return [link for link in links if link.pk in follow]
+
+
+def _rename(number: int, old: str, new: str, keep: bool) -> Callable[[PageText], Sequence[Edit]]:
+    def make(text: PageText) -> list[Edit]:
+        encoding = text.revision.encoding
+        edits = renaming.plan_rename(text.source, text.facts, number, new, encoding)
+        return [*edits, *_left_marker(text, number, old)] if keep else edits
+
+    return make
+
+
+def _left_marker(text: PageText, number: int, old: str) -> list[Edit]:
+    """An empty marker with the old ID, as near before the element as one can stand."""
+    try:
+        return markers.plan_marker(text.source, number, markers.BEFORE, old, text.revision.encoding)
+    except CannotMark:
+        return markers.plan_marker(text.source, number, markers.INSIDE, old, text.revision.encoding)
+
+
+def _mentions(page: Page, id_: str) -> list[str]:
+    """Where the site's own styles and scripts name the ID: they don't follow."""
+    where = [f"This page’s own {tag}" for tag in renaming.mentioned_on(current(page).source, id_)]
+    kinds = ("text/css", "text/javascript", "application/javascript")
+    for asset in page.site.assets.filter(media_type__in=kinds):
+        if renaming.mentions(bytes(asset.content).decode("utf-8", "replace"), id_):
+            where.append(asset.path)
+    return [f"{', '.join(where)} names #{id_} too, and does not follow."] if where else []
+
+
+BREAK, KEEP, RETARGET = "break", "keep", "retarget"
+
+
+def take_away(page: Page, number: int, then: str, end: End | None = None) -> Act:
+    """Take a mark away. then: what becomes of the hops that land there: they
+    BREAK, the old ID is left as a marker (KEEP), or they lead to another end
+    (RETARGET). Raises CannotMark."""
+    found = _mark_row(page, number)
+    copies = shared_parts.copies(page, number)
+    known = hops_to_mark.arriving(copies)
+    links = [link for copy in copies for link in known.at(copy)]
+    plans = in_copies(page, number, _take_away(found.value if then == KEEP else ""))
+    said = f"Took away #{found.value}{on_pages(plans)}"
+    if then == RETARGET and end is not None:
+        plans += on_links(links, _written(end), renaming.plan_addresses)
+        said += f"; {counted(len(links), 'hop')} now {_lead(links)} to {end.page.path}#{end.id}"
+    elif then == KEEP:
+        said = f"Left #{found.value} as a marker where it was{on_pages(plans)}"
+    elif links and _is_there_twice(copies, found.value):
+        said += f"; {counted(len(links), 'hop')} now {_lead(links)} to the other part with that ID"
+    elif links:
+        go = "goes" if len(links) == 1 else "go"
+        said += f", and {counted(len(links), 'hop')} to it {go} nowhere"
+    return Act(said, joined(plans), notes=_mentions(page, found.value))
+
+
+def _take_away(keep: str) -> Make:
+    def make(text: PageText, number: int) -> list[Edit]:
+        edits = marking.plan_take_away(text.source, text.facts, number)
+        return [*edits, *_left_marker(text, number, keep)] if keep else edits
+
+    return make
+
+
+def _written(end: End) -> Callable[[Link], str]:
+    """How a link to that end is written where it stands."""
+    return lambda link: link_to(
+        link.page, end, shared_parts.around(link.page, link.number) is not None
+    )
+
+
+def _is_there_twice(copies: Sequence[Copy], value: str) -> bool:
+    """Whether hops to the ID arrive at another part once the mark is gone."""
+    rows = Mark.objects.filter(page=copies[0].page, value=value)
+    return rows.exclude(number=copies[0].number).exists()
+
+
+def heading(page: Page, number: int, rank: int, id_: str) -> Act:
+    """Make a heading of a paragraph or a bold line, and mark it. Raises CannotMark."""
+    if id_:
+        _check_free_elsewhere(page, [(number, id_)])
+
+    def make(text: PageText, at: int) -> list[Edit]:
+        encoding = text.revision.encoding
+        return headings.plan_heading(text.source, text.facts, at, rank, id_=id_, encoding=encoding)
+
+    plans = in_copies(page, number, make)
+    spot = places.place(current(page).source, number)
+    marked = f" and marked it #{id_}" if id_ else ""
+    return Act(f"Made “{spot.words}” a heading of rank {rank}{marked}{on_pages(plans)}", plans)
+
+
+def rank(page: Page, number: int, to: int) -> Act:
+    """Change a heading's rank. Raises CannotMark."""
+    plans = in_copies(
+        page, number, lambda text, at: headings.plan_rank(text.source, text.facts, at, to)
+    )
+    title = title_of(current(page), number)
+    return Act(f"Made “{title}” a heading of rank {to}{on_pages(plans)}", plans)
+
+
+def from_class(page: Page, number: int, word: str) -> Act:
+    """Move an ID that was typed into the class field to where it belongs. It stays
+    in the class as well where a style sheet looks for it. Raises CannotMark."""
+    _check_free_elsewhere(page, [(number, word)])
+    styles = page.site.assets.filter(media_type="text/css")
+    sheets = [bytes(one.content).decode("utf-8", "replace") for one in styles]
+    keep = any(renaming.names_class(sheet, word) for sheet in sheets)
+
+    def make(text: PageText, at: int) -> list[Edit]:
+        encoding = text.revision.encoding
+        return marking.plan_from_class(
+            text.source, text.facts, at, word, keep=keep, encoding=encoding
+        )
+
+    plans = in_copies(page, number, make)
+    said = f"Moved “{word}” from the class to the ID{on_pages(plans)}"
+    notes = ["A style sheet looks for it in the class, so it stays there too."] if keep else []
+    return Act(said, plans, notes=notes)
+
+
+def _stand(links: Sequence[object]) -> str:
+    return "stands" if len(links) == 1 else "stand"
+
+
+def _lead(links: Sequence[object]) -> str:
+    return "leads" if len(links) == 1 else "lead"

@@ -1,0 +1,138 @@
+"""The copy sheet: for editors whose pages live in another system, what to enter
+there to do what was done here, step by step, ticked off as they go."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+
+from innerhop.core import copy_steps, style_lines
+from innerhop.core.copy_steps import Step
+from innerhop.core.edits import apply
+from innerhop.core.source.tree import Source
+from innerhop.library.hand_over import differences
+from innerhop.library.index import shared_parts
+from innerhop.library.models import Editor, Measure, Page, Site, Tick
+
+# The fields of a copy sheet as CSV and JSON, with what stands in each.
+FIELDS = {
+    "page": "The title of the page.",
+    "address": "The page’s address, in full.",
+    "step": "The step’s number on its page, in the order in which they are best done.",
+    "kind": "heading, id, marker, link, style, away (something to take away) or markup.",
+    "section": "The words of the heading that the part stands under.",
+    "part": "The part of the page: what kind it is, and its first words.",
+    "enter": "What to type or paste, as it is. An ID is without its #.",
+    "instead_of": "What stands there now, if anything.",
+    "note": "How it is done.",
+    "done": "Whether it has been ticked off: true or false.",
+}
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """One page's part of the copy sheet. done: the keys of the steps ticked off."""
+
+    page: Page
+    steps: list[Step]
+    done: frozenset[str]
+
+    @property
+    def rows(self) -> list[tuple[Step, bool]]:
+        """Each step, with whether it is done."""
+        return [(step, step.key in self.done) for step in self.steps]
+
+    @property
+    def left(self) -> int:
+        """How many steps are not done yet."""
+        return sum(not done for _, done in self.rows)
+
+
+def of_page(page: Page) -> Sheet:
+    """What has to be entered for a page, since it came in."""
+    first, edits = differences.first_and_edits(page)
+    done = frozenset(page.ticks.values_list("key", flat=True))
+    if not edits:
+        return Sheet(page, [], done)
+    text = apply(first.text, edits)
+    return Sheet(page, copy_steps.steps(first.source, Source(text), edits), done)
+
+
+def of_site(site: Site) -> list[Sheet]:
+    """The sheets of all pages on which there is something to do. What is done in a
+    part that pages share is on the sheet of the first of them, once."""
+    touched = site.pages.filter(revision__gt=1).select_related("site")
+    seen: set[tuple[str, str]] = set()
+    sheets = []
+    for sheet in map(of_page, touched):
+        steps = list(_not_seen(sheet, seen)) if sheet.steps else []
+        if steps:
+            sheets.append(replace(sheet, steps=steps))
+    return sheets
+
+
+def _not_seen(sheet: Sheet, seen: set[tuple[str, str]]) -> Iterator[Step]:
+    parts = shared_parts.of_page(sheet.page)
+    for step in sheet.steps:
+        part = next((one for one in parts if one.number <= step.number <= one.last), None)
+        if part is None:
+            yield step
+        elif (part.digest, step.key) not in seen:
+            seen.add((part.digest, step.key))
+            once = f"This {part.kind} is the same on {part.pages} pages; enter it once."
+            yield replace(step, note=f"{step.note} {once}".strip())
+
+
+def tick(page: Page, key: str, on: bool, editor: Editor) -> Sheet:
+    """Tick a step off, or take the tick back. Raises LookupError for no step of the page."""
+    sheet = of_page(page)
+    if all(step.key != key for step in sheet.steps):
+        raise LookupError("no such step")
+    if on:
+        Tick.objects.get_or_create(page=page, key=key, defaults={"editor": editor})
+    else:
+        page.ticks.filter(key=key).delete()
+    return Sheet(page, sheet.steps, (sheet.done | {key}) if on else (sheet.done - {key}))
+
+
+def rows(sheets: Iterable[Sheet]) -> list[dict[str, object]]:
+    """The steps as rows with the FIELDS."""
+    return [
+        {
+            "page": sheet.page.title,
+            "address": sheet.page.address,
+            "step": number,
+            "kind": step.kind,
+            "section": step.section,
+            "part": step.what,
+            "enter": step.enter,
+            "instead_of": step.before,
+            "note": step.note,
+            "done": done,
+        }
+        for sheet in sheets
+        for number, (step, done) in enumerate(sheet.rows, 1)
+    ]
+
+
+@dataclass(frozen=True)
+class Styles:
+    """The lines of style that the site needs. smooth: "" when every page that was
+    looked at glides already. room: "" when no header covers anything. looked_at: how
+    many pages a browser has laid out."""
+
+    smooth: str
+    room: str
+    looked_at: int
+
+
+def styles(site: Site) -> Styles:
+    """What the pages' own styles lack, as far as they have been looked at."""
+    measures = list(Measure.objects.filter(page__site=site))
+    headers: dict[int, int] = {}
+    for one in measures:
+        needed = one.header if one.header > one.padding else 0
+        headers[one.width] = max(needed, headers.get(one.width, 0))
+    smooth = "" if measures and all(one.smooth for one in measures) else style_lines.SMOOTH
+    pages = {one.page_id for one in measures}
+    return Styles(smooth, style_lines.room(headers), len(pages))

@@ -1,0 +1,81 @@
+"""Taking pages away: as files, byte for byte what came in but for the changes,
+with those changes shown as a difference first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from innerhop.core.addresses import urls
+from innerhop.core.edits import Edit, Spot, difference, join
+from innerhop.library.bring_in import packing
+from innerhop.library.index.texts import PageText, from_rows
+from innerhop.library.models import Page, Revision, Site
+
+
+@dataclass(frozen=True)
+class Difference:
+    """What has changed on a page since it came in."""
+
+    page: Page
+    spots: list[Spot]
+
+    @property
+    def changed(self) -> bool:
+        """Whether the page's file differs from the one that came in."""
+        return bool(self.spots)
+
+
+def since_arrival(page: Page) -> Difference:
+    """How the page's text differs from the text it came in with."""
+    first, edits = first_and_edits(page)
+    return Difference(page, difference(first.text, edits) if edits else [])
+
+
+def first_and_edits(page: Page) -> tuple[PageText, list[Edit]]:
+    """The text that a page came in with, and what was done to it since.
+
+    After it was brought in again, that arrival is what counts.
+    """
+    states: list[tuple[Revision, list[Edit]]] = []
+    replaced: dict[int | None, int] = {}  # change: where its last revision is in `states`
+    for revision in page.revisions.defer("content").order_by("number"):
+        if revision.edits is not None:
+            begin, edits = states[-1]
+            states.append((begin, join(edits, from_rows(revision.edits))))
+        elif revision.change_id in replaced:  # undone or redone: back to what was before
+            states.append(states[replaced[revision.change_id] - 1])
+        else:
+            states.append((revision, []))
+        replaced[revision.change_id] = len(states) - 1
+    first, edits = states[-1]
+    return PageText(page, first), edits
+
+
+def changed_pages(site: Site) -> list[Difference]:
+    """The pages of a site that differ from what came in, each with its difference."""
+    touched = site.pages.filter(revision__gt=1)
+    return [found for found in map(since_arrival, touched) if found.changed]
+
+
+def file_of(page: Page) -> tuple[str, bytes]:
+    """The page's file: its name and path within the site, and its bytes."""
+    revision = page.revisions.get(number=page.revision)
+    return page.file or urls.file_of_address(page.path), bytes(revision.content)
+
+
+def archive_of(site: Site) -> bytes:
+    """The whole site as a ZIP: every page and every asset where it came from."""
+    return packing.pack(_files(site))
+
+
+def _files(site: Site) -> Iterator[tuple[str, bytes]]:
+    taken: set[str] = set()
+    for page in site.pages.all():
+        name, data = file_of(page)
+        while name in taken:  # two pasted pages may ask for the same file
+            name = f"other/{name}"
+        taken.add(name)
+        yield name, data
+    for asset in site.assets.order_by("path").iterator(chunk_size=50):
+        yield asset.path.lstrip("/"), bytes(asset.content)

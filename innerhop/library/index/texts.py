@@ -1,0 +1,85 @@
+"""A page's current text, read: what every service and screen starts from."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from django.db.models import F
+
+from innerhop.core.addresses import urls
+from innerhop.core.edits import Edit
+from innerhop.core.facts import page_facts, sections
+from innerhop.core.names import ids
+from innerhop.core.source import file_encoding
+from innerhop.core.source.tree import Source
+from innerhop.library.models import Page, Revision
+
+
+@dataclass
+class PageText:
+    """A page with its text at one revision. What is read from it is read once."""
+
+    page: Page
+    revision: Revision
+
+    @cached_property
+    def text(self) -> str:
+        """The page's text, line ends and all as they are in its file."""
+        return file_encoding.decode_as(bytes(self.revision.content), self.revision.encoding)
+
+    @cached_property
+    def source(self) -> Source:
+        """The text as a browser reads it."""
+        return Source(self.text)
+
+    @cached_property
+    def facts(self) -> page_facts.Facts:
+        """The page's marks, links and headings."""
+        return page_facts.gather(self.source)
+
+    @cached_property
+    def sections(self) -> list[sections.Section]:
+        """The page's sections in order."""
+        return sections.sections(self.source, self.facts)
+
+
+def current(page: Page) -> PageText:
+    """The page with the text it has now."""
+    return PageText(page, page.revisions.get(number=page.revision))
+
+
+def currents(pages: Sequence[Page]) -> list[PageText]:
+    """The same for many pages, in their order."""
+    rows = Revision.objects.filter(page__in=pages, number=F("page__revision"))
+    found = {row.page_id: row for row in rows}
+    return [PageText(page, found[page.pk]) for page in pages]
+
+
+def naming_of(page: Page) -> ids.Naming:
+    """How IDs on the page are named: in its own language, in the site's way."""
+    return ids.Naming(page.language or page.site.language, page.site.own_letters)
+
+
+def base_of(page: Page) -> str:
+    """What the page's links are resolved against."""
+    return urls.base_address(page.address, page.base_href)
+
+
+def bare_hash_works(page: Page) -> bool:
+    """Whether `#id` on this page stays on it (see `urls.write_hop`)."""
+    base = urls.resolve("#", base_of(page))
+    own = urls.resolve("#", page.address)
+    return base == own
+
+
+def to_rows(edits: Sequence[Edit]) -> list[list[int | str]]:
+    """Edits as they are kept in a revision."""
+    return [[edit.start, edit.old, edit.new] for edit in edits]
+
+
+def from_rows(rows: Sequence[Sequence[Any]]) -> list[Edit]:
+    """Edits as they were kept in a revision."""
+    return [Edit(start, old, new) for start, old, new in rows]

@@ -1,0 +1,122 @@
+"""Finding where a hop could end: every section, mark and page of a site by its
+words, ID or address, nearest first."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from django.db.models import Q
+
+from innerhop.core.facts import places
+from innerhop.library.models import Link, Mark, Page, Section, Site
+from innerhop.library.seek.hops import Hop
+
+MOST = 40
+_MOST_ROWS = 400
+
+
+@dataclass(frozen=True)
+class Found:
+    """One place: a section (marked or not), another mark, or a page as a whole.
+
+    kind: "section", "mark" or "page". number: the element's, None for a page.
+    """
+
+    kind: str
+    page: Page
+    title: str
+    id: str
+    number: int | None
+    depth: int = 0
+
+
+def find(site: Site, asked: str, near: Page | None, with_pages: bool = False) -> list[Found]:
+    """Places that match what was asked, best first. With nothing asked, the
+    sections of the page that is near, in order."""
+    asked = asked.strip().lstrip("#").replace("\x00", "")
+    if not asked:
+        sections = near.sections.select_related("page") if near else Section.objects.none()
+        return [_section(section) for section in sections[:_MOST_ROWS]]
+    found = [*_sections(site, asked), *_marks(site, asked)]
+    if with_pages:
+        found += _pages(site, asked)
+    return sorted(found, key=_order(asked.casefold(), near))[:MOST]
+
+
+def title_of(page: Page, id_: str) -> str:
+    """What an end is called: its section's title, or what kind of part it is."""
+    if not id_:
+        return ""
+    section = page.sections.filter(mark=id_).first()
+    if section is not None:
+        return section.title
+    mark = page.marks.filter(value=id_).first()
+    return f"A {'marker' if mark.empty else places.kind_of_tag(mark.tag)}" if mark else ""
+
+
+def titles_of(found: Iterable[Hop]) -> dict[tuple[int, str], str]:
+    """The titles of the sections that hops end at, by page and mark."""
+    pages = {hop.page.pk for hop in found if hop.page and hop.page.pk != hop.link.page_id}
+    rows = Section.objects.filter(page__in=pages).exclude(mark="").order_by()
+    return {(page, mark): title for page, mark, title in rows.values_list("page", "mark", "title")}
+
+
+def _section(row: Section) -> Found:
+    return Found("section", row.page, row.title, row.mark, row.number, row.depth)
+
+
+def _sections(site: Site, asked: str) -> Iterable[Found]:
+    match = Q(title__icontains=asked) | Q(mark__icontains=asked)
+    rows = Section.objects.filter(match, page__site=site).select_related("page")
+    return (_section(row) for row in rows[:_MOST_ROWS])
+
+
+def _marks(site: Site, asked: str) -> Iterable[Found]:
+    """Marks that are not a section's."""
+    rows = Mark.objects.filter(page__site=site, value__icontains=asked).select_related("page")
+    known = set(
+        Section.objects.filter(page__site=site, mark__icontains=asked).values_list("page", "mark")
+    )
+    seen: set[tuple[int, str]] = set()
+    for row in rows[:_MOST_ROWS]:
+        key = (row.page_id, row.value)
+        if key not in known and key not in seen:
+            seen.add(key)
+            kind = "marker" if row.empty else places.kind_of_tag(row.tag)
+            yield Found("mark", row.page, f"A {kind}", row.value, row.number)
+
+
+def _pages(site: Site, asked: str) -> Iterable[Found]:
+    rows = site.pages.filter(Q(title__icontains=asked) | Q(path__icontains=asked))
+    return (Found("page", row, row.title, "", None) for row in rows[:_MOST_ROWS])
+
+
+Order = tuple[int, int, str, int]
+
+
+def _order(asked: str, near: Page | None) -> Callable[[Found], Order]:
+    """This page first, then the pages it links to; in each, the closest match."""
+    linked: set[str] = set()
+    if near is not None:
+        links = Link.objects.filter(page=near).exclude(key="")
+        linked = set(links.values_list("key", flat=True).distinct())
+
+    def order(found: Found) -> Order:
+        distance = 2
+        if near is not None and found.page.pk == near.pk:
+            distance = 0
+        elif found.page.key in linked:
+            distance = 1
+        return distance, _closeness(asked, found), found.page.path, found.number or 0
+
+    return order
+
+
+def _closeness(asked: str, found: Found) -> int:
+    words = [found.title.casefold(), found.id.casefold()]
+    if asked in words:
+        return 0
+    if any(word.startswith(asked) for word in words):
+        return 1
+    return 2 if any(f" {asked}" in word or f"-{asked}" in word for word in words) else 3

@@ -1,0 +1,89 @@
+"""Which hops land on a mark, and what becomes of them when the marks of their
+page change: worked out from the index, for one page or for thousands."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from innerhop.core.addresses.fragments import Nowhere, Targets, indicated
+from innerhop.library.changes import locked_parts
+from innerhop.library.index.shared_parts import Copy
+from innerhop.library.models import Link, Mark, Page
+from innerhop.library.seek.hops import targets_of
+
+
+@dataclass(frozen=True)
+class Arriving:
+    """The hops of a site that lead to some pages, and what those have for them."""
+
+    links: dict[int, list[Link]]
+    targets: dict[int, Targets[int]]
+
+    def at(self, copy: Copy) -> list[Link]:
+        """The hops that land on that element today."""
+        targets = self.targets[copy.page.pk]
+        links = self.links.get(copy.page.pk, [])
+        return [one for one in links if indicated(one.fragment or "", targets) == copy.number]
+
+
+def arriving(copies: Sequence[Copy]) -> Arriving:
+    """All hops to the pages of these copies."""
+    pages = {copy.page.key: copy.page for copy in copies}
+    site_id = copies[0].page.site_id
+    rows = Link.objects.filter(site_id=site_id, key__in=list(pages)).exclude(fragment=None)
+    links: dict[int, list[Link]] = defaultdict(list)
+    for link in rows.select_related("page__site").order_by("page_id", "number"):
+        links[pages[link.key].pk].append(link)
+    return Arriving(dict(links), targets_of(list(pages.values())))
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What another name for a mark would do to hops that don't land on it now.
+
+    captured: hops that arrive somewhere today and would come here instead.
+    mended: broken ones that would arrive here.
+    """
+
+    captured: Sequence[Link]
+    mended: Sequence[Link]
+
+
+def outcome(found: Arriving, copies: Sequence[Copy], new: str, moving: Iterable[Link]) -> Outcome:
+    """What would become of the hops that are not among those moving along."""
+    along = {link.pk for link in moving}
+    captured: list[Link] = []
+    mended: list[Link] = []
+    for copy in copies:
+        before = found.targets[copy.page.pk]
+        after = Targets({**before.ids, new: copy.number}, before.names)
+        for link in found.links.get(copy.page.pk, []):
+            now = indicated(link.fragment or "", before)
+            then = indicated(link.fragment or "", after)
+            if link.pk not in along and then != now:
+                (mended if isinstance(now, Nowhere) else captured).append(link)
+    return Outcome(captured, mended)
+
+
+def taken(page: Page, but: int | None = None) -> set[str]:
+    """IDs and names that a new ID of the page must not be: all of them, less
+    those of one element."""
+    rows = Mark.objects.filter(page=page)
+    return set((rows.exclude(number=but) if but is not None else rows)
+               .values_list("value", flat=True))  # fmt: skip
+
+
+def taken_on_all(copies: Sequence[Copy]) -> set[str]:
+    """The same for an element that stands on several pages."""
+    rows = Mark.objects.filter(page__in=[copy.page.pk for copy in copies])
+    own = {(copy.page.pk, copy.number) for copy in copies}
+    values = rows.values_list("page_id", "number", "value")
+    return {value for page_id, number, value in values if (page_id, number) not in own}
+
+
+def stuck(links: Sequence[Link]) -> list[Link]:
+    """Those of the hops that stand in sealed regions, so that they can't follow."""
+    sealed = locked_parts.of({link.page_id: link.page for link in links}.values())
+    return [one for one in links if locked_parts.around(sealed.get(one.page_id, ()), one.number)]

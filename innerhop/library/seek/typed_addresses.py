@@ -1,0 +1,124 @@
+"""What a typed address leads to on this site, and what was likely meant when it
+leads nowhere."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from innerhop.core.addresses import typed_addresses
+from innerhop.core.addresses.fragments import (
+    Nowhere,
+    Top,
+    indicated,
+    percent_decode,
+    without_directive,
+)
+from innerhop.core.addresses.urls import Resolved
+from innerhop.core.facts import hidden_parts
+from innerhop.core.site import guesses as core_guesses
+from innerhop.library.index.texts import bare_hash_works
+from innerhop.library.models import Mark, Page
+from innerhop.library.seek.guesses import Guess, on_page
+from innerhop.library.seek.hops import is_to_words, targets_of
+
+
+@dataclass(frozen=True)
+class Understood:
+    """A typed address, understood.
+
+    said: what it leads to, in plain words. page: where, if on this site; id: the
+    mark it ends at, "" for the top; directive: where it leads to words. outside:
+    a link to elsewhere, as it is to be written. arrives: whether it can be taken.
+    likely: what was meant, when it leads nowhere.
+    """
+
+    said: str
+    page: Page | None = None
+    id: str = ""
+    directive: str = ""
+    outside: str = ""
+    arrives: bool = True
+    likely: list[Guess] = field(default_factory=list)
+
+
+def understand(page: Page, text: str) -> Understood | None:
+    """What is meant by an address typed on a page; None when it is none, but words
+    to search for."""
+    plain = text.strip().replace("\x00", "")
+    if not typed_addresses.is_address(plain):
+        return _bare_id(page, plain)
+    try:
+        found = typed_addresses.read(plain, page.address, page.site.address)
+    except typed_addresses.NotALink as problem:
+        return Understood(str(problem), arrives=False)
+    if found.found is None:
+        return Understood(" ".join(found.notes), outside=found.outside)
+    return _on_site(page, found.found, list(found.notes), plain)
+
+
+def _bare_id(page: Page, text: str) -> Understood | None:
+    if not text or not Mark.objects.filter(page=page, value=text).exists():
+        return None
+    return Understood("It is an ID of this page. The # is put in front.", page, text)
+
+
+def _on_site(page: Page, found: Resolved, notes: list[str], plain: str) -> Understood:
+    end = page.site.pages.filter(key=page.site.key_of(found.path)).select_related("site").first()
+    if end is None:
+        return _no_page(page, found, plain)
+    if end.path != found.path:
+        notes.append(f"It is written {end.path}, as the page’s address is.")
+    if plain.startswith("#") and not bare_hash_works(page):
+        notes.append(
+            "This page has a base address, so a bare # would leave it; the page’s address is put "
+            "in front."
+        )
+    fragment = found.fragment
+    if fragment is None:
+        return Understood(_said("It leads to the top of that page.", notes), end)
+    if is_to_words(fragment):
+        said = _said("It leads to words on that page.", notes)
+        return Understood(said, end, directive=fragment)
+    return _at_fragment(page, end, fragment, notes)
+
+
+def _at_fragment(page: Page, end: Page, fragment: str, notes: list[str]) -> Understood:
+    number = indicated(fragment, targets_of([end])[end.pk])
+    where = "this page" if end.pk == page.pk else "that page"
+    if isinstance(number, Top):
+        if fragment == "":
+            return Understood(_said(f"A # alone leads to the top of {where}.", notes), end)
+        said = f"Nothing on {where} has the ID “top”, so it leads to the top of the page."
+        return Understood(_said(said, notes), end)
+    if isinstance(number, Nowhere):
+        asked = percent_decode(without_directive(fragment))
+        said = f"Nothing on {where} has the ID “{asked}”, so a reader would stay where they are."
+        return Understood(_said(said, notes), end, arrives=False, likely=on_page(end, fragment))
+    mark = Mark.objects.filter(page=end, number=number).order_by("attribute").first()
+    assert mark is not None, "what is indicated is a mark"
+    if mark.closed:
+        notes.append(hidden_parts.SAID[mark.closed])
+    return Understood(_said(f"It leads to a mark on {where}.", notes), end, mark.value)
+
+
+def _no_page(page: Page, found: Resolved, plain: str) -> Understood:
+    asked = percent_decode(found.path.strip("/"))
+    own = page.marks.filter(value=asked).first() if "/" not in plain.strip("/") else None
+    if own is not None:
+        said = f"No page has this address, but this page has the ID “{asked}”. The # was missing."
+        return Understood(said, page, asked)
+    paths = {one.path: one for one in page.site.pages.select_related("site")}
+    near = [paths[path] for path in core_guesses.near_paths(found.path, list(paths))]
+    fragment = percent_decode(found.fragment or "")
+    likely = [_near(one, fragment) for one in near]
+    said = f"No page of this site has the address {found.path}."
+    return Understood(said, arrives=False, likely=likely)
+
+
+def _near(page: Page, fragment: str) -> Guess:
+    has = fragment and page.marks.filter(value=fragment).exists()
+    return Guess(page, fragment if has else "", "The address is a little off.")
+
+
+def _said(first: str, notes: list[str]) -> str:
+    return " ".join([first, *notes])

@@ -1,0 +1,35 @@
+"""Smooth scrolling is put into the head as one style and nothing else."""
+
+import pytest
+
+from innerhop.core import edits
+from innerhop.core.planners import smooth_scrolling
+from innerhop.core.source.tree import Source
+from tests.core import trees
+
+
+def smooth(text: str) -> str:
+    return edits.apply(text, smooth_scrolling.plan_smooth(Source(text)))
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "<!doctype html><html><head><title>x</title></head><body><p>y",
+        "<title>x</title><p>y",
+        "<HEAD>\r\n</HEAD><BODY>y",
+    ],
+)
+def test_the_tree_gains_one_style(text: str) -> None:
+    after = smooth(text)
+    old, new = trees.read(text), trees.read(after)
+    style = next(one for one in new.below() if one.tag == "style")
+    assert "prefers-reduced-motion: no-preference" in style.text
+    for head in (one for one in new.below() if one.tag == "head"):
+        head.children.remove(style)
+    assert new == old
+
+
+def test_a_page_without_a_head_is_told_what_to_do() -> None:
+    with pytest.raises(smooth_scrolling.CannotSmooth, match="scroll-behavior: smooth"):
+        smooth("<p>y")

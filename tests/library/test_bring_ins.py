@@ -1,0 +1,137 @@
+"""Bringing in: what real files look like, and what is refused."""
+
+from __future__ import annotations
+
+import io
+import struct
+import zipfile
+
+import pytest
+
+from innerhop.library.bring_in import bring_ins, packing
+from innerhop.library.bring_in.packing import Refused
+from innerhop.library.hand_over import differences
+from innerhop.library.models import Arrival, Asset, Editor, Page, Site
+from innerhop.library.seek import hops
+from innerhop.practice import demo
+
+
+def zipped(files: dict[str, bytes], **how: int) -> io.BytesIO:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in files.items():
+            info = zipfile.ZipInfo(name)
+            info.compress_type = zipfile.ZIP_DEFLATED
+            info.external_attr = how.get("mode", 0o644) << 16
+            archive.writestr(info, data)
+    return buffer
+
+
+def bring(
+    site: Site, editor: Editor, files: list[tuple[str, io.BytesIO]], replace: bool = False
+) -> Arrival:
+    total, pieces = bring_ins.pieces_of_upload(files)
+    steps = bring_ins.bring_in(site, editor, pieces, total, replace)
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            arrival: Arrival = end.value
+            return arrival
+
+
+def test_a_site_in_one_folder_of_a_zip(site: Site, editor: Editor) -> None:
+    archive = zipped(
+        {
+            "my site/index.html": b"<h1>Hi</h1><h2 id=a>x</h2>",
+            "my site/sub/page.htm": b"<h2>y</h2>",
+            "my site/css/a.css": b"x{}",
+            "my site/notes.docx": b"PK",
+            "my site/empty.html": b" \n",
+            "my site/fake.html": b"\x89PNG\x00\x01",
+            "my site/.DS_Store": b"x",
+            "__MACOSX/my site/._index.html": b"x",
+        }
+    )
+    arrival = bring(site, editor, [("my site.zip", archive)])
+    assert {page.path for page in arrival.pages.all()} == {"/sub/page.htm", "/home-2/"}
+    assert "“Eleven miles of quiet water” has" in arrival.notes[0]
+    assert dict(arrival.skipped).keys() == {"notes.docx", "empty.html", "fake.html"}
+    assert arrival.assets == 1
+    assert Asset.objects.filter(site=site, path="/css/a.css").exists()
+
+
+REFUSED = {
+    "climbs": (zipped({"../evil.html": b"x"}), "outside its own folder"),
+    "climbs, other slash": (zipped({"a\\..\\..\\evil.html": b"x"}), "outside its own folder"),
+    "absolute": (zipped({"/etc/evil.html": b"x"}), "outside its own folder"),
+    "drive": (zipped({"C:/evil.html": b"x"}), "outside its own folder"),
+    "link": (zipped({"link.html": b"/etc/passwd"}, mode=0o120777), "shortcut"),
+    "no zip": (io.BytesIO(b"PK\x03\x04garbage"), "damaged"),
+    "too many": (
+        zipped({f"{n}.html": b"" for n in range(packing.MOST_FILES + 1)}),
+        "3,001 files; 3,000 is the limit",
+    ),
+    "swells": (
+        zipped({f"{n}.css": bytes(9 * packing.MEGABYTE) for n in range(12)}),
+        "over 100 MB",
+    ),
+    "nothing in it": (zipped({"a.exe": b"MZ"}), "Nothing was brought in"),
+}
+
+
+@pytest.mark.parametrize("name", REFUSED)
+def test_refused_in_plain_words_with_nothing_half_in(site: Site, editor: Editor, name: str) -> None:
+    archive, said = REFUSED[name]
+    before = Page.objects.count(), Asset.objects.count(), Arrival.objects.count()
+    archive.seek(0)
+    with pytest.raises(Refused, match=said):
+        bring(site, editor, [("site.zip", archive)])
+    assert (Page.objects.count(), Asset.objects.count(), Arrival.objects.count()) == before
+
+
+def test_a_zip_whose_sizes_lie_is_read_only_so_far(site: Site, editor: Editor) -> None:
+    archive = zipped({"a.html": b"<p>" + b"x" * (11 * packing.MEGABYTE)})
+    data = bytearray(archive.getvalue())
+    at = data.rindex(b"PK\x01\x02")
+    data[at + 24 : at + 28] = struct.pack("<I", 10)  # the uncompressed size, in the list
+    with pytest.raises(Refused, match=r"damaged|over"):
+        bring(site, editor, [("site.zip", io.BytesIO(bytes(data)))])
+
+
+def test_stopping_half_way_leaves_nothing(site: Site, editor: Editor) -> None:
+    pieces = [bring_ins.Piece(f"p{n}.html", b"<h2>x</h2>") for n in range(120)]
+    before = Page.objects.count()
+    steps = bring_ins.bring_in(site, editor, iter(pieces), 120)
+    assert next(steps) == bring_ins.Progress(50, 120)
+    assert Page.objects.count() == before + 50
+    steps.close()
+    assert Page.objects.count() == before
+
+
+def test_a_page_never_changed_leaves_byte_for_byte(site: Site) -> None:
+    with zipfile.ZipFile(io.BytesIO(differences.archive_of(site))) as archive:
+        taken = {name: archive.read(name) for name in archive.namelist()}
+    assert taken == dict(demo.files())
+    assert differences.changed_pages(site) == []
+
+
+def test_the_demo_has_its_mistakes(site: Site) -> None:
+    found = {
+        (hop.link.page.path, hop.link.href)
+        for page in site.pages.all()
+        for hop in hops.out_of(page)
+        if hop.kind == hops.BROKEN
+    }
+    assert {
+        ("/skippers-handbook/", "#ice"),  # never made
+        ("/skippers-handbook/", "#book"),  # a bare hash in the menu
+        ("/lock-guide/", "#paddle-gear"),  # the ID is in the class field
+        ("/moorings/", "#winter-moorings"),  # the ID has a space
+        ("/stoppages/", "/skippers-handbook/#Winter"),  # wrong case
+        ("/stoppages/", "/skippers-hand-book/#water"),  # wrong slug
+        ("/about/", "#the-shop"),  # the contents list has fallen behind
+        ("/", "/about/#Trustees"),
+    } <= found
+    handbook = site.pages.get(path="/skippers-handbook/")
+    assert handbook.sections.count() >= 10
