@@ -10,7 +10,7 @@ from bench.pages import page
 from innerhop.library import sites
 from innerhop.library.acts import mark_acts
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.changes import changes
+from innerhop.library.changes import write
 from innerhop.library.models import Editor, Link, Page, Site
 from innerhop.practice.serving import fresh_database
 
@@ -56,7 +56,7 @@ def _rename(site: Site, new: str = "renamed") -> float:
     target = guide.marks.get(value="target" if new == "renamed" else "renamed")
     start = time.perf_counter()
     act = mark_acts.rename(guide, target.number, new)
-    changes.save(site, editor, act.said, act.plans)
+    write.save(site, editor, act.message, act.plans)
     took = time.perf_counter() - start
     assert Link.objects.filter(site=site, fragment=new).count() == HOPS * site.pages.count()
     return took

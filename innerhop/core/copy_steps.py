@@ -13,20 +13,23 @@ from bisect import bisect_right
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from innerhop.core.addresses.link_target import is_new_tab
-from innerhop.core.edits import Edit, in_order
+from innerhop.core.edits import Edit
 from innerhop.core.facts import places
-from innerhop.core.facts.page_facts import words
-from innerhop.core.planners import markers
-from innerhop.core.source.tree import Node, Source
+from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.words import words
+from innerhop.core.origins import Inserted, origins_of
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.elements import Element
+from innerhop.core.source.tree import Source
 
 HEADING, ID, MARKER, LINK, STYLE, AWAY, MARKUP = (
     "heading", "id", "marker", "link", "style", "away", "markup",
 )  # fmt: skip
 # In the order in which they are done: an ID has to be there before a link to it.
 ORDER = (HEADING, ID, MARKER, LINK, STYLE, AWAY, MARKUP)
-_RANKS = frozenset(f"h{rank}" for rank in range(1, 7))
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,33 +52,66 @@ class Step:
     @property
     def key(self) -> str:
         """The same as long as the step is the same."""
-        said = "\n".join((*_said(self), str(self.nth)))
-        return hashlib.sha256(said.encode("utf-8", "surrogatepass")).hexdigest()[:40]
+        message = "\n".join((*_message(self), str(self.nth)))
+        return hashlib.sha256(message.encode("utf-8", "surrogatepass")).hexdigest()[:40]
 
 
 def steps(old: Source, new: Source, edits: Sequence[Edit]) -> list[Step]:
     """All that has to be done to a page that has the old text for it to be the new
     one, in working order. edits: what makes the new text of the old."""
-    inserted = _Inserted(edits)
-    origins = _origins(old, new, inserted)
+    inserted = Inserted(edits)
+    origins = origins_of(old, new, edits)
+    before, after = _Page(old), _Page(new)
     found: list[Step] = []
-    for number, node in enumerate(new.nodes):
-        origin = origins.get(number)
+    for number, origin in enumerate(origins):
         if origin is None:
-            made = _new_part(new, number, node, inserted)
+            made = _new_part(after, new.element(number), inserted)
         else:
-            made = _changed(old.node(origin), new, number, node)
+            made = _changed(old.element(origin), after, new.element(number))
         found += [replace(step, number=number) for step in made]
-    kept = {origin: number for number, origin in origins.items()}
+    kept = {origin: number for number, origin in enumerate(origins) if origin is not None}
     last = 0
-    for number in range(len(old.nodes)):
+    for number in range(len(old)):
         last = kept.get(number, last)
         if number not in kept:
-            found += [replace(step, number=last) for step in _gone(old, number)]
+            found += [replace(step, number=last) for step in _gone(before, old.element(number))]
     return _told_apart(sorted(found, key=lambda step: ORDER.index(step.kind)))
 
 
-def _said(step: Step) -> tuple[str, ...]:
+class _Page:
+    """A text, and which section of it each element stands in."""
+
+    def __init__(self, source: Source) -> None:
+        self.source = source
+
+    @cached_property
+    def _headings(self) -> list[int]:
+        return [number for number, tag in enumerate(self.source.tags) if tag in LEVELS]
+
+    def section(self, number: int) -> str:
+        """The words of the heading that an element is, or that it comes after."""
+        at = bisect_right(self._headings, number) - 1
+        return words(self.source, self._headings[at]) if at >= 0 else ""
+
+    def called(self, number: int) -> str:
+        """An element, as an editor knows it."""
+        spot = places.place(self.source, number)
+        return f"{spot.kind} “{spot.words}”" if spot.words else f"{spot.kind} without words"
+
+    def following(self, number: int) -> str:
+        """What comes right behind an element, as an editor knows it."""
+        after = self.source.last_inside(number) + 1
+        while after < len(self.source) and is_marker(self.source, after):
+            after += 1
+        return f"the {self.called(after)}" if after < len(self.source) else "the page’s end"
+
+    def markup(self, number: int) -> str:
+        """An element as it stands in the text."""
+        tag, end = self.source.start_tag(number), self.source.end_of(number)
+        return self.source.text[tag.start : end] if tag and end else ""
+
+
+def _message(step: Step) -> tuple[str, ...]:
     return step.kind, step.section, step.what, step.enter, step.before
 
 
@@ -83,66 +119,25 @@ def _told_apart(found: list[Step]) -> list[Step]:
     seen: Counter[tuple[str, ...]] = Counter()
     apart = []
     for step in found:
-        apart.append(replace(step, nth=seen[_said(step)]))
-        seen[_said(step)] += 1
+        apart.append(replace(step, nth=seen[_message(step)]))
+        seen[_message(step)] += 1
     return apart
 
 
-class _Inserted:
-    """What the edits put in, as stretches of the new text, in order."""
-
-    def __init__(self, edits: Sequence[Edit]) -> None:
-        self.stretches: list[tuple[int, int, int]] = []  # start, end, shift behind it
-        shift = 0
-        for edit in in_order(edits):
-            start = edit.start + shift
-            shift += len(edit.new) - len(edit.old)
-            self.stretches.append((start, start + len(edit.new), shift))
-
-    def around(self, place: int) -> tuple[int, int, int] | None:
-        """The stretch that holds the character at that place, if one does."""
-        at = bisect_right(self.stretches, place, key=lambda one: one[0]) - 1
-        found = self.stretches[at] if at >= 0 else None
-        return found if found and place < found[1] else None
-
-    def old_place(self, place: int) -> int | None:
-        """Where a character of the new text stood in the old; None where it is new."""
-        if self.around(place) is not None:
-            return None
-        at = bisect_right(self.stretches, place, key=lambda one: one[0]) - 1
-        return place - (self.stretches[at][2] if at >= 0 else 0)
-
-    def holds(self, start: int, end: int) -> bool:
-        """Whether all of a stretch was put in at once."""
-        found = self.around(start)
-        return found is not None and end <= found[1]
-
-
-def _origins(old: Source, new: Source, inserted: _Inserted) -> dict[int, int]:
-    """For each element of the new text, by number, which of the old one it was."""
-    found: dict[int, int] = {}
-    for number in range(len(new.nodes)):
-        tag = new.start_tag(number)
-        place = inserted.old_place(tag.start) if tag else None
-        origin = old.element_at(place) if place is not None else None
-        if origin is not None:
-            found[number] = origin
-    return found
-
-
-def _changed(was: Node, new: Source, number: int, node: Node) -> Iterator[Step]:
+def _changed(was: Element, page: _Page, element: Element) -> Iterator[Step]:
     """What has to be done to an element that was there."""
-    before, after = _values(was), _values(node)
-    if (node.tag, after) == (was.tag, before):  # as nearly all are
+    before, after = was.attributes, element.attributes
+    if (element.tag, after) == (was.tag, before):  # as nearly all are
         return
-    section, what = _section(new, number), _called(new, number)
-    if node.tag != was.tag and node.tag in _RANKS:
-        note = f"Make it a heading of rank {node.tag[1]}."
-        yield Step(HEADING, section, what, node.tag, was.tag, note)
+    number = element.number
+    section, what = page.section(number), page.called(number)
+    if element.tag != was.tag and element.tag in LEVELS:
+        note = f"Make it a heading of level {LEVELS[element.tag]}."
+        yield Step(HEADING, section, what, element.tag, was.tag, note)
     for name in ("id", "name"):
-        if after.get(name) != before.get(name) and (name == "id" or node.tag == "a"):
+        if after.get(name) != before.get(name) and (name == "id" or element.tag == "a"):
             yield from _id_step(section, what, after.get(name), before.get(name, ""))
-    if node.tag in ("a", "area") and _link(after) != _link(before):
+    if element.tag in ("a", "area") and _link(after) != _link(before):
         notes = ["Make this button a link."] if was.tag == "button" else []
         notes += [_tab_note(after, before), _rel_note(after, before)]
         note = " ".join(one for one in notes if one)
@@ -150,7 +145,7 @@ def _changed(was: Node, new: Source, number: int, node: Node) -> Iterator[Step]:
     if after.get("class") != before.get("class"):
         note = "In the field for the class, which held a word that was meant as an ID."
         yield Step(MARKUP, section, what, after.get("class", ""), before.get("class", ""), note)
-    if node.tag == was.tag:
+    if element.tag == was.tag:
         yield from _other_attributes(section, what, after, before)
 
 
@@ -190,69 +185,39 @@ def _rel_note(after: dict[str, str], before: dict[str, str]) -> str:
     return f"Set rel to “{rel}”." if rel and rel != before.get("rel") else ""
 
 
-def _new_part(new: Source, number: int, node: Node, inserted: _Inserted) -> Iterator[Step]:
+def _new_part(page: _Page, element: Element, inserted: Inserted) -> Iterator[Step]:
     """What has to be done for an element that was put in."""
-    section = _section(new, number)
-    values = _values(node)
-    if markers.is_marker(node) and (values.get("id") or values.get("name")):
-        note = f"Put it right before {_next(new, number)}, where markup can be entered."
-        yield Step(MARKER, section, "an empty marker", _markup(new, number), "", note)
-    elif node.tag == "a" and "href" in values:
-        tag, end = new.start_tag(number), new.end_of(number)
+    number, source = element.number, page.source
+    if source.starts[number] < 0:  # browsers make it by themselves
+        return
+    section = page.section(number)
+    values = element.attributes
+    if is_marker(source, number) and (values.get("id") or values.get("name")):
+        note = f"Put it right before {page.following(number)}, where markup can be entered."
+        yield Step(MARKER, section, "an empty marker", page.markup(number), "", note)
+    elif element.tag == "a" and "href" in values:
+        tag, end = source.start_tag(number), source.end_of(number)
         note = "Select this and link it."
         if tag and end and inserted.holds(tag.start, end):
-            note = f"A new link: {_markup(new, number)}"
+            note = f"A new link: {page.markup(number)}"
         note = " ".join(one for one in (note, _tab_note(values, {}), _rel_note(values, {})) if one)
-        yield Step(LINK, section, _called(new, number), values["href"], "", note)
-    elif node.tag in ("style", "meta", "link"):
+        yield Step(LINK, section, page.called(number), values["href"], "", note)
+    elif element.tag in ("style", "meta", "link"):
         note = "Put this line into the page’s head, or what is between its tags into the styles."
-        yield Step(STYLE, "", "a line of style", _markup(new, number), "", note)
-    elif node.tag in _RANKS:
-        note = f"Make it a heading of rank {node.tag[1]}."
-        yield Step(HEADING, section, _called(new, number), node.tag, "", note)
+        yield Step(STYLE, "", "a line of style", page.markup(number), "", note)
+    elif element.tag in LEVELS:
+        note = f"Make it a heading of level {LEVELS[element.tag]}."
+        yield Step(HEADING, section, page.called(number), element.tag, "", note)
         if values.get("id"):
-            yield from _id_step(section, _called(new, number), values["id"], "")
+            yield from _id_step(section, page.called(number), values["id"], "")
 
 
-def _gone(old: Source, number: int) -> Iterator[Step]:
-    node = old.node(number)
-    values = _values(node)
-    if markers.is_marker(node):
+def _gone(page: _Page, element: Element) -> Iterator[Step]:
+    number, values = element.number, element.attributes
+    if is_marker(page.source, number):
         id_ = values.get("id") or values.get("name", "")
-        section = _section(old, number)
-        yield Step(AWAY, section, "an empty marker", "", id_, "Take this marker away.")
-    elif node.tag == "a" and "href" in values:
-        section = _section(old, number)
+        note = "Take this marker away."
+        yield Step(AWAY, page.section(number), "an empty marker", "", id_, note)
+    elif element.tag == "a" and "href" in values:
         note = "Take this link off its words."
-        yield Step(AWAY, section, _called(old, number), "", values["href"], note)
-
-
-def _values(node: Node) -> dict[str, str]:
-    return {name: str(node.attr(name) or "") for name in node.attrs}
-
-
-def _called(source: Source, number: int) -> str:
-    spot = places.place(source, number)
-    return f"{spot.kind} “{spot.words}”" if spot.words else f"{spot.kind} without words"
-
-
-def _section(source: Source, number: int) -> str:
-    """The words of the heading that an element is, or that it comes after."""
-    for before in range(number, -1, -1):
-        node = source.node(before)
-        if node.tag in _RANKS:
-            return words(node)
-    return ""
-
-
-def _next(source: Source, number: int) -> str:
-    """What comes right behind an element, as an editor knows it."""
-    after = source.last_inside(number) + 1
-    while after < len(source.nodes) and markers.is_marker(source.node(after)):
-        after += 1
-    return f"the {_called(source, after)}" if after < len(source.nodes) else "the page’s end"
-
-
-def _markup(source: Source, number: int) -> str:
-    tag, end = source.start_tag(number), source.end_of(number)
-    return source.text[tag.start : end] if tag and end else ""
+        yield Step(AWAY, page.section(number), page.called(number), "", values["href"], note)

@@ -8,9 +8,12 @@ before a download are made of.
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import accumulate, pairwise
+
+from innerhop.core.refusals import CONFLICT, Refusal
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -27,8 +30,10 @@ class Edit:
         return self.start + len(self.old)
 
 
-class EditsClash(ValueError):
+class EditsClash(Refusal):
     """Two edits want the same characters, or the text is not the one planned on."""
+
+    status = CONFLICT
 
 
 def in_order(edits: Iterable[Edit]) -> list[Edit]:
@@ -65,6 +70,16 @@ def invert(edits: Iterable[Edit]) -> list[Edit]:
     return back
 
 
+def new_starts(edits: Sequence[Edit]) -> list[int]:
+    """For each edit of a list, in its order, where its new text begins afterwards."""
+    starts = [0] * len(edits)
+    shift = 0
+    for at in sorted(range(len(edits)), key=lambda at: (edits[at].start, edits[at].end)):
+        starts[at] = edits[at].start + shift
+        shift += len(edits[at].new) - len(edits[at].old)
+    return starts
+
+
 def carry(edits: Sequence[Edit], past: Iterable[Edit]) -> list[Edit]:
     """The same edits for the text that `past` has been applied to meanwhile.
 
@@ -72,14 +87,14 @@ def carry(edits: Sequence[Edit], past: Iterable[Edit]) -> list[Edit]:
     the very place where it would insert: nobody can say then what was meant.
     """
     others = in_order(past)
+    starts, ends = [one.start for one in others], [one.end for one in others]
+    shifts = [0, *accumulate(len(one.new) - len(one.old) for one in others)]
     moved = []
     for edit in edits:
-        shift = 0
-        for other in others:
-            if _touch(edit, other):
-                raise EditsClash("a later change touched the same characters")
-            if other.end <= edit.start:
-                shift += len(other.new) - len(other.old)
+        near = range(bisect_left(ends, edit.start), bisect_right(starts, edit.end))
+        if any(_touch(edit, others[at]) for at in near):
+            raise EditsClash("A later change touched the same characters.")
+        shift = shifts[bisect_right(ends, edit.start)]
         moved.append(Edit(edit.start + shift, edit.old, edit.new))
     return moved
 
@@ -92,59 +107,73 @@ def _touch(one: Edit, other: Edit) -> bool:
 
 def join(first: Iterable[Edit], then: Iterable[Edit]) -> list[Edit]:
     """One list that does what `first` and, on its result, `then` do."""
-    joined = in_order(first)
-    for edit in reversed(in_order(then)):
-        joined = _add(joined, edit)
-    return [edit for edit in joined if edit.old != edit.new]
+    before, after = in_order(first), in_order(then)
+    places = new_starts(before)  # where each stands in the text between the two
+    joined: list[Edit] = []
+    shift = at = late = 0  # shift: how much longer the text between is, up to here
+    while late < len(after):
+        while at < len(before) and places[at] + len(before[at].new) < after[late].start:
+            joined.append(before[at])
+            shift += len(before[at].new) - len(before[at].old)
+            at += 1
+        hit, lates = _touching(before, places, after, at, late)
+        early = [(places[one], before[one].new, before[one].old) for one in hit]
+        then_done = [(after[one].start, after[one].old, after[one].new) for one in lates]
+        joined.append(_one(early, then_done, shift))
+        shift += sum(len(before[one].new) - len(before[one].old) for one in hit)
+        at, late = at + len(hit), late + len(lates)
+    return [edit for edit in (*joined, *before[at:]) if edit.old != edit.new]
+
+
+def _touching(
+    before: Sequence[Edit], places: Sequence[int], after: Sequence[Edit], at: int, late: int
+) -> tuple[range, range]:
+    """From `at` and `late` on, the earlier edits that the later ones touch, and the
+    later ones that touch one of those too: together they make one edit."""
+    hit_end, late_end = at, late + 1
+    while True:
+        if hit_end < len(before) and places[hit_end] <= after[late_end - 1].end:
+            hit_end += 1
+            continue
+        last = hit_end - 1
+        ends = places[last] + len(before[last].new) if hit_end > at else -1
+        if late_end == len(after) or after[late_end].start > ends:
+            return range(at, hit_end), range(late, late_end)
+        late_end += 1
+
+
+_Change = tuple[int, str, str]  # a place, what is there, what is to be there instead
+
+
+def _one(early: Sequence[_Change], late: Sequence[_Change], shift: int) -> Edit:
+    """One edit in the place of several that touch each other; early: turned round."""
+    between = sorted((place, len(is_there), is_there) for place, is_there, _ in (*early, *late))
+    begin = between[0][0]
+    # The text between the two lists, as known from the edits that cover it.
+    known = ""
+    for place, _, text in between:
+        known += text[max(0, begin + len(known) - place) :]
+    return Edit(begin - shift, _replaced(known, begin, early), _replaced(known, begin, late))
+
+
+def _replaced(text: str, begin: int, edits: Sequence[_Change]) -> str:
+    """A text that starts at `begin`, with changes done."""
+    parts: list[str] = []
+    done = 0
+    for place, is_there, new in edits:
+        parts += (text[done : place - begin], new)
+        done = place - begin + len(is_there)
+    return "".join((*parts, text[done:]))
 
 
 def join_all(steps: Iterable[Iterable[Edit]]) -> list[Edit]:
     """One list that does what all the steps do, one after the other."""
-    whole: list[Edit] = []
-    for step in steps:
-        whole = join(whole, step)
-    return whole
-
-
-def _add(edits: list[Edit], late: Edit) -> list[Edit]:
-    """Join one edit, counted in the text after `edits`, into them."""
-    before: list[Edit] = []
-    after: list[Edit] = []
-    hit: list[tuple[int, Edit]] = []
-    shift = 0
-    for edit in edits:
-        at = edit.start + shift
-        if at + len(edit.new) < late.start:
-            before.append(edit)
-        elif at > late.end:
-            after.append(edit)
-        else:
-            hit.append((at, edit))
-        shift += len(edit.new) - len(edit.old)
-    lead = sum(len(edit.new) - len(edit.old) for edit in before)
-    if not hit:
-        return [*before, Edit(late.start - lead, late.old, late.new), *after]
-    # The stretch, in the text after `edits`, that the hit edits and this one cover.
-    begin = min(late.start, hit[0][0])
-    end = max(late.end, hit[-1][0] + len(hit[-1][1].new))
-    middle = _rebuild(begin, end, late, hit)
-    old = _unapply(middle, begin, hit)
-    new = middle[: late.start - begin] + late.new + middle[late.end - begin :]
-    return [*before, Edit(begin - lead, old, new), *after]
-
-
-def _rebuild(begin: int, end: int, late: Edit, hit: list[tuple[int, Edit]]) -> str:
-    """The text between `begin` and `end` as known from the edits that cover it."""
-    letters: list[str] = [""] * (end - begin)
-    for at, word in [(late.start, late.old), *((at, edit.new) for at, edit in hit)]:
-        letters[at - begin : at - begin + len(word)] = word
-    return "".join(letters)
-
-
-def _unapply(middle: str, begin: int, hit: list[tuple[int, Edit]]) -> str:
-    for at, edit in reversed(hit):
-        middle = middle[: at - begin] + edit.old + middle[at - begin + len(edit.new) :]
-    return middle
+    pending = [list(step) for step in steps]
+    while len(pending) > 1:  # in pairs, so that a long one is not gone through each time
+        pairs = zip(pending[::2], pending[1::2], strict=False)
+        odd = pending[-1:] if len(pending) % 2 else []
+        pending = [*(join(one, other) for one, other in pairs), *odd]
+    return join([], pending[0]) if pending else []
 
 
 SAME, OLD, NEW = "same", "old", "new"

@@ -1,98 +1,104 @@
-"""The proof that an edit did what was asked and nothing else: the page read
-again after it is the old tree plus what was asked for.
+"""The proof that a plan does what it claims and nothing else: the page read again
+after its edits is the old tree plus what was claimed.
 
-Two trees are compared as one stream each: every element with its parent, and
-every run of text with its parent, in tree order. Elements that were asked for,
-or asked away, are left out of the stream, and what they hold counts as their
-parent's.
+The claim is carried out on the old tree, and taken back on the new one where it puts
+elements in; what is left has to be the same tree to the parser (DOM, "equals":
+https://dom.spec.whatwg.org/#concept-node-equals).
 """
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Mapping
 
-from innerhop.core.source.tree import Node, Source, is_text
+from innerhop.core.edits import apply, new_starts
+from innerhop.core.plan import NewElement, Part, Plan
+from innerhop.core.refusals import Refusal
+from innerhop.core.source.parser import Surgery
+from innerhop.core.source.tree import Source
 
-Values = Mapping[str, str | None]
+
+class NotProved(Refusal):
+    """A plan would do something else than it claims, so it is not carried out."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "The markup around this is too broken to change it safely. Nothing was changed; "
+            "choose another part of the page."
+        )
 
 
-def same_but(
-    old: Source,
-    new: Source,
-    *,
-    attributes: Mapping[int, Values] | None = None,
-    tags: Mapping[int, str] | None = None,
-    added: Collection[int] = (),
-    removed: Collection[int] = (),
-    filled: bool = False,
-) -> bool:
-    """Whether `new` is `old` but for what was asked.
+def proved(old: Source, plan: Plan) -> Source:
+    """The page after the plan, read. Raises NotProved when it is not what the plan
+    claims, and edits.EditsClash when the plan was made for another text."""
+    new = Source(apply(old.text, plan.edits))
+    if not is_claimed(old, new, plan):
+        raise NotProved
+    return new
 
-    attributes: for elements of `old`, by number, attributes with the value
-    they are to have, None for none. tags: for elements of `old`, the tag they
-    are to have. added: the numbers, in `new`, of elements more. removed: the
-    numbers, in `old`, of elements that are gone, though not what they held.
-    filled: whether the added elements brought text of their own.
-    """
-    if len(new.nodes) - len(added) != len(old.nodes) - len(removed):
+
+def is_claimed(old: Source, new: Source, plan: Plan) -> bool:
+    """Whether `new` is `old` but for what the plan claims."""
+    claim = plan.claim
+    made = _made(new, plan) if claim.new else {}
+    if made is None:
         return False
-    before = _stream(old, removed, attributes or {}, tags or {})
-    after = _stream(new, added, {}, {}, filled)
-    return list(before) == list(after)
+    wanted = Surgery(claim.attributes, claim.tags, unwrapped=claim.gone)
+    taken_back = Surgery(
+        unwrapped=[number for number, one in made.items() if one.text is None],
+        removed={
+            number: (one.before, one.after) for number, one in made.items() if one.text is not None
+        },
+    )
+    return old.reading.is_but_for(new.reading, wanted, taken_back)
 
 
-Event = tuple[object, ...]
+def _made(new: Source, plan: Plan) -> dict[int, NewElement] | None:
+    """The elements that the plan puts in, by their numbers in the new tree; None when
+    one of them is not there as claimed."""
+    starts = new_starts(plan.edits)
+    made: dict[int, NewElement] = {}
+    for one in plan.claim.new:
+        number = new.element_at(starts[one.edit] + one.offset)
+        if number is None or number in made or not _is_as_claimed(new, number, one):
+            return None
+        made[number] = one
+    return made
 
 
-def _stream(
-    source: Source,
-    skipped: Collection[int],
-    attributes: Mapping[int, Values],
-    tags: Mapping[int, str],
-    filled: bool = False,
-) -> Iterator[Event]:
-    kept = {-1: -1}  # each element's place among those that are kept
-    number, place = -1, -1
-    text: list[object] = []
-    for node in source.document.descendants:
-        if isinstance(node, Node):
-            number += 1
-            above = kept[_number(source, node.parent)]
-            if number in skipped:
-                kept[number] = above
-                continue
-            place += 1
-            kept[number] = place
-            if text:
-                yield tuple(text)
-                text = []
-            wanted = attributes.get(number)
-            # As written: the parser's own mapping has some as lists of tokens.
-            attrs: dict[str, object] = {name: node.attr(name) for name in node.attrs}
-            if wanted:
-                attrs = _with(attrs, wanted)
-            yield tags.get(number, node.tag), above, attrs
-        elif is_text(node):
-            parent = _number(source, node.parent)
-            if parent in skipped and (filled or node.parent.tag == "style"):  # type: ignore[union-attr]
-                continue
-            above = kept[parent]
-            if text and text[-2] == above:
-                text[-1] = f"{text[-1]}{node.text}"
-            else:
-                text += [above, node.text]
-    yield tuple(text)
+def _is_as_claimed(new: Source, number: int, one: NewElement) -> bool:
+    if new.tags[number] != one.tag or new.attributes(number) != dict(one.attributes):
+        return False
+    if one.text is None:
+        return True
+    if _own_text(new, number) != one.text:
+        return False
+    inside = range(number + 1, new.last_inside(number) + 1)
+    if len(inside) != len(one.inside):
+        return False
+    depths: Mapping[int, int] = _depths(new, number)
+    return all(
+        part_of(new, at, depths[at]) == part for at, part in zip(inside, one.inside, strict=True)
+    )
 
 
-def _number(source: Source, node: object) -> int:
-    """An element's number; -1 for the document, and for a template's content."""
-    return source.number(node) if isinstance(node, Node) else -1
+def part_of(source: Source, number: int, depth: int) -> Part:
+    """An element as a part of a larger one."""
+    return Part(source.tags[number], source.attributes(number), _own_text(source, number), depth)
 
 
-def _with(attrs: dict[str, object], wanted: Values) -> dict[str, object]:
-    for name, value in wanted.items():
-        if value is None:
-            attrs.pop(name, None)
-        else:
-            attrs[name] = value
-    return attrs
+def parts_inside(source: Source, number: int) -> list[Part]:
+    """What an element holds, as parts of it."""
+    return [part_of(source, at, depth) for at, depth in _depths(source, number).items()]
+
+
+def _depths(source: Source, number: int) -> dict[int, int]:
+    """For each element inside one, how deep in it."""
+    depths = {number: 0}
+    for at in range(number + 1, source.last_inside(number) + 1):
+        depths[at] = depths[source.parents[at]] + 1
+    del depths[number]
+    return depths
+
+
+def _own_text(source: Source, number: int) -> str:
+    return "".join(getattr(child, "data", "") for child in source.children(number))

@@ -7,11 +7,15 @@ Rows are written by the services beside this module and by nothing else.
 from __future__ import annotations
 
 from django.contrib.auth.models import AbstractUser
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
+from django.db.models import F, Q
+from django.db.models.functions import Left, Upper
 from django.urls import reverse
 
 from innerhop.core.addresses import address_forms, urls
 from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.library.querysets import VALUE_INDEXED, LinkQuerySet, MarkQuerySet
 
 
 class Editor(AbstractUser):
@@ -67,7 +71,8 @@ class Page(models.Model):
 
     file: where it stood among the files it came with, or "" when it was pasted.
     body_only: whether it is the body of a post, which its site puts in a frame.
-    indexed: which version of the index its rows are of (see `index`).
+    section_count, marked_count, broken_count: of its sections, of those that have a
+    mark, and of its broken hops. indexed: which version of the index its rows are of.
     """
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="pages")
@@ -79,6 +84,9 @@ class Page(models.Model):
     language = models.CharField(max_length=35)
     base_href = models.TextField(null=True, blank=True)  # noqa: DJ001  (null: no base element)
     words = models.PositiveIntegerField(default=0)
+    section_count = models.PositiveIntegerField(default=0)
+    marked_count = models.PositiveIntegerField(default=0)
+    broken_count = models.PositiveIntegerField(default=0)
     revision = models.PositiveIntegerField(default=0)
     indexed = models.PositiveSmallIntegerField(default=0)
 
@@ -99,30 +107,33 @@ class Page(models.Model):
 
 
 class Change(models.Model):
-    """One act of an editor, on one page or many. said: what it did, in one line."""
+    """One act of an editor, on one page or many. message: what it did, in one line.
+    effects: what it did beside writing texts (see `changes.effects`)."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="changes")
     author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
     made = models.DateTimeField(auto_now_add=True)
-    said = models.CharField(max_length=500)
+    message = models.CharField(max_length=500)
     undone = models.DateTimeField(null=True, blank=True)
+    effects = models.JSONField(default=list, blank=True)
 
     class Meta:
         ordering = ("-pk",)
 
     def __str__(self) -> str:
-        return self.said
+        return self.message
 
 
 class Revision(models.Model):
     """A text that a page has had, as the bytes of its file.
 
-    edits: what was done to the revision before, as [start, old, new]; None for
-    the text that came in. change: the change that did it, or undid or redid it.
+    number: None while it is prepared and not yet the page's. edits: what was done to
+    the revision before, as [start, old, new]; None for the text that came in. change:
+    the change that did it, or undid or redid it.
     """
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="revisions")
-    number = models.PositiveIntegerField()
+    number = models.PositiveIntegerField(null=True)
     content = models.BinaryField()
     label = models.CharField(max_length=40)
     codec = models.CharField(max_length=40)
@@ -150,8 +161,9 @@ class Section(models.Model):
     """Index: a section of a page's current text. `number` is its heading's."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="sections")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
     number = models.PositiveIntegerField()
-    rank = models.PositiveSmallIntegerField()
+    level = models.PositiveSmallIntegerField()
     depth = models.PositiveSmallIntegerField()
     title = models.CharField(max_length=500)
     mark = models.TextField(blank=True)
@@ -159,6 +171,10 @@ class Section(models.Model):
 
     class Meta:
         ordering = ("page", "number")
+        indexes = [
+            GinIndex(F("site"), OpClass(Upper("title"), "gin_trgm_ops"), name="section_title"),
+            GinIndex(F("site"), OpClass(Upper("mark"), "gin_trgm_ops"), name="section_mark"),
+        ]
 
     def __str__(self) -> str:
         return self.title
@@ -166,10 +182,11 @@ class Section(models.Model):
 
 class Mark(models.Model):
     """Index: an ID, or the name of an `a`, in a page's current text. empty: whether
-    its element is there for that only, an empty marker. closed: what `core.closed`
-    says of the part that it stands in."""
+    its element is there for that only, an empty marker. closed: what
+    `core.facts.hidden_parts` says of the part that it stands in."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="marks")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
     number = models.PositiveIntegerField()
     attribute = models.CharField(max_length=4)
     value = models.TextField()
@@ -177,19 +194,28 @@ class Mark(models.Model):
     empty = models.BooleanField(default=False)
     closed = models.CharField(max_length=6, blank=True)
 
+    objects = MarkQuerySet.as_manager()
+
     class Meta:
         ordering = ("page", "number")
+        indexes = [
+            # Values may be longer than an index can hold.
+            models.Index(F("site"), Left("value", VALUE_INDEXED), name="mark_value"),
+            GinIndex(F("site"), OpClass(Upper("value"), "gin_trgm_ops"), name="mark_words"),
+        ]
 
     def __str__(self) -> str:
         return self.value
 
 
 class Link(models.Model):
-    """Index: a link in a page's current text.
+    """Index: a link in a page's current text, and where it leads (`core.site.hops`).
 
     key: the page of this site that it leads to, "" when it leaves the site.
     fragment: the address's fragment as the URL Standard writes it, None when
-    it has none. new_tab: whether it opens in another tab.
+    it has none. new_tab: whether it opens in another tab. permalink: whether it is a
+    heading's link to itself. kind, end_page, end, why, opens: what becomes of a reader
+    who follows it, renewed with every change of either page.
     """
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="links")
@@ -197,14 +223,27 @@ class Link(models.Model):
     href = models.TextField()
     text = models.TextField(blank=True)
     region = models.CharField(max_length=6, blank=True)
-    site = models.ForeignKey(Site, on_delete=models.CASCADE)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
     key = models.CharField(max_length=1000, blank=True)
     fragment = models.TextField(null=True, blank=True)  # noqa: DJ001  (null: no fragment at all)
     new_tab = models.BooleanField(default=False)
+    permalink = models.BooleanField(default=False)
+    kind = models.CharField(max_length=6, blank=True)
+    end_page = models.ForeignKey(
+        Page, null=True, on_delete=models.SET_NULL, related_name="arriving", db_index=False
+    )
+    end = models.PositiveIntegerField(null=True)
+    why = models.CharField(max_length=6, blank=True)
+    opens = models.BooleanField(default=False)
+
+    objects = LinkQuerySet.as_manager()
 
     class Meta:
         ordering = ("page", "number")
-        indexes = [models.Index(fields=["site", "key"])]
+        indexes = [
+            models.Index(fields=["site", "key"]),
+            models.Index(fields=["site", "page"], condition=Q(kind="broken"), name="broken_hop"),
+        ]
 
     def __str__(self) -> str:
         return self.href
@@ -232,17 +271,18 @@ class Region(models.Model):
         return f"{self.kind} of {self.page}"
 
 
-class Seal(models.Model):
+class LockedPart(models.Model):
     """That an editor said of a region: it comes from the site's own system, and
-    can't be edited. `number` and `last` are carried along when the page changes."""
+    can't be edited. `number` and `last` are carried along when the page changes.
+    lifted: whether that was taken back, by a change that can be undone."""
 
-    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="seals")
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="locked_parts")
     number = models.PositiveIntegerField()
     last = models.PositiveIntegerField()
+    lifted = models.BooleanField(default=False)
 
     class Meta:
         ordering = ("page", "number")
-        constraints = [models.UniqueConstraint(fields=["page", "number"], name="sealed_once")]
 
     def __str__(self) -> str:
         return f"{self.page} from {self.number} to {self.last}"
@@ -267,7 +307,7 @@ class Move(models.Model):
 
 class Tick(models.Model):
     """That a step of a page's copy sheet has been done where the page lives. key:
-    the step's own (see `copying`)."""
+    the step's own (see `hand_over.copy_sheet`)."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="ticks")
     key = models.CharField(max_length=40)
@@ -297,10 +337,10 @@ class Asset(models.Model):
         return self.path
 
 
-class Arrival(models.Model):
-    """One bringing in of pages, with what is to be said of it (see `arrivals`)."""
+class BringIn(models.Model):
+    """One bringing in of pages, with what is to be said of it (see `bring_in`)."""
 
-    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="arrivals")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="bring_ins")
     author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
     made = models.DateTimeField(auto_now_add=True)
     pages = models.ManyToManyField(Page)

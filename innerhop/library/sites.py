@@ -11,9 +11,7 @@ from django.utils.text import slugify
 
 from innerhop.core.addresses import urls
 from innerhop.core.names import ids
-from innerhop.library.changes import moves
-from innerhop.library.index import index, texts
-from innerhop.library.models import Editor, Membership, Page, Site
+from innerhop.library.models import Editor, Membership, Site
 
 _RESERVED = {"sign-in", "sign-out", "static"}  # first parts of our own addresses
 
@@ -56,28 +54,12 @@ def _free_slug(wanted: str) -> str:
     return ids.free(wanted, taken | _RESERVED)
 
 
-def free_path(site: Site, path: str, taken: Container[str] = ()) -> str:
-    """The nearest path to this one that no page of the site has."""
+def free_path(site: Site, path: str, taken: Container[str]) -> str:
+    """The nearest path to this one that no page of the site has. taken: the keys that
+    its pages have."""
     stem, dot, ending = path.rpartition(".html") if path.endswith(".html") else (path, "", "")
     stem, slash = (stem[:-1] or "/home", "/") if stem.endswith("/") else (stem, "")
-    number = 1
-    while True:
+    number = 2
+    while site.key_of(f"{stem}-{number}{slash}{dot}{ending}") in taken:
         number += 1
-        candidate = f"{stem}-{number}{slash}{dot}{ending}"
-        key = site.key_of(candidate)
-        if key not in taken and not site.pages.filter(key=key).exists():
-            return candidate
-
-
-@transaction.atomic
-def set_path(page: Page, typed: str) -> None:
-    """Correct a page's address to the one readers know it by; its own links are
-    then read from there, and hops that were written for it find it.
-
-    Raises urls.NotAnAddress, or moves.AddressTaken.
-    """
-    path = urls.read_path(typed, page.site.address)
-    if path == page.path:
-        return
-    moves.put_at(page, path)
-    index.rewrite([texts.current(page)])
+    return f"{stem}-{number}{slash}{dot}{ending}"

@@ -1,55 +1,112 @@
-"""Who may see what: a site is there for its own editors, and for nobody else."""
+"""Who may see what: a site is there for its own editors, and for nobody else. And what
+is read for one answer is read as of one moment."""
 
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import wraps
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
+from django.db import connection, transaction
 from django.http import HttpRequest, HttpResponseBase, JsonResponse
 from django.shortcuts import get_object_or_404
 
+from innerhop.core.refusals import Refusal
 from innerhop.library import sites
 from innerhop.library.models import Page, Site
+from innerhop.library.querysets import can_be_kept
+
+FAULT = "Something broke here, and it was not you. What was saved is safe. Try again soon."
+_UNREADABLE = "The browser sent something that can't be read. Load the page again."
+_DEEPEST = 12  # of what is sent: nothing that a screen sends is deeper
 
 View = Callable[..., HttpResponseBase]
 
 
-class Asked(ValueError):
+class Asked(Refusal):
     """A request that can't be answered as it is; says what to do."""
 
 
+@contextmanager
+def snapshot() -> Iterator[None]:
+    """Everything read in here is as of one moment, whatever others save meanwhile.
+
+    https://www.postgresql.org/docs/15/transaction-iso.html#XACT-REPEATABLE-READ
+    """
+    if connection.in_atomic_block:
+        yield
+        return
+    with transaction.atomic():
+        with connection.cursor() as cursor:
+            cursor.execute("set transaction isolation level repeatable read")
+        yield
+
+
 def for_editors(view: View) -> View:
-    """A view of a site, given the site; 404 for all but its editors."""
+    """A view of a site, given the site; 404 for all but its editors. What only looks
+    sees one moment."""
 
     @login_required
     @wraps(view)
     def guarded(request: HttpRequest, slug: str, *args: Any, **kwargs: Any) -> HttpResponseBase:
-        site = get_object_or_404(sites.of(request.user), slug=slug)  # type: ignore[arg-type]
-        request.at_site = site  # type: ignore[attr-defined]
-        return view(request, site, *args, **kwargs)
+        if request.method in ("GET", "HEAD"):
+            with snapshot():
+                return _at_site(view, request, slug, *args, **kwargs)
+        return _at_site(view, request, slug, *args, **kwargs)
 
     return guarded
 
 
+def _at_site(
+    view: View, request: HttpRequest, slug: str, *args: Any, **kwargs: Any
+) -> HttpResponseBase:
+    site = get_object_or_404(sites.of(request.user), slug=slug)  # type: ignore[arg-type]
+    request.at_site = site  # type: ignore[attr-defined]
+    return view(request, site, *args, **kwargs)
+
+
 def page_of(site: Site, key: int) -> Page:
     """The site's page with that primary key, or 404."""
+    if key >= 2**63:  # more than the database counts
+        key = 0
     return get_object_or_404(Page.objects.select_related("site"), site=site, pk=key)
 
 
 def sent(request: HttpRequest) -> dict[str, Any]:
-    """The JSON object in a request's body. Raises Asked when there is none."""
+    """The JSON object in a request's body. Raises Asked when there is none that can be
+    used: what is too deep, no number, or holds what no database keeps."""
     try:
-        found = json.loads(request.body)
-    except ValueError:
+        found = json.loads(request.body, parse_constant=_refuse)
+    except (ValueError, RecursionError):
         found = None
     if not isinstance(found, dict):
-        raise Asked("The browser sent something that can't be read. Load the page again.")
+        raise Asked(_UNREADABLE)
+    _require_plain(found)
     return found
 
 
-def told(said: str, status: int = 422, **more: Any) -> JsonResponse:
+def _refuse(constant: str) -> None:
+    raise ValueError(constant)  # NaN and the like: no JSON (RFC 8259, section 6)
+
+
+def _require_plain(found: Any) -> None:
+    """Raise Asked for what no screen sends, however deep it stands."""
+    waiting = [(found, 0)]
+    while waiting:
+        one, depth = waiting.pop()
+        if depth > _DEEPEST:
+            raise Asked(_UNREADABLE)
+        if isinstance(one, str) and not can_be_kept(one):
+            raise Asked("This holds characters that no page can carry. Take them out.")
+        if isinstance(one, dict):
+            waiting += ((part, depth + 1) for part in (*one, *one.values()))
+        elif isinstance(one, list):
+            waiting += ((part, depth + 1) for part in one)
+
+
+def told(message: str, status: int = 422, **more: Any) -> JsonResponse:
     """Why something was not done, in one line."""
-    return JsonResponse({"said": said, **more}, status=status)
+    return JsonResponse({"message": message, **more}, status=status)

@@ -17,5 +17,5 @@ class Width(NamedTuple):
 
 PHONE = Width("Phone", 390, 844)
 TABLET = Width("Tablet", 820, 1180)
-DESK = Width("Desk", 1280, 800)
-ALL = (PHONE, TABLET, DESK)
+LAPTOP = Width("Laptop", 1280, 800)
+ALL = (PHONE, TABLET, LAPTOP)

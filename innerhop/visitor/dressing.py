@@ -14,7 +14,7 @@ from html import escape
 
 from innerhop.core.addresses import urls
 from innerhop.core.edits import Edit, apply
-from innerhop.core.source.tree import Node, Source
+from innerhop.core.source.tree import Source
 
 NUMBER = "data-hop-n"
 
@@ -75,28 +75,30 @@ def dress_body(source: Source, way: Way) -> str:
 
 
 def _numbers(source: Source, way: Way) -> Iterator[Edit]:
-    for number, node in enumerate(source.nodes):
+    for number in range(len(source)):
         place = source.after_tag_name(number)
-        if place is None:
-            continue
-        yield Edit(place, "", f' {NUMBER}="{number}"')
-        yield from _lead(source, number, node, way)
+        if place is not None:
+            yield Edit(place, "", f' {NUMBER}="{number}"')
+    for number, tag in enumerate(source.tags):
+        if tag in _FETCHING or tag in ("meta", "style"):
+            yield from _lead(source, number, tag, way)
+    for element in source.having("style"):
+        style = element.attr("style") or ""
+        if "url(" in style:
+            yield from _rewrite(source, element.number, "style", way.leads_css(style))
 
 
-def _lead(source: Source, number: int, node: Node, way: Way) -> Iterator[Edit]:
-    if node.tag == "meta" and str(node.attr("http-equiv") or "").lower() in _META_THAT_ACT:
+def _lead(source: Source, number: int, tag: str, way: Way) -> Iterator[Edit]:
+    if tag == "meta" and (source.attr(number, "http-equiv") or "").lower() in _META_THAT_ACT:
         yield from _rewrite(source, number, "http-equiv", "x-left-out")
-    if node.tag == "style":
+    if tag == "style":
         yield from _lead_style(source, number, way)
-    for name in _FETCHING.get(node.tag, ()):
-        value = node.attr(name)
+    for name in _FETCHING.get(tag, ()):
+        value = source.attr(number, name)
         if value is not None:
-            led = _lead_set(str(value), way) if name == "srcset" else way.leads(str(value))
-            if led != str(value):
+            led = _lead_set(value, way) if name == "srcset" else way.leads(value)
+            if led != value:
                 yield from _rewrite(source, number, name, led)
-    style = node.attr("style")
-    if style and "url(" in str(style):
-        yield from _rewrite(source, number, "style", way.leads_css(str(style)))
 
 
 # A page that sends itself elsewhere, or forbids our script, does so for visitors only.
@@ -128,7 +130,7 @@ def _front(source: Source) -> int:
     """Where a script comes before all else of the page without changing its tree:
     right behind the head's tag, or the document's, or the doctype."""
     for number in (1, 0):
-        tag = source.start_tag(number) if number < len(source.nodes) else None
+        tag = source.start_tag(number) if number < len(source) else None
         if tag is not None:
             return tag.end
     doctype = _DOCTYPE.match(source.text)

@@ -21,6 +21,7 @@ from django.http import (
 )
 from django.http.request import split_domain_port
 from django.shortcuts import get_object_or_404
+from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_safe
 
 from innerhop.library.index.texts import PageText, base_of, current
@@ -30,10 +31,10 @@ from innerhop.visitor import dressing, passes
 _SCRIPT = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"
 
 
-def _plain(status: int, said: str) -> HttpResponse:
+def _plain(status: int, message: str) -> HttpResponse:
     return HttpResponse(
         f'<!doctype html><html lang="en"><meta charset="utf-8"><title>Inner Hop</title>'
-        f'<body style="font:1rem/1.5 sans-serif;margin:3rem;max-width:36rem"><p>{said}</p>',
+        f'<body style="font:1rem/1.5 sans-serif;margin:3rem;max-width:36rem"><p>{message}</p>',
         status=status,
     )
 
@@ -44,9 +45,11 @@ View = Callable[..., HttpResponseBase]
 def for_visitors(view: View) -> View:
     """A view of the site whose host name was asked for, for browsers with a pass."""
 
-    @require_safe
+    @csrf_exempt  # a page's own forms know nothing of ours, and nothing they send is taken
     @wraps(view)
     def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
+        if request.method not in ("GET", "HEAD"):
+            return _plain(405, "Forms are not sent from here. On the site itself this one is.")
         name, _port = split_domain_port(request.get_host())
         site = Site.objects.filter(visitor_host=name).first()
         if site is None:
@@ -90,7 +93,7 @@ def visit(request: HttpRequest, site: Site, path: str) -> HttpResponse:
         return HttpResponseRedirect(page.path + (f"?{query}" if query else ""))
     text = current(page)
     if page.body_only:
-        framed = dressing.frame(text.text, page.title, page.language)
+        framed = dressing.frame(text.text, page.title, (page.language or site.language))
         return HttpResponse(framed.encode("utf-8", "replace"))
     kind = f"text/html; charset={text.revision.label}"
     response = HttpResponse(bytes(text.revision.content), content_type=kind)
@@ -149,7 +152,8 @@ def _dressed(request: HttpRequest, text: PageText, way: dressing.Way) -> HttpRes
     script = f'<script nonce="{nonce}" src="/-/sheet.js"></script>'
     if text.page.body_only:
         body = dressing.dress_body(text.source, way)
-        dressed = dressing.frame(body, text.page.title, text.page.language, head=script)
+        language = text.page.language or text.page.site.language
+        dressed = dressing.frame(body, text.page.title, language, head=script)
     else:
         dressed = dressing.dress(text.source, way, script)
     response = HttpResponse(dressed.encode("utf-8", "replace"))

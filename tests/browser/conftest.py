@@ -139,8 +139,8 @@ class Desk:
 
     def hears(self, words: str) -> None:
         """Wait for the line that says what was done."""
-        said = self.tab.get_by_role("region", name="Sheet").get_by_text(words)
-        expect(said).to_be_visible()
+        message = self.tab.get_by_role("region", name="Sheet").get_by_text(words)
+        expect(message).to_be_visible()
 
     def paste(self, address: str, markup: str) -> None:
         """Bring in a whole document by pasting it, and open its screen."""

@@ -78,7 +78,7 @@ def test_a_page_moves_to_another_address(desk: Desk) -> None:
     tab.goto(f"{desk.server}/marrowby-canal-trust/hand-over/")
     expect(tab.get_by_role("row", name="/about/")).to_contain_text("/the-trust/")
     with tab.expect_download() as download:
-        tab.get_by_role("link", name="Take the list of moves").click()
+        tab.get_by_role("link", name="Download the list of moves").click()
     rows = download.value.path().read_text().splitlines()
     assert rows[1] == "https://marrowby.example/about/,https://marrowby.example/the-trust/"
 
@@ -98,7 +98,7 @@ def test_single_keys_can_be_switched_off(desk: Desk) -> None:
     tab = desk.tab
     desk.open("/about/")
     tab.keyboard.press("?")
-    dialog = tab.get_by_role("dialog", name="Keys")
+    dialog = tab.get_by_role("dialog", name="Keyboard shortcuts")
     dialog.get_by_role("checkbox").uncheck()
     dialog.get_by_role("button", name="Close").click()
     tab.keyboard.press("?")
@@ -190,7 +190,7 @@ def test_bringing_in_can_be_stopped_and_then_nothing_came(desk: Desk) -> None:
     else:
         raise AssertionError("the server went on bringing pages in")
     assert desk.site.pages.count() == 7
-    assert desk.site.arrivals.count() == 1
+    assert desk.site.bring_ins.count() == 1
 
 
 def test_the_list_of_pages_sorts_and_filters(desk: Desk) -> None:
@@ -228,7 +228,7 @@ def test_a_broken_hop_is_mended_with_one_click_or_led_elsewhere(desk: Desk) -> N
     desk.hears("“Staircase” leads to #staircase-locks now")
     assert 'href="#staircase-locks">Staircase</a>' in desk.markup("/lock-guide/")
     here.get_by_role("button", name=re.compile("^Summit")).click()
-    here.get_by_role("button", name="Lead it elsewhere").click()
+    here.get_by_role("button", name="Change where it leads").click()
     here.get_by_label("Where the hop ends").fill("paddle")
     here.get_by_role("option", name="A note on paddle gear").click()
     here.get_by_role("button", name="Save the hop").click()

@@ -15,11 +15,11 @@ from innerhop.core.addresses import address_forms, urls
 from innerhop.core.facts import hidden_parts
 from innerhop.library.acts import hop_acts
 from innerhop.library.acts.base import End
-from innerhop.library.changes.changes import save
+from innerhop.library.changes.write import save
 from innerhop.library.models import Editor
 from innerhop.practice import demo
 from tests.browser.conftest import Desk
-from tests.core.test_closed import CASES
+from tests.core.test_hidden_parts import CASES
 from tests.library.test_changes import page_at, words_in
 
 HANDBOOK, LOCKS, MOORINGS = "/skippers-handbook/", "/lock-guide/", "/moorings/"
@@ -78,7 +78,7 @@ def test_every_form_arrives_in_a_visitor_s_browser(desk: Desk) -> None:
         page.refresh_from_db()
         end = End(page, "fees") if form == address_forms.HASH else End(guide, "summit")
         act = hop_acts.hop(page, words_in(page, word), end, hop_acts.Manner(form))
-        save(site, editor, act.said, act.plans)
+        save(site, editor, act.message, act.plans)
     for word, id_ in zip(words, ("summit", "summit", "fees"), strict=True):
         desk.open(MOORINGS)
         with desk.tab.context.expect_page() as opened:
@@ -159,18 +159,18 @@ def test_after_saving_the_sheet_stays_where_it_was(desk: Desk) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "said"),
+    ("text", "message"),
     [
         ("javascript:alert(1)", "is a program"),
         ("https://exa mple.com/#x", "No browser can read this"),
         ("/lock-gide/", "No page of this site has the address"),
     ],
 )
-def test_what_is_no_end_is_told_as_it_is_typed(desk: Desk, text: str, said: str) -> None:
+def test_what_is_no_end_is_told_as_it_is_typed(desk: Desk, text: str, message: str) -> None:
     desk.open(MOORINGS)
     desk.select("honesty box")
     desk.side.get_by_label("Where the hop ends").fill(text)
-    expect(desk.shown(said)).to_be_visible()
+    expect(desk.shown(message)).to_be_visible()
 
 
 def test_a_start_on_the_ruler_is_dragged_to_a_section(desk: Desk) -> None:
@@ -197,7 +197,7 @@ def test_a_start_on_the_ruler_is_dragged_to_a_section(desk: Desk) -> None:
 def test_a_hop_is_written_another_way_and_opens_elsewhere(desk: Desk) -> None:
     desk.open(HANDBOOK)
     desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
-    desk.press("Write it another way")
+    desk.press("Change how it is written")
     desk.side.get_by_role("radio", name=re.compile("own place")).check()
     desk.side.get_by_label("Open it in a new tab").check()
     expect(desk.shown("target")).to_be_visible()
@@ -205,11 +205,11 @@ def test_a_hop_is_written_another_way_and_opens_elsewhere(desk: Desk) -> None:
     desk.hears("leads to ../lock-guide/#stop-planks now")
     assert '<a target="_blank" href="../lock-guide/#stop-planks">' in desk.markup(HANDBOOK)
     desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
-    desk.press("Lead it elsewhere")  # the box says how the link opens now
+    desk.press("Change where it leads")  # the box says how the link opens now
     desk.side.get_by_label("Where the hop ends").fill("fees")
     desk.side.get_by_role("option", name="Fees for a year").click()
     expect(desk.side.get_by_label("Open it in a new tab")).to_be_checked()
-    desk.press("Leave it")
+    desk.press("Cancel")
     desk.press("Open in the same tab")
     desk.hears("opens in the same tab now")
     assert '<a href="../lock-guide/#stop-planks">' in desk.markup(HANDBOOK)
@@ -217,7 +217,7 @@ def test_a_hop_is_written_another_way_and_opens_elsewhere(desk: Desk) -> None:
 
 def test_all_hops_of_a_page_are_written_another_way(desk: Desk) -> None:
     desk.open(HANDBOOK)
-    desk.press("Write them another way")
+    desk.press("Change how they are written")
     desk.side.get_by_label("Write them with").select_option("absolute")
     expect(desk.shown("What changes in the markup")).to_be_visible()
     desk.press("Write them so")

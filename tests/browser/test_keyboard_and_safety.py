@@ -74,7 +74,7 @@ def test_the_whole_path_by_keyboard(desk: Desk) -> None:
     press(tab, "Enter")
     expect(tab.get_by_role("heading", name="Handing the boat back", level=2)).to_be_visible()
     press(tab, "?")
-    expect(tab.get_by_role("dialog", name="Keys")).to_be_visible()
+    expect(tab.get_by_role("dialog", name="Keyboard shortcuts")).to_be_visible()
 
 
 HARMFUL = """<!doctype html><html><head><title>Harm</title>
@@ -133,7 +133,7 @@ def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
     for path in ("/", "/map/", "/bring-in/", "/hand-over/", "/settings/"):
         tab.goto(base + path)
         assert axe(tab) == []
-    arrival = desk.site.arrivals.get().pk
+    arrival = desk.site.bring_ins.get().pk
     tab.goto(f"{base}/bring-in/{arrival}/")
     assert axe(tab) == []
     tab.goto(f"{desk.server}/?all")
@@ -155,7 +155,7 @@ def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
     tab.wait_for_timeout(500)
     assert axe(tab) == []
     desk.click("footer h2")
-    tab.get_by_role("button", name="It can’t be edited").click()
+    tab.get_by_role("button", name="Lock this part").click()
     tab.get_by_role("button", name="Put a marker before it").click()
     tab.wait_for_timeout(500)
     assert axe(tab) == []
@@ -171,11 +171,11 @@ def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
     kinds = desk.side.get_by_role("group", name="Which hops are listed")
     kinds.get_by_role("button", name="Out").click()
     desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
-    for act in ("Put a link beside it", "Write it another way"):
+    for act in ("Put a link beside it", "Change how it is written"):
         desk.press(act)
         tab.wait_for_timeout(500)
         assert axe(tab) == []
-        desk.press("Leave it")
+        desk.press("Cancel")
     tab.goto(f"{base}/hand-over/copy-sheet/")
     assert axe(tab) == []
     tab.get_by_role("button", name="Sign out").click()

@@ -77,11 +77,11 @@ def test_a_band_is_named_as_a_reader_sees_it(desk: Desk) -> None:
         "<div style='display:flex'><div><p>left</p></div><div><h2>Right</h2></div></div>",
     )
     desk.click("h2")
-    desk.press("Out")
-    said = "A hop lands at the top of this light grey band, 40 px above the heading “Ropes”."
-    expect(desk.side.get_by_text(said)).to_be_visible()
+    desk.press("Step out")
+    message = "A hop lands at the top of this light grey band, 40 px above the heading “Ropes”."
+    expect(desk.side.get_by_text(message)).to_be_visible()
     desk.click("div > div > p")
-    desk.press("Out")
+    desk.press("Step out")
     expect(desk.side.get_by_text("A column", exact=True)).to_be_visible()
 
 
@@ -91,7 +91,7 @@ def test_a_marker_is_put_dragged_and_warned_about(desk: Desk) -> None:
     for _ in range(3):
         if desk.side.get_by_text("A table", exact=True).is_visible():
             break
-        desk.press("Out")
+        desk.press("Step out")
         desk.tab.wait_for_timeout(400)
     desk.press("Before it")
     desk.side.get_by_label("ID for a marker").fill("prices")
@@ -215,13 +215,13 @@ def test_a_part_that_can_t_be_edited_gets_what_works(desk: Desk) -> None:
     desk.open(LOCKS)
     desk.click("section:nth-of-type(4) h2")
     here = desk.side
-    desk.press("Out")
+    desk.press("Step out")
     expect(here.get_by_text("A section block", exact=True)).to_be_visible()
-    desk.press("It can’t be edited")
+    desk.press("Lock this part")
     desk.hears("This part is left alone")
     # Words inside can't be linked now, and the reason is given.
     desk.select("the grooves in the stonework")
-    expect(here.get_by_text("can’t be edited here")).to_be_visible()
+    expect(here.get_by_text("This part is locked")).to_be_visible()
     desk.tab.keyboard.press("Escape")
     choose(desk, "Stop planks")
     expect(here.get_by_role("button", name="#stop-planks use it")).to_be_visible()
@@ -256,7 +256,7 @@ def test_a_line_becomes_a_heading_with_a_mark(desk: Desk) -> None:
     expect(here.locator("#heading-rank")).to_have_value("3")
     expect(here.get_by_label("ID for the new section")).to_have_value("splicing-for-beginners")
     here.get_by_role("button", name="Make it a heading").locator("visible=true").click()
-    desk.hears("a heading of rank 3 and marked it #splicing-for-beginners")
+    desk.hears("a heading of level 3 and marked it #splicing-for-beginners")
     assert (
         '<h3 id="splicing-for-beginners">Splicing for beginners</h3><p class=c>Take three'
         in desk.markup("/bold/")
@@ -265,7 +265,7 @@ def test_a_line_becomes_a_heading_with_a_mark(desk: Desk) -> None:
     desk.press("Change its rank")
     here.locator("#new-rank").select_option("2")
     desk.press("Change the rank")
-    desk.hears("a heading of rank 2")
+    desk.hears("a heading of level 2")
     assert '<h2 id="splicing-for-beginners">' in desk.markup("/bold/")
 
 

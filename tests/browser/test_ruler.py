@@ -77,8 +77,8 @@ def test_a_hundred_sections_and_a_long_title(desk: Desk) -> None:
     assert len(boxes) > 10
     for (_, bottom, _), (top, _, _) in zip(sorted(boxes), sorted(boxes)[1:], strict=False):
         assert top >= bottom - 5  # labels leave each other room
-    bar = desk.tab.get_by_role("button", name="Take away").or_(
-        desk.tab.get_by_role("link", name="Take away")
+    bar = desk.tab.get_by_role("button", name="Download").or_(
+        desk.tab.get_by_role("link", name="Download")
     )
     box = bar.bounding_box()
     assert box is not None

@@ -53,7 +53,7 @@ def agree(tab: Page, text: str) -> None:
     source = Source(text)
     tab.set_content(dressing.dress(source, WAY, ""))
     theirs = tab.evaluate(READ)
-    ours: dict[str, list[object]] = {n: [source.node(int(n)).tag, []] for n in theirs}
+    ours: dict[str, list[object]] = {n: [source.element(int(n)).tag, []] for n in theirs}
     for number, child, data in texts_below(source, 0, 0):
         if str(number) in ours:
             ours[str(number)][1].append([child, data])  # type: ignore[attr-defined]

@@ -33,11 +33,11 @@ def test_from_files_to_a_working_hop_and_away(desk: Desk) -> None:
     expect(field).to_have_value("getting-on")
     field.fill("# Getting")
     expect(field).to_have_value("Getting")
-    expect(tab.locator("#id-said")).to_contain_text("The # is put in front for you")
+    expect(tab.locator("#id-message")).to_contain_text("The # is put in front for you")
     field.fill("getting on")
-    expect(tab.locator("#id-said")).to_contain_text("can't hold spaces")
+    expect(tab.locator("#id-message")).to_contain_text("can't hold spaces")
     tab.get_by_role("button", name="Use getting-on").click()
-    expect(tab.locator("#id-said")).to_have_text("Free on this page")
+    expect(tab.locator("#id-message")).to_have_text("Free on this page")
     field.press("Enter")
     desk.hears("Marked “Getting on” as #getting-on")
     expect(tab.locator(".ruler-section")).to_have_attribute("aria-label", "Getting on, #getting-on")
@@ -84,16 +84,16 @@ def test_from_files_to_a_working_hop_and_away(desk: Desk) -> None:
     desk.hears("Done again: Linked “the lifebelt”")
     assert "a-note-on-paddle-gear" in desk.markup("/lock-guide/")
 
-    # Take away: the difference first, then the file, then the site.
-    tab.get_by_role("link", name="Take away").click()
+    # Download: the difference first, then the file, then the site.
+    tab.get_by_role("link", name="Download").click()
     expect(tab.locator("ins").first).to_contain_text("<a href=")
     with tab.expect_download() as download:
-        tab.get_by_role("link", name="Take the file").click()
+        tab.get_by_role("link", name="Download the file").click()
     assert b"the lifebelt</a>" in download.value.path().read_bytes()
     tab.get_by_role("link", name="Hand over").click()
     expect(tab.get_by_role("heading", name="3 pages changed")).to_be_visible()
     with tab.expect_download() as download:
-        tab.get_by_role("link", name="Take the whole site").click()
+        tab.get_by_role("link", name="Download the whole site").click()
     with zipfile.ZipFile(io.BytesIO(download.value.path().read_bytes())) as archive:
         changed = {"skippers-handbook/index.html", "lock-guide/index.html", "towpath.html"}
         for name, data in demo.files():
@@ -148,7 +148,7 @@ def test_three_widths_lay_the_page_out_anew(desk: Desk) -> None:
     tab = desk.tab
     desk.open("/skippers-handbook/")
     heights = {}
-    for name, width in (("Phone", 390), ("Tablet", 820), ("Desk 1280", 1280)):
+    for name, width in (("Phone", 390), ("Tablet", 820), ("Laptop 1280", 1280)):
         tab.get_by_role("button", name=name, exact=True).click()
         desk.sheet.wait_for_function(f"innerWidth === {width}")
         heights[width] = desk.sheet.evaluate("document.scrollingElement.scrollHeight")
@@ -193,8 +193,8 @@ def test_smooth_only_for_visitors_who_want_motion(desk: Desk) -> None:
         "/jolt/",
         f"<title>Jolt</title><p><a href=#end>down</a>{tall}<h2 id=end>End</h2>{tall}",
     )
-    tab.get_by_role("button", name="Make them glide").click()
-    desk.hears("Hops on this page glide")
+    tab.get_by_role("button", name="Turn on smooth scrolling").click()
+    desk.hears("Hops on this page scroll smoothly")
     page = desk.site.pages.get(path="/jolt/")
     url = f"{desk.server}{page.get_absolute_url()}visit/"
     for motion, glides in (("no-preference", True), ("reduce", False)):

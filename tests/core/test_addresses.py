@@ -97,7 +97,7 @@ def test_which_addresses_are_one_page(path: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("typed", "said"),
+    ("typed", "message"),
     [
         ("", "needs an address"),
         ("https://elsewhere.example/x", "another site"),
@@ -107,8 +107,8 @@ def test_which_addresses_are_one_page(path: str) -> None:
         ("mailto:a@b.example", "another site"),
     ],
 )
-def test_what_is_no_page_address_is_said_plainly(typed: str, said: str) -> None:
-    with pytest.raises(NotAnAddress, match=said):
+def test_what_is_no_page_address_is_said_plainly(typed: str, message: str) -> None:
+    with pytest.raises(NotAnAddress, match=message):
         urls.read_path(typed, "https://marrowby.example/")
 
 

@@ -7,10 +7,11 @@ import re
 import pytest
 
 from innerhop.core import copy_steps, edits, style_lines
-from innerhop.core.edits import Edit
 from innerhop.core.facts.page_facts import gather
+from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import headings, hopping, markers, marking, renaming, smooth_scrolling
 from innerhop.core.planners.selection import Point, Words
+from innerhop.core.proof import proved
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 
@@ -24,12 +25,10 @@ PAGE = (
 
 
 def nth(source: Source, selector: str) -> int:
-    found = source.document.select_one(selector)
-    assert found is not None
-    return source.number(found)
+    return source.reading.matching(selector)[0]
 
 
-def make(what: str, source: Source) -> list[Edit]:
+def make(what: str, source: Source) -> Plan:
     facts, fees, this = gather(source), nth(source, "h2"), nth(source, "a")
     words = Words(Point(this - 1, 0, 4), Point(this - 1, 0, 12))
     return {
@@ -49,7 +48,7 @@ def make(what: str, source: Source) -> list[Edit]:
         "heading": lambda: headings.plan_heading(
             source, facts, nth(source, "b"), 3, id_="winter", encoding=UTF_8
         ),
-        "rank": lambda: headings.plan_rank(source, facts, fees, 3),
+        "level": lambda: headings.plan_level(source, facts, fees, 3),
         "smooth": lambda: smooth_scrolling.plan_smooth(source),
     }[what]()
 
@@ -68,26 +67,26 @@ def make(what: str, source: Source) -> list[Edit]:
         ("tab", [("link", "link “this”", "x#y", "x#y")]),
         ("heading", [("heading", "heading “Winter”", "h3", "p"),
                      ("id", "heading “Winter”", "winter", "")]),
-        ("rank", [("heading", "heading “Fees”", "h3", "h2")]),
+        ("level", [("heading", "heading “Fees”", "h3", "h2")]),
         ("smooth", [("style", "a line of style", smooth_scrolling.STYLE, "")]),
     ],
 )  # fmt: skip
 def test_each_act_is_a_step(what: str, steps: list[tuple[str, ...]]) -> None:
     old = Source(PAGE)
     made = make(what, old)
-    found = copy_steps.steps(old, Source(edits.apply(PAGE, made)), made)
+    found = copy_steps.steps(old, proved(old, made), made.edits)
     assert [(one.kind, one.what, one.enter, one.before) for one in found] == steps
 
 
 def test_ids_come_before_the_links_that_need_them() -> None:
     old = Source(PAGE)
-    made = [*make("words", old), *make("id", old), *make("marker", old), *make("away", old)]
-    new = Source(edits.apply(PAGE, made))
-    found = copy_steps.steps(old, new, made)
+    made = join_plans(make(what, old) for what in ("words", "id", "marker", "away"))
+    new = proved(old, made)
+    found = copy_steps.steps(old, new, made.edits)
     assert [one.kind for one in found] == ["id", "marker", "link", "away"]
     assert found[1].note.startswith("Put it right before the heading “Fees”")
     assert len({one.key for one in found}) == 4
-    back = copy_steps.steps(new, old, edits.invert(made))
+    back = copy_steps.steps(new, old, edits.invert(made.edits))
     assert [(one.kind, one.before) for one in back if one.kind == "away"] == [
         ("away", "locks"), ("away", "m"), ("away", "/m/#f"),
     ]  # fmt: skip
@@ -98,7 +97,7 @@ def test_two_steps_that_say_the_same_are_ticked_off_one_by_one() -> None:
     old = Source(page)
     first = nth(old, "a")
     made = renaming.plan_addresses(old, {first: "#z", first + 1: "#z"}, UTF_8)
-    found = copy_steps.steps(old, Source(edits.apply(page, made)), made)
+    found = copy_steps.steps(old, proved(old, made), made.edits)
     assert [one.nth for one in found] == [0, 1]
     assert len({one.key for one in found}) == 2
 

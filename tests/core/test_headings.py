@@ -7,23 +7,24 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from innerhop.core import edits
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.planners import headings
 from innerhop.core.planners.marking import CannotMark
+from innerhop.core.refusals import Refusal
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from tests.core import trees
+from tests.core.planned import after as after_plan
 
 UTF_8 = FileEncoding()
 
 
 def turned(text: str, tag: str, id_: str = "new") -> str:
-    """The page with the first element of a kind made a heading of rank 3."""
+    """The page with the first element of a kind made a heading of level 3."""
     source = Source(text)
-    number = next(n for n, node in enumerate(source.nodes) if node.tag == tag)
+    number = next(n for n, tag_ in enumerate(source.tags) if tag_ == tag)
     made = headings.plan_heading(source, gather(source), number, 3, id_=id_, encoding=UTF_8)
-    return edits.apply(text, made)
+    return after_plan(source, made)
 
 
 @pytest.mark.parametrize(
@@ -44,7 +45,7 @@ def test_lines_made_headings(before: str, tag: str, after: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "tag", "said"),
+    ("text", "tag", "message"),
     [
         ("<p>One <b>two</b> three", "b", "sentence"),
         ("<p> </p>", "p", "no words"),
@@ -53,8 +54,8 @@ def test_lines_made_headings(before: str, tag: str, after: str) -> None:
         ("<ul><li>a</ul>", "ul", "Only a paragraph"),
     ],
 )
-def test_what_is_no_line_of_its_own_is_said(text: str, tag: str, said: str) -> None:
-    with pytest.raises(CannotMark, match=said):
+def test_what_is_no_line_of_its_own_is_said(text: str, tag: str, message: str) -> None:
+    with pytest.raises(CannotMark, match=message):
         turned(text, tag)
 
 
@@ -64,17 +65,18 @@ def test_another_parser_sees_the_same_words_and_a_heading_more(
     text: str, data: st.DataObject
 ) -> None:
     source = Source(text)
-    lines = [n for n, node in enumerate(source.nodes) if node.tag in ("p", "b", "div")]
+    lines = [n for n, tag_ in enumerate(source.tags) if tag_ in ("p", "b", "div")]
     if not lines:
         return
     try:
         made = headings.plan_heading(
             source, gather(source), data.draw(st.sampled_from(lines)), 4, id_="new", encoding=UTF_8
         )
-    except CannotMark as problem:
+        grown = after_plan(source, made)
+    except Refusal as problem:
         assert str(problem)
         return
-    old, new = trees.read(text), trees.read(edits.apply(text, made))
+    old, new = trees.read(text), trees.read(grown)
     assert new.text == old.text
     assert [one.attrs["id"] for one in new.below() if one.tag == "h4"] in (["new"], ["one"])
     assert attributes(new) == attributes(old)
@@ -87,7 +89,7 @@ def attributes(tree: trees.Tree) -> list[str]:
 
 
 @pytest.mark.parametrize(
-    ("text", "ranks"),
+    ("text", "levels"),
     [
         ("<h1>a</h1><p>b", [2]),
         ("<h1>a</h1><h2>b</h2><p>c", [3, 2]),
@@ -97,19 +99,19 @@ def attributes(tree: trees.Tree) -> list[str]:
         ("<header><h4>a</h4></header><p>b", [2]),  # the frame's headings don't count
     ],
 )
-def test_ranks_that_skip_none(text: str, ranks: list[int]) -> None:
+def test_levels_that_skip_none(text: str, levels: list[int]) -> None:
     source = Source(text)
-    number = next(n for n, node in enumerate(source.nodes) if node.tag == "p")
-    assert headings.fitting_ranks(gather(source).headings, number) == ranks
+    number = next(n for n, tag_ in enumerate(source.tags) if tag_ == "p")
+    assert headings.fitting_levels(gather(source).headings, number) == levels
 
 
-def test_another_rank_changes_the_two_tags() -> None:
+def test_another_level_changes_the_two_tags() -> None:
     text = "<h2 class=c>a <i>b</i></h2 ><h3>c"
     source = Source(text)
     facts = gather(source)
     number = facts.headings[0].number
-    assert headings.fitting_ranks(facts.headings, number) == [2]
-    made = headings.plan_rank(source, facts, number, 4)
-    assert edits.apply(text, made) == "<h4 class=c>a <i>b</i></h4 ><h3>c"
+    assert headings.fitting_levels(facts.headings, number) == [2]
+    made = headings.plan_level(source, facts, number, 4)
+    assert after_plan(source, made) == "<h4 class=c>a <i>b</i></h4 ><h3>c"
     with pytest.raises(CannotMark, match="from 1 to 6"):
-        headings.plan_rank(source, facts, number, 7)
+        headings.plan_level(source, facts, number, 7)

@@ -12,9 +12,11 @@ from innerhop.core.facts.page_facts import gather
 from innerhop.core.planners import hopping, marking
 from innerhop.core.planners.selection import Point, Words, text_of, texts_below
 from innerhop.core.planners.wrapping import CannotLink
+from innerhop.core.refusals import Refusal
 from innerhop.core.source.file_encoding import FileEncoding, decode, encode
 from innerhop.core.source.tree import Source
 from tests.core import trees
+from tests.core.planned import after as after_plan
 
 UTF_8 = FileEncoding()
 
@@ -34,7 +36,7 @@ def select(source: Source, first: str, last: str = "") -> Words:
 def link(text: str, first: str, last: str = "") -> str:
     source = Source(text)
     made = hopping.plan_hop(source, select(source, first, last), {"href": "#x"}, UTF_8)
-    return edits.apply(text, made)
+    return after_plan(source, made)
 
 
 @pytest.mark.parametrize(
@@ -61,7 +63,7 @@ def test_only_the_two_tags_are_added(text: str, first: str, last: str, after: st
 
 
 @pytest.mark.parametrize(
-    ("text", "first", "last", "said", "nearest"),
+    ("text", "first", "last", "message", "nearest"),
     [
         ("<p>See <a href=/m>moorings here</a> now", "moorings", "", "to /m", "now"),
         ("<p>See <a href=/m>moorings</a> now", "See", "moorings", "inside a link", "See"),
@@ -77,9 +79,9 @@ def test_only_the_two_tags_are_added(text: str, first: str, last: str, after: st
     ],
 )
 def test_what_can_t_be_linked(
-    text: str, first: str, last: str, said: str, nearest: str | None
+    text: str, first: str, last: str, message: str, nearest: str | None
 ) -> None:
-    with pytest.raises(CannotLink, match=said) as caught:
+    with pytest.raises(CannotLink, match=message) as caught:
         link(text, first, last)
     assert (caught.value.nearest.text if caught.value.nearest else None) == nearest
     if caught.value.nearest:  # and it really can be linked
@@ -104,11 +106,11 @@ def test_another_parser_sees_the_old_tree_and_one_link(data: st.DataObject, text
     words = data.draw(some_words(text))
     source = Source(text)
     try:
-        made = hopping.plan_hop(source, words, {"href": "#new-hop"}, UTF_8)
-    except CannotLink as problem:
-        assert problem.reason
+        grown = after_plan(source, hopping.plan_hop(source, words, {"href": "#new-hop"}, UTF_8))
+    except Refusal as problem:
+        assert problem.message
         return
-    linked = trees.read(edits.apply(text, made))
+    linked = trees.read(grown)
     found = [one for one in linked.below() if one.attrs.get("href") == "#new-hop"]
     assert len(found) == 1
     assert " ".join(found[0].text.split()) == text_of(source, words)
@@ -134,10 +136,13 @@ def test_any_series_undone_gives_the_original_bytes(
             else:
                 words = data.draw(some_words(now))
                 made = hopping.plan_hop(source, words, {"href": f"#é{number}"}, encoding)
-        except (CannotLink, marking.CannotMark):
+        except Refusal:
             continue
-        now = edits.apply(now, made)
-        done.append(made)
+        try:
+            now = after_plan(source, made)
+        except Refusal:
+            continue
+        done.append(list(made.edits))
         assert decode(encode(now, encoding))[0] == now
     for made in reversed(done):
         now = edits.apply(now, edits.invert(made))

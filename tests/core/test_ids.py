@@ -20,7 +20,7 @@ def test_ascii_whitespace_is_not_valid(space: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("typed", "id_", "valid", "fix", "said"),
+    ("typed", "id_", "valid", "fix", "message"),
     [
         ("# Your First Lock ", "Your First Lock", False, "your-first-lock", "#"),
         ("#fees", "fees", True, "", "#"),
@@ -37,10 +37,10 @@ def test_ascii_whitespace_is_not_valid(space: str) -> None:
         ("a\x07b", "a\x07b", False, "a-b", "no page can carry"),
     ],
 )
-def test_what_is_typed_is_helped(typed: str, id_: str, valid: bool, fix: str, said: str) -> None:
+def test_what_is_typed_is_helped(typed: str, id_: str, valid: bool, fix: str, message: str) -> None:
     reading = ids.read(typed, taken={"taken"})
     assert (reading.id, reading.valid, reading.fix) == (id_, valid, fix)
-    assert said in reading.said
+    assert message in reading.message
 
 
 def test_suggestions_follow_the_language_and_what_is_free() -> None:
@@ -58,7 +58,7 @@ def test_any_heading_gives_an_id_that_passes_our_own_advice(text: str) -> None:
     suggestion = ids.suggest(text)
     reading = ids.read(suggestion)
     assert reading.valid
-    assert reading.said == "" or ids.says_nothing(suggestion)
+    assert reading.message == "" or ids.says_nothing(suggestion)
 
 
 @given(st.text("αβγδεζηθικλμνξοπρστυφχψωабвгдежз ", min_size=1, max_size=20))
@@ -90,7 +90,7 @@ def test_made_up_by_people(id_: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("typed", "valid", "said", "fix"),
+    ("typed", "valid", "message", "fix"),
     [
         ("top", True, "top of every page", ""),
         ("a%20b", True, "%", "a-20b"),
@@ -106,11 +106,11 @@ def test_made_up_by_people(id_: str) -> None:
     ],
 )
 def test_odd_ids_are_kept_with_advice_or_turned_into_good_ones(
-    typed: str, valid: bool, said: str, fix: str
+    typed: str, valid: bool, message: str, fix: str
 ) -> None:
     reading = ids.read(typed)
     assert (reading.valid, reading.id) == (valid, typed)
-    assert said in reading.said
+    assert message in reading.message
     assert reading.fix == fix
 
 

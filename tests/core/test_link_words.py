@@ -49,7 +49,7 @@ def test_which_targets_open_a_new_tab(target: str, is_new: bool) -> None:
 def test_what_changes_for_a_link_to_open_otherwise() -> None:
     """HTML Standard 4.6.7.14 (`noopener`); what else is said in `rel` stays."""
     source = Source('<a href=x rel="license NoOpener" target=_blank>a</a><a href=y>b</a>')
-    first, second = (source.number(node) for node in source.document.select("a"))
+    first, second = source.reading.matching("a")
     assert link_target.changed(source, first, False, True) == {"target": None, "rel": "license"}
     assert link_target.changed(source, second, True, True) == {
         "target": "_blank",

@@ -6,13 +6,14 @@ from __future__ import annotations
 import pytest
 from hypothesis import given, settings
 
-from innerhop.core import edits
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.planners import marking
+from innerhop.core.refusals import Refusal
 from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from tests.core import trees
+from tests.core.planned import after as after_plan
 
 UTF_8 = FileEncoding()
 
@@ -22,7 +23,7 @@ def mark(text: str, which: int, id_: str, encoding: FileEncoding = UTF_8) -> str
     source = Source(text)
     facts = gather(source)
     made = marking.plan_marks(source, facts, [(facts.headings[which].number, id_)], encoding)
-    return edits.apply(text, made)
+    return after_plan(source, made)
 
 
 @settings(max_examples=150)
@@ -32,7 +33,7 @@ def test_another_parser_sees_the_old_tree_and_the_id(text: str) -> None:
     for which in range(count):
         try:
             marked = mark(text, which, "new-one")
-        except marking.CannotMark as problem:
+        except Refusal as problem:
             assert str(problem)
             continue
         old, new = trees.read(text), trees.read(marked)
@@ -58,7 +59,7 @@ def test_only_the_characters_of_the_id_change(before: str, after: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "id_", "said"),
+    ("text", "id_", "message"),
     [
         ("<h2>x</h2><p id=fees>", "fees", "arrive at the first"),
         ("<h2>x", "a b", "spaces"),
@@ -66,8 +67,8 @@ def test_only_the_characters_of_the_id_change(before: str, after: str) -> None:
         ("<h2 id=old>x", "new", "“old” already"),
     ],
 )
-def test_what_can_t_be_marked_is_said(text: str, id_: str, said: str) -> None:
-    with pytest.raises(marking.CannotMark, match=said):
+def test_what_can_t_be_marked_is_said(text: str, id_: str, message: str) -> None:
+    with pytest.raises(marking.CannotMark, match=message):
         mark(text, 0, id_)
 
 

@@ -17,7 +17,7 @@ PAGE = Source(
 
 
 def number(tag: str, which: int = 0) -> int:
-    return [n for n, node in enumerate(PAGE.nodes) if node.tag == tag][which]
+    return [n for n, tag_ in enumerate(PAGE.tags) if tag_ == tag][which]
 
 
 def test_the_line_outward() -> None:
@@ -30,7 +30,7 @@ def test_the_line_outward() -> None:
 
 
 @pytest.mark.parametrize(
-    ("tag", "which", "look", "said", "good"),
+    ("tag", "which", "look", "message", "good"),
     [
         ("h2", 0, Look(100, heading=number("h2"), heading_top=100), "with this heading", True),
         (
@@ -61,10 +61,10 @@ def test_the_line_outward() -> None:
         ("section", 1, Look(10, beside=True), "at the top of this column.", True),
     ],
 )
-def test_where_a_reader_lands(tag: str, which: int, look: Look, said: str, good: bool) -> None:
+def test_where_a_reader_lands(tag: str, which: int, look: Look, message: str, good: bool) -> None:
     spot = places.place(PAGE, number(tag, which))
     found = places.landing(PAGE, spot, look)
-    assert said in found[0]
+    assert message in found[0]
     assert found[1] == good
 
 

@@ -11,11 +11,12 @@ from innerhop.core import edits
 from innerhop.core.addresses import fragments
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.planners import renaming
-from innerhop.core.planners.marking import CannotMark
+from innerhop.core.refusals import Refusal
 from innerhop.core.source import markup
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from tests.core import trees
+from tests.core.planned import after as after_plan
 
 UTF_8 = FileEncoding()
 
@@ -24,7 +25,9 @@ def renamed(text: str, new: str) -> str:
     """The page with its first mark renamed."""
     source = Source(text)
     facts = gather(source)
-    return edits.apply(text, renaming.plan_rename(source, facts, facts.marks[0].number, new, UTF_8))
+    return after_plan(
+        source, renaming.plan_rename(source, facts, facts.marks[0].number, new, UTF_8)
+    )
 
 
 @pytest.mark.parametrize(
@@ -65,7 +68,7 @@ def test_the_page_itself(before: str, after: str) -> None:
 def test_links_follow_by_the_characters_of_the_fragment(before: str, id_: str, after: str) -> None:
     source = Source(before)
     number = gather(source).links[0].number
-    assert edits.apply(before, renaming.plan_follow(source, {number: id_}, UTF_8)) == after
+    assert after_plan(source, renaming.plan_follow(source, {number: id_}, UTF_8)) == after
 
 
 @settings(max_examples=150)
@@ -75,10 +78,11 @@ def test_another_parser_sees_the_new_addresses_and_nothing_else(text: str, new: 
     links = [one for one in gather(source).links if "#" in one.href]
     try:
         made = renaming.plan_follow(source, {one.number: new for one in links}, UTF_8)
-    except CannotMark as problem:
+        grown = after_plan(source, made)
+    except Refusal as problem:
         assert str(problem)
         return
-    was, now = trees.read(text), trees.read(edits.apply(text, made))
+    was, now = trees.read(text), trees.read(grown)
     for one in was.below():
         href = one.attrs.get("href", "")
         if one.tag == "a" and "#" in href:
@@ -104,5 +108,5 @@ def test_a_new_value_between_old_quotes_is_read_back(value: str) -> None:
     for old in ("a='x'", 'a = "x"', "a=x", "a"):
         text = f"<p {old}>"
         edit = markup.new_value(3, old, "a", value, UTF_8)
-        node = next(one for one in Source(edits.apply(text, [edit])).nodes if one.tag == "p")
-        assert node.attr("a") == value
+        element = next(Source(edits.apply(text, [edit])).of_tags("p"))
+        assert element.attr("a") == value

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import pytest
 
+from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.facts import page_facts, shared_parts
 from innerhop.core.source.tree import Source
 
@@ -13,7 +14,7 @@ FOOT = "<footer><h2 id=f>Reach us</h2><p>The Toll House, <a href='/about/'>see</
 
 def regions(body: str, base: str = "https://marrowby.example/a/") -> list[tuple[str, str]]:
     source = Source(f"<!doctype html><body>{body}")
-    found = shared_parts.regions(source, page_facts.gather(source), base)
+    found = shared_parts.regions(source, page_facts.gather(source), LinkEnds(base, None).resolve)
     return [(one.kind, one.digest) for one in found]
 
 

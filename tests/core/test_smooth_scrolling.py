@@ -2,14 +2,15 @@
 
 import pytest
 
-from innerhop.core import edits
 from innerhop.core.planners import smooth_scrolling
 from innerhop.core.source.tree import Source
 from tests.core import trees
+from tests.core.planned import after as after_plan
 
 
 def smooth(text: str) -> str:
-    return edits.apply(text, smooth_scrolling.plan_smooth(Source(text)))
+    source = Source(text)
+    return after_plan(source, smooth_scrolling.plan_smooth(source))
 
 
 @pytest.mark.parametrize(

@@ -16,18 +16,19 @@ from tests.core import trees
 @given(trees.markup())
 def test_every_place_holds_what_it_says(text: str) -> None:
     source = Source(text)
-    for number, node in enumerate(source.nodes):
+    for element in source.elements:
+        number = element.number
         tag = source.start_tag(number)
         if tag is None:
             continue
-        assert source.original(tag).lower().startswith(f"<{node.tag}")
+        assert source.original(tag).lower().startswith(f"<{element.tag}")
         after = source.after_tag_name(number)
-        assert after is None or after == tag.start + 1 + len(node.tag)
-        for name, value in dict(node.attrs).items():
+        assert after is None or after == tag.start + 1 + len(element.tag)
+        for name, value in element.attributes.items():
             span = source.attribute(number, name)
             assert span is not None
             assert source.original(span).lower().startswith(name)
-            assert value == "" or str(node.attr(name)) in source.original(span)
+            assert value == "" or value in source.original(span)
 
 
 @settings(max_examples=150)
@@ -51,7 +52,7 @@ def test_another_parser_finds_the_same_headings_ids_and_links(text: str) -> None
     facts = gather(Source(text))
     elements = list(trees.read(text).below())
     headings = [one for one in elements if one.tag in ("h2", "h3")]
-    assert [one.rank for one in facts.headings] == [int(one.tag[1]) for one in headings]
+    assert [one.level for one in facts.headings] == [int(one.tag[1]) for one in headings]
     ids = [one.attrs["id"] for one in elements if one.attrs.get("id")]
     assert [one.value for one in facts.marks if one.attribute == "id"] == ids
     hrefs = [one.attrs["href"] for one in elements if one.tag == "a" and "href" in one.attrs]
@@ -83,7 +84,7 @@ def test_facts_of_a_page_from_real_life() -> None:
     ]  # fmt: skip
 
 
-def test_sections_nest_by_rank_and_know_their_marks() -> None:
+def test_sections_nest_by_level_and_know_their_marks() -> None:
     source = Source(REAL_LIFE)
     found = sections(source, gather(source))
     assert [(one.title, one.depth, one.mark, one.words) for one in found] == [

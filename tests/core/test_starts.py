@@ -6,28 +6,28 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 
-from innerhop.core import edits
 from innerhop.core.planners import hopping, links_beside, markers
 from innerhop.core.planners.markers import AFTER, BEFORE, CannotMark
 from innerhop.core.planners.wrapping import CannotLink
+from innerhop.core.refusals import Refusal
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from tests.core import trees
+from tests.core.planned import after as after_plan
 
 UTF_8 = FileEncoding()
 VALUES = {"href": "#x"}
 
 
 def number(source: Source, selector: str) -> int:
-    found = source.document.select_one(selector)
-    assert found is not None, selector
-    return source.number(found)
+    found = source.reading.matching(selector)
+    return found[0]
 
 
 def linked(text: str, selector: str) -> str:
     source = Source(text)
     made = hopping.plan_element(source, number(source, selector), VALUES, UTF_8)
-    return edits.apply(text, made)
+    return after_plan(source, made)
 
 
 @pytest.mark.parametrize(
@@ -79,7 +79,7 @@ def put(text: str, selector: str, side: str, words: str = "New", like: str = "")
     model = number(source, like) if like else None
     new = links_beside.New(words, VALUES, model)
     made = links_beside.plan_beside(source, number(source, selector), side, new, UTF_8)
-    return edits.apply(text, made)
+    return after_plan(source, made)
 
 
 @pytest.mark.parametrize(
@@ -125,14 +125,14 @@ def test_the_looks_of_a_page_are_its_classes() -> None:
         "<a class='b a' href=x>1</a><a class='a b' href=y>2</a><button class=c>3</button><a>4</a>"
     )
     source = Source(text)
-    assert [source.node(n).text for n in links_beside.looks(source)] == ["1", "3"]
+    assert [source.element(n).text for n in links_beside.looks(source)] == ["1", "3"]
 
 
 @given(text=trees.markup())
 def test_whatever_the_markup_a_link_is_all_there_is_more(text: str) -> None:
     """The planners prove it themselves (core.sameness); here it is asked of all parts."""
     source = Source(text)
-    before = len(source.nodes)
+    before = len(source)
     for at in range(min(before, 12)):
         for plan in (
             lambda at=at: hopping.plan_element(source, at, VALUES, UTF_8),
@@ -141,10 +141,9 @@ def test_whatever_the_markup_a_link_is_all_there_is_more(text: str) -> None:
             ),
         ):
             try:
-                made = plan()
-            except (CannotLink, CannotMark):
+                grown = Source(after_plan(source, plan()))
+            except Refusal:
                 continue
-            grown = Source(edits.apply(text, made))
-            links = grown.document.select('a[href="#x"]')
+            links = grown.reading.matching('a[href="#x"]')
             assert len(list(links)) == 1
-            assert before <= len(grown.nodes) <= before + 2
+            assert before <= len(grown) <= before + 2

@@ -60,11 +60,11 @@ PAGE = "<!doctype html><meta charset=utf-8><title>Ropes</title><body>" + "".join
     f"<{tag} style='margin:1200px 0'>{inner}</{tag}>" for tag, inner in BLOCKS
 )
 SOURCE = Source(PAGE)
-BODY = next(number for number, node in enumerate(SOURCE.nodes) if node.tag == "body")
+BODY = next(number for number, tag_ in enumerate(SOURCE.tags) if tag_ == "body")
 TARGETS = [
     (at, number)
     for at, number in enumerate(
-        number for number, node in enumerate(SOURCE.nodes) if node.parent == SOURCE.node(BODY)
+        number for number, above in enumerate(SOURCE.parents) if above == BODY
     )
 ]
 

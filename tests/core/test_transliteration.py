@@ -68,8 +68,8 @@ OWN = [
 def test_a_site_may_keep_its_own_letters(language: str, text: str, name: str) -> None:
     naming = Naming(language, own_letters=True)
     assert ids.suggest(text, naming) == name
-    assert ids.read(name, naming).said == ""
-    assert "codes" in ids.read(name, Naming(language)).said
+    assert ids.read(name, naming).message == ""
+    assert "codes" in ids.read(name, Naming(language)).message
 
 
 @given(st.text(max_size=60), st.sampled_from(["en", "ja", "el", "uk", "bg", "de"]), st.booleans())

@@ -11,7 +11,7 @@ import pytest
 from innerhop.library.bring_in import bring_ins, packing
 from innerhop.library.bring_in.packing import Refused
 from innerhop.library.hand_over import differences
-from innerhop.library.models import Arrival, Asset, Editor, Page, Site
+from innerhop.library.models import Asset, BringIn, Editor, Page, Site
 from innerhop.library.seek import hops
 from innerhop.practice import demo
 
@@ -29,15 +29,17 @@ def zipped(files: dict[str, bytes], **how: int) -> io.BytesIO:
 
 def bring(
     site: Site, editor: Editor, files: list[tuple[str, io.BytesIO]], replace: bool = False
-) -> Arrival:
-    total, pieces = bring_ins.pieces_of_upload(files)
-    steps = bring_ins.bring_in(site, editor, pieces, total, replace)
+) -> BringIn:
+    upload = bring_ins.read_upload(files)
+    steps = bring_ins.bring_in(
+        site, editor, upload.pieces, upload.total, replace=replace, left_out=upload.left_out
+    )
     while True:
         try:
             next(steps)
         except StopIteration as end:
-            arrival: Arrival = end.value
-            return arrival
+            found: BringIn = end.value
+            return found
 
 
 def test_a_site_in_one_folder_of_a_zip(site: Site, editor: Editor) -> None:
@@ -53,11 +55,16 @@ def test_a_site_in_one_folder_of_a_zip(site: Site, editor: Editor) -> None:
             "__MACOSX/my site/._index.html": b"x",
         }
     )
-    arrival = bring(site, editor, [("my site.zip", archive)])
-    assert {page.path for page in arrival.pages.all()} == {"/sub/page.htm", "/home-2/"}
-    assert "“Eleven miles of quiet water” has" in arrival.notes[0]
-    assert dict(arrival.skipped).keys() == {"notes.docx", "empty.html", "fake.html"}
-    assert arrival.assets == 1
+    came = bring(site, editor, [("my site.zip", archive)])
+    assert {page.path for page in came.pages.all()} == {"/sub/page.htm", "/home-2/"}
+    assert "“Eleven miles of quiet water” has" in came.notes[0]
+    assert dict(came.skipped).keys() == {
+        "empty.html",
+        "fake.html",
+        "__MACOSX/my site/._index.html",
+        "my site/.DS_Store",
+    }
+    assert came.assets == 2  # any file is kept as it came
     assert Asset.objects.filter(site=site, path="/css/a.css").exists()
 
 
@@ -65,6 +72,8 @@ REFUSED = {
     "climbs": (zipped({"../evil.html": b"x"}), "outside its own folder"),
     "climbs, other slash": (zipped({"a\\..\\..\\evil.html": b"x"}), "outside its own folder"),
     "absolute": (zipped({"/etc/evil.html": b"x"}), "outside its own folder"),
+    "absolute, in a folder": (zipped({"top//etc/evil.html": b"x"}), "outside its own folder"),
+    "drive, in a folder": (zipped({"top/C:/evil.html": b"x"}), "outside its own folder"),
     "drive": (zipped({"C:/evil.html": b"x"}), "outside its own folder"),
     "link": (zipped({"link.html": b"/etc/passwd"}, mode=0o120777), "shortcut"),
     "no zip": (io.BytesIO(b"PK\x03\x04garbage"), "damaged"),
@@ -82,12 +91,12 @@ REFUSED = {
 
 @pytest.mark.parametrize("name", REFUSED)
 def test_refused_in_plain_words_with_nothing_half_in(site: Site, editor: Editor, name: str) -> None:
-    archive, said = REFUSED[name]
-    before = Page.objects.count(), Asset.objects.count(), Arrival.objects.count()
+    archive, message = REFUSED[name]
+    before = Page.objects.count(), Asset.objects.count(), BringIn.objects.count()
     archive.seek(0)
-    with pytest.raises(Refused, match=said):
+    with pytest.raises(Refused, match=message):
         bring(site, editor, [("site.zip", archive)])
-    assert (Page.objects.count(), Asset.objects.count(), Arrival.objects.count()) == before
+    assert (Page.objects.count(), Asset.objects.count(), BringIn.objects.count()) == before
 
 
 def test_a_zip_whose_sizes_lie_is_read_only_so_far(site: Site, editor: Editor) -> None:
@@ -103,7 +112,7 @@ def test_stopping_half_way_leaves_nothing(site: Site, editor: Editor) -> None:
     pieces = [bring_ins.Piece(f"p{n}.html", b"<h2>x</h2>") for n in range(120)]
     before = Page.objects.count()
     steps = bring_ins.bring_in(site, editor, iter(pieces), 120)
-    assert next(steps) == bring_ins.Progress(50, 120)
+    assert [next(steps), next(steps)] == [bring_ins.Progress(done, 120) for done in (0, 50)]
     assert Page.objects.count() == before + 50
     steps.close()
     assert Page.objects.count() == before

@@ -17,19 +17,20 @@ from innerhop.core.planners.wrapping import CannotLink
 from innerhop.library.acts import convert_and_move, hop_acts
 from innerhop.library.acts.base import Act, End, Outside
 from innerhop.library.acts.hop_acts import Manner
-from innerhop.library.changes import changes, moves
+from innerhop.library.changes import effects, moves, undo, write
 from innerhop.library.hand_over import copy_sheet
 from innerhop.library.index import index
+from innerhop.library.index.rows import VERSION
 from innerhop.library.index.texts import base_of, current
-from innerhop.library.models import Editor, Link, Page, Site
+from innerhop.library.models import Change, Editor, Link, Page, Site
 from innerhop.library.seek import hops, site_map, typed_addresses
 from tests.library.test_changes import content, page_at, section, words_in
 from tests.library.test_hops import bring
 from tests.library.test_index import check
 
 
-def save(page: Page, editor: Editor, act: Act) -> changes.Change:
-    return changes.save(page.site, editor, act.said, act.plans, act.move)
+def save(page: Page, editor: Editor, act: Act) -> Change:
+    return write.save(page.site, editor, act.message, act.plans, act.effects)
 
 
 def arrivals_of(site: Site) -> dict[tuple[int, str], tuple[object, ...]]:
@@ -108,9 +109,9 @@ def test_what_is_said_while_a_hop_is_made(site: Site, editor: Editor) -> None:
     )
     act = hop_acts.hop(page, words_in(page, "click here"), End(page, "a"))
     assert "does not say where it leads" in act.notes[0]
-    assert hidden_parts.SAID[hidden_parts.OPENS] in act.notes
+    assert hidden_parts.MESSAGES[hidden_parts.OPENS] in act.notes
     hidden = hop_acts.hop(page, words_in(page, "hidden"), End(page, "b"))
-    assert hidden.notes == [hidden_parts.SAID[hidden_parts.HIDDEN]]
+    assert hidden.notes == [hidden_parts.MESSAGES[hidden_parts.HIDDEN]]
     save(page, editor, hidden)
     page.refresh_from_db()
     kinds = {hop.link.text: (hop.kind, hop.opens) for hop in hops.out_of(page)}
@@ -129,9 +130,9 @@ def test_a_part_and_a_new_link_start_hops(site: Site, editor: Editor) -> None:
     guide = page_at(site, "/lock-guide/")
     heading = section(guide, "A note on paddle gear")
     source = current(page).source
-    number = next(n for n, node in enumerate(source.nodes) if node.tag == "img")
+    number = next(n for n, tag_ in enumerate(source.tags) if tag_ == "img")
     act = hop_acts.element(page, number, End(guide, "gear", heading.number))
-    assert act.said.startswith("Linked the picture “A map” to /lock-guide/#gear and marked")
+    assert act.message.startswith("Linked the picture “A map” to /lock-guide/#gear and marked")
     change = save(page, editor, act)
     assert b"<a href=\"/lock-guide/#gear\"><img src=a.png alt='A map'></a>" in content(page)
     assert b'id="gear"' in content(guide)
@@ -146,7 +147,7 @@ def test_a_part_and_a_new_link_start_hops(site: Site, editor: Editor) -> None:
     page.refresh_from_db()
     with pytest.raises(CannotLink, match="a link already"):
         hopping.require_start(current(page).source, page.links.get(text="Us").number)
-    changes.undo(change)
+    undo.undo(change)
     assert b"<p><img src=a.png alt='A map'></p>" in content(page)
 
 
@@ -184,7 +185,7 @@ def test_a_site_s_hops_are_written_anew_and_lead_where_they_did(
         }
         assert forms == {form}
         check(site)
-        changes.undo(change)
+        undo.undo(change)
     assert arrivals_of(site) == before
 
 
@@ -239,27 +240,27 @@ def test_a_page_that_moves_takes_its_hops_along(site: Site, editor: Editor) -> N
     again = convert_and_move.move(page_at(site, "/gates/"), "/doors/")
     save(page, editor, again)
     assert [one.old for one in moves.of_site(site)] == ["/guide/gates/", "/gates/"]
-    changes.undo(changes.next_to_undo(site, editor))  # type: ignore[arg-type]
-    changes.undo(change)
+    undo.undo(undo.next_to_undo(site, editor))  # type: ignore[arg-type]
+    undo.undo(change)
     page.refresh_from_db()
     assert (page.path, moves.of_site(site)) == ("/guide/gates/", [])
     assert arrivals_of(site) == before
     check(site)
-    changes.redo(change)
+    undo.redo(change)
     page.refresh_from_db()
     assert (page.path, arrivals_of(site)) == ("/gates/", before)
 
 
 def test_a_move_is_refused_plainly(site: Site, editor: Editor) -> None:
     page = page_at(site, "/about/")
-    with pytest.raises(moves.AddressTaken, match="Lock guide"):
+    with pytest.raises(effects.AddressTaken, match="Lock guide"):
         convert_and_move.move(page, "/lock-guide")
     with pytest.raises(NotAnAddress, match="the address it has"):
         convert_and_move.move(page, "/about/")
     change = save(page, editor, convert_and_move.move(page, "/us/"))
     bring(site, editor, "/about/", "<h1>Other</h1>")
-    with pytest.raises(changes.CannotUndo, match="has the address /about/"):
-        changes.undo(change)
+    with pytest.raises(undo.CannotUndo, match="has the address /about/"):
+        undo.undo(change)
     page.refresh_from_db()
     assert page.path == "/us/"
 
@@ -286,7 +287,7 @@ def test_what_is_typed_is_understood(site: Site, case: tuple[str, str, str, bool
     text, path, id_, arrives, part = case
     found = typed_addresses.understand(page_at(site, "/moorings/"), text)
     assert found is not None
-    assert part in found.said
+    assert part in found.message
     assert (found.arrives, found.id) == (arrives, id_)
     assert (found.page.path if found.page else "") == path
 
@@ -309,7 +310,7 @@ def test_a_base_address_makes_bare_hashes_leave(site: Site, editor: Editor) -> N
     assert hops.out_of(page)[0].page == page_at(site, "/moorings/")
     found = typed_addresses.understand(page, "#a")
     assert found is not None
-    assert "base address" in found.said
+    assert "base address" in found.message
     assert found.page == page
     act = hop_acts.hop(page, words_in(page, "go"), End(page, "a"))
     read = resolve(act.href, base_of(page))
@@ -335,12 +336,12 @@ def test_the_copy_sheet_lists_what_was_done_and_is_ticked_off(
     with pytest.raises(LookupError):
         copy_sheet.tick(page, "no such step", True, editor)
     assert copy_sheet.tick(page, link_step.key, False, editor).left == 1
-    changes.undo(change)
+    undo.undo(change)
     assert copy_sheet.of_site(site) == []
 
 
 def test_an_older_index_is_caught_up_with(site: Site) -> None:
-    Page.objects.filter(site=site).update(indexed=index.VERSION - 1)
+    Page.objects.filter(site=site).update(indexed=VERSION - 1)
     Link.objects.filter(site=site).update(new_tab=True)
     assert index.catch_up() == site.pages.count()
     check(site)
@@ -379,5 +380,5 @@ def test_the_map_shows_a_page_between_its_neighbours(site: Site, editor: Editor)
     assert not {page.pk for page in later.pages} & {page.pk for page in shown.pages} - {guide.pk}
     menu_only = page_at(site, "/volunteer-days/")
     assert menu_only not in [page for page, _ in shown.more]
-    assert site_map.best_connected(site) is not None
+    assert site_map.first_centre(site) is not None
     assert [page.path for page in site_map.search(site, "reach-3")] == ["/reach-3/"]

@@ -9,24 +9,25 @@ from innerhop.core.addresses import urls
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.facts.sections import count_words, sections
 from innerhop.core.source.tree import Source
-from innerhop.library import sites
-from innerhop.library.acts import base, hop_acts
+from innerhop.library.acts import hop_acts, page_acts
 from innerhop.library.acts.base import End
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.changes import changes
+from innerhop.library.changes import undo
+from innerhop.library.index import index
 from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Page, Site
-from tests.library.test_changes import page_at, save, section, words_in
+from tests.library.test_changes import correct, page_at, save, section, words_in
 
 
 def check(site: Site) -> None:
     """Compare every page's rows with a fresh reading."""
+    assert [one.what for one in index.differences(site)] == []
     for page in site.pages.select_related("site"):
         source = Source(current(page).text)
         facts = gather(source)
-        rows = page.sections.values_list("number", "rank", "depth", "title", "mark", "words")
+        rows = page.sections.values_list("number", "level", "depth", "title", "mark", "words")
         assert list(rows) == [
-            (one.number, one.rank, one.depth, one.title, one.mark, one.words)
+            (one.number, one.level, one.depth, one.title, one.mark, one.words)
             for one in sections(source, facts)
         ]
         marks = page.marks.values_list("number", "attribute", "value", "tag", "empty")
@@ -50,14 +51,14 @@ def test_after_every_act(site: Site, editor: Editor) -> None:
     hop = save(page, editor, hop_acts.hop(page, words_in(page, "honesty box"), end))
     check(site)
     page.refresh_from_db()
-    save(page, editor, base.smooth(page))
+    save(page, editor, page_acts.smooth(page))
     check(site)
-    changes.undo(hop)
+    undo.undo(hop)
     check(site)
-    changes.redo(hop)
+    undo.redo(hop)
     check(site)
     page.refresh_from_db()
-    sites.set_path(page, "/deep/er/moorings.html")
+    correct(page, editor, "/deep/er/moorings.html")
     check(site)
     piece = bring_ins.Piece("about/index.html", b"<base href=/x/><h2 id=a>b</h2><a href=#a>c</a>")
     for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):

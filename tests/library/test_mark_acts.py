@@ -11,18 +11,19 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from innerhop.core.addresses import fragments
+from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.planners import markers
 from innerhop.core.planners.marking import CannotMark
 from innerhop.core.source.tree import Source
 from innerhop.library import sites
-from innerhop.library.acts import base, hop_acts, mark_acts
+from innerhop.library.acts import base, hop_acts, mark_acts, page_acts
 from innerhop.library.acts.base import End
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.changes import changes, locked_parts
+from innerhop.library.changes import locked_parts, prepare, undo, write
 from innerhop.library.index import index, shared_parts
 from innerhop.library.index.texts import current
-from innerhop.library.models import Change, Editor, Link, Mark, Page, Region, Seal, Site
+from innerhop.library.models import Change, Editor, Link, LockedPart, Mark, Page, Region, Site
 from innerhop.library.seek import hops, hops_to_mark
 from tests.library.test_changes import content, page_at, save, section, words_in
 from tests.library.test_index import check
@@ -44,9 +45,9 @@ def ends(site: Site) -> dict[tuple[int, int], tuple[str, object, object]]:
             if hop.page is not None and hop.end is not None:
                 source = current(hop.page).source
                 number = hop.end
-                while markers.is_marker(source.node(number)):
+                while is_marker(source, number):
                     number += 1  # a marker counts as what comes behind it
-                at = source.node(number).text
+                at = source.element(number).text
             found[page.pk, hop.link.number] = hop.kind, hop.page and hop.page.pk, at
     return found
 
@@ -101,7 +102,7 @@ def test_after_any_rename_hops_arrive_where_they_did(
                         assert after[key] == (kind, page, at)
                 for pk, href in Link.objects.filter(site=site).values_list("pk", "href"):
                     assert hrefs.get(pk, href) == href or href.endswith(f"#{encoded}")
-                changes.undo(Change.objects.get(site=site))
+                undo.undo(Change.objects.get(site=site))
                 assert ends(site) == before
         transaction.set_rollback(True)
 
@@ -117,7 +118,7 @@ def test_a_rename_is_one_change_in_every_form_of_address(site: Site, editor: Edi
     number = section(page, "Winter on the cut").number
     before = ends(site)
     act = mark_acts.rename(page, number, "winter-on-the-cut", keep=True)
-    assert "with 5 hops" in act.said
+    assert "with 5 hops" in act.message
     save(page, editor, act)
     page.refresh_from_db()
     text = content(page_at(site, "/forms/")).decode()
@@ -131,7 +132,7 @@ def test_a_rename_is_one_change_in_every_form_of_address(site: Site, editor: Edi
 
 
 @pytest.mark.parametrize(
-    ("title", "new", "said"),
+    ("title", "new", "message"),
     [
         ("Winter on the cut", "tunnels", "first"),
         ("Winter on the cut", "winter", "the ID it has"),
@@ -140,10 +141,10 @@ def test_a_rename_is_one_change_in_every_form_of_address(site: Site, editor: Edi
     ],
 )
 def test_renames_that_would_lead_readers_astray(
-    site: Site, title: str, new: str, said: str
+    site: Site, title: str, new: str, message: str
 ) -> None:
     page = page_at(site, "/skippers-handbook/")
-    with pytest.raises(CannotMark, match=said):
+    with pytest.raises(CannotMark, match=message):
         mark_acts.rename(page, section(page, title).number, new)
 
 
@@ -155,8 +156,8 @@ def test_two_editors_rename_the_same_id(transactional_db: None, site: Site, edit
 
     def rename(act: base.Act) -> None:
         try:
-            changes.save(site, editor, act.said, act.plans)
-        except changes.MovedOn as problem:
+            write.save(site, editor, act.message, act.plans)
+        except write.MovedOn as problem:
             lost.append(str(problem))
         finally:
             connection.close()
@@ -197,14 +198,14 @@ def test_what_is_done_in_a_shared_part_is_done_on_all_pages(site: Site, editor: 
     act = hop_acts.hop(page, words, End(page, "summit"))
     # A bare hash would work on one of the pages only.
     assert act.href == "/lock-guide/#summit"
-    assert "on all 6 pages" in act.said
+    assert "on all 6 pages" in act.message
     change = save(page, editor, act)
     linked = Link.objects.filter(site=site, text="gifts").values_list("page", "href")
     assert len(linked) == 6
     paragraph = words.start.number
     with pytest.raises(CannotMark, match="“Moorings and charges” shares this part"):
         mark_acts.mark(page_at(site, "/lock-guide/"), [(paragraph, "hardship-fund")])
-    changes.undo(change)
+    undo.undo(change)
     page.refresh_from_db()
     assert hop_acts.hop(page, words, End(page, "")).href == "#top"
     check(site)
@@ -217,21 +218,21 @@ THEN = [
 ]
 
 
-@pytest.mark.parametrize(("then", "said", "kind"), THEN)
+@pytest.mark.parametrize(("then", "message", "kind"), THEN)
 def test_taken_away_with_a_choice_for_its_hops(
-    site: Site, editor: Editor, then: str, said: str, kind: str
+    site: Site, editor: Editor, then: str, message: str, kind: str
 ) -> None:
     page, other = page_at(site, "/skippers-handbook/"), page_at(site, "/moorings/")
     number = section(page, "Winter on the cut").number
     act = mark_acts.take_away(page, number, then, End(page, "tunnels"))
-    assert said in act.said
+    assert message in act.message
     before = content(page), content(other)
     change = save(page, editor, act)
     hop = next(one for one in hops.out_of(other) if one.link.text == "winter on the cut")
     assert hop.kind == kind
     assert b'<h2 id="winter">' not in content(page)
     check(site)
-    changes.undo(change)
+    undo.undo(change)
     assert (content(page), content(other)) == before
 
 
@@ -251,11 +252,16 @@ def test_hops_go_along_when_a_mark_moves(site: Site, editor: Editor) -> None:
 
 
 @pytest.fixture
-def sealed(site: Site) -> Page:
+def locked(site: Site, editor: Editor) -> Page:
     """A page whose footer, which six pages share, can't be edited."""
     page = page_at(site, "/moorings/")
-    assert locked_parts.seal(page, page.regions.get(kind="footer").number) == 6
+    change = save(page, editor, page_acts.lock(page, page.regions.get(kind="footer").number))
+    assert change.message == "Locked this part on all 6 pages that share it"
     return page
+
+
+def lock_of(page: Page) -> LockedPart:
+    return LockedPart.objects.get(page=page, lifted=False)
 
 
 def footer_of(page: Page) -> int:
@@ -263,41 +269,41 @@ def footer_of(page: Page) -> int:
     return page.regions.get(kind="footer").number
 
 
-def test_a_sealed_region_is_left_alone(sealed: Page, editor: Editor) -> None:
-    footer = footer_of(sealed)
+def test_a_locked_region_is_left_alone(locked: Page, editor: Editor) -> None:
+    footer = footer_of(locked)
     for act in (
-        mark_acts.mark(sealed, [(footer + 3, "new")]),
-        mark_acts.marker(sealed, footer + 3, markers.BEFORE, "new"),
-        hop_acts.hop(sealed, words_in(sealed, "gifts"), End(sealed, "")),
+        mark_acts.mark(locked, [(footer + 3, "new")]),
+        mark_acts.marker(locked, footer + 3, markers.BEFORE, "new"),
+        hop_acts.hop(locked, words_in(locked, "gifts"), End(locked, "")),
     ):
-        with pytest.raises(locked_parts.Sealed, match="can’t be edited"):
-            save(sealed, editor, act)
-    assert Change.objects.count() == 0
-    locked_parts.unseal(sealed, footer)
-    save(sealed, editor, mark_acts.mark(sealed, [(footer + 3, "new")]))
+        with pytest.raises(locked_parts.Locked, match="can’t be edited"):
+            save(locked, editor, act)
+    assert Change.objects.count() == 1
+    save(locked, editor, page_acts.unlock(locked, footer))
+    save(locked, editor, mark_acts.mark(locked, [(footer + 3, "new")]))
 
 
-def test_a_seal_stays_on_its_region(sealed: Page, editor: Editor) -> None:
-    footer = footer_of(sealed)
-    change = save(sealed, editor, mark_acts.marker(sealed, footer, markers.BEFORE, "foot"))
-    assert Seal.objects.get(page=sealed).number == footer_of(sealed) == footer + 1
-    changes.undo(change)
-    assert Seal.objects.get(page=sealed).number == footer
-    # A whole new text: the region is known again, or its seal is gone.
-    text = content(sealed).decode().replace("<h1>", "<p>new</p><h1>")
-    bring(sealed.site, editor, {"/moorings/": text})
-    assert Seal.objects.get(page=sealed).number == footer_of(sealed) == footer + 1
-    bring(sealed.site, editor, {"/moorings/": "<h1>New</h1><p>nothing left"})
-    assert not Seal.objects.filter(page=sealed).exists()
+def test_a_lock_stays_on_its_region(locked: Page, editor: Editor) -> None:
+    footer = footer_of(locked)
+    change = save(locked, editor, mark_acts.marker(locked, footer, markers.BEFORE, "foot"))
+    assert lock_of(locked).number == footer_of(locked) == footer + 1
+    undo.undo(change)
+    assert lock_of(locked).number == footer
+    # A whole new text: the region is known again, or its lock is gone.
+    text = content(locked).decode().replace("<h1>", "<p>new</p><h1>")
+    bring(locked.site, editor, {"/moorings/": text})
+    assert lock_of(locked).number == footer_of(locked) == footer + 1
+    bring(locked.site, editor, {"/moorings/": "<h1>New</h1><p>nothing left"})
+    assert not LockedPart.objects.filter(page=locked, lifted=False).exists()
 
 
-def test_hops_in_a_sealed_region_keep_the_old_id(sealed: Page, editor: Editor) -> None:
-    about = page_at(sealed.site, "/about/")
+def test_hops_in_a_locked_region_keep_the_old_id(locked: Page, editor: Editor) -> None:
+    about = page_at(locked.site, "/about/")
     accounts = about.marks.get(value="accounts")
     with pytest.raises(CannotMark, match="Leave the old ID as a marker"):
         mark_acts.rename(about, accounts.number, "books")
     save(about, editor, mark_acts.rename(about, accounts.number, "books", keep=True))
-    (read,) = (one for one in hops.out_of(sealed) if one.link.text == "Read our accounts")
+    (read,) = (one for one in hops.out_of(locked) if one.link.text == "Read our accounts")
     assert (read.kind, read.link.href) == (hops.THERE, "/about/#accounts")
 
 
@@ -321,9 +327,9 @@ def test_many_pages_are_saved_step_by_step_and_all_or_none(site: Site, editor: E
     page = page_at(site, "/moorings/")
     number = section(page, "The hardship fund").number
     act = mark_acts.rename(page, number, "help")
-    steps = changes.save_steps(site, editor, act.said, act.plans)
-    assert next(steps) == changes.Progress(0, 91)
-    assert next(steps) == changes.Progress(40, 91)
+    steps = write.save_steps(site, editor, act.message, act.plans)
+    assert next(steps) == prepare.Progress(0, 91)
+    assert next(steps) == prepare.Progress(40, 91)
     steps.close()  # stopped half way
     assert not Link.objects.filter(site=site, fragment="help").exists()
     save(page, editor, act)
@@ -350,7 +356,7 @@ def test_the_first_of_two_same_ids_taken_away(site: Site, editor: Editor) -> Non
     bring(site, editor, {"/to-fees/": "<p><a href='/moorings/#fees'>a</a>"})
     first, second = page.marks.filter(value="fees")
     act = mark_acts.take_away(page, first.number, mark_acts.BREAK)
-    assert act.said == "Took away #fees; 1 hop now leads to the other part with that ID"
+    assert act.message == "Took away #fees; 1 hop now leads to the other part with that ID"
     save(page, editor, act)
     (hop,) = hops.out_of(page_at(site, "/to-fees/"))
     assert hop.end == second.number

@@ -7,10 +7,11 @@ from django.conf import LazySettings
 from django.test import Client
 from django.urls import reverse
 
+from innerhop.library.acts.table import ACTS
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
+from innerhop.screens.acts.questions import QUESTIONS
 from innerhop.visitor import passes
-from tests.screens.test_page_acts import ACTS
 
 pytestmark = pytest.mark.django_db
 
@@ -38,8 +39,11 @@ def test_a_site_is_there_for_its_own_editors_only(site: Site, client: Client) ->
         url = reverse(name, args=[site.slug, page.pk])
         assert client.get(url).status_code in (200, 302)
         assert other.get(url).status_code == 404
-    for name in (*ACTS, "undo", "redo", "smooth", "in-class", "check-id", "check-many"):
-        url = reverse(name, args=[site.slug, page.pk])
+    acts = [reverse("act", args=[site.slug, page.pk, name]) for name in ACTS]
+    acts += [reverse("ask", args=[site.slug, page.pk, name]) for name in QUESTIONS]
+    for name in ("undo", "redo", "measure", "tick"):
+        acts.append(reverse(name, args=[site.slug, page.pk]))
+    for url in acts:
         assert other.post(url, {}, content_type="application/json").status_code == 404
 
 

@@ -12,6 +12,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from innerhop.core.addresses.urls import Resolved, resolve
+from innerhop.core.refusals import Refusal
 
 HASH, PATH, RELATIVE, ABSOLUTE = "hash", "path", "relative", "absolute"
 FORMS = (HASH, PATH, RELATIVE, ABSOLUTE)
@@ -33,7 +34,7 @@ _NOT_HASH = {
 }
 
 
-class CannotWrite(ValueError):
+class CannotWrite(Refusal):
     """A hop can't be written in the form that was asked; says why."""
 
 

@@ -78,6 +78,15 @@ def without_directive(fragment: str) -> str:
     return fragment.partition(FRAGMENT_DIRECTIVE)[0]
 
 
+def has_directive(fragment: str) -> bool:
+    """Whether a fragment asks for words, beside an ID or instead of one: a browser looks
+    for these first, and for the ID only when they aren't found.
+
+    https://wicg.github.io/scroll-to-text-fragment/#invoking-text-directives
+    """
+    return f"{FRAGMENT_DIRECTIVE}text=" in fragment or "&text=" in fragment
+
+
 def percent_decode(fragment: str) -> str:
     """URL Standard 1.3 "percent-decode", then "UTF-8 decode without BOM"."""
     return unquote_to_bytes(fragment).decode("utf-8", "replace")

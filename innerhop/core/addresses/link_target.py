@@ -37,8 +37,7 @@ def attributes(new_tab: bool, outside: bool, rel: str = "") -> dict[str, str | N
 
 def changed(source: Source, number: int, new_tab: bool, outside: bool) -> dict[str, str | None]:
     """What has to change of a link that is there for it to open so."""
-    node = source.node(number)
-    target, rel = str(node.attr("target") or ""), str(node.attr("rel") or "")
+    target, rel = source.attr(number, "target") or "", source.attr(number, "rel") or ""
     wanted = attributes(new_tab, outside, rel)
     if new_tab and is_new_tab(target):
         wanted["target"] = target  # a tab of its own name stays its own

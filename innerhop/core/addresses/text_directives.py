@@ -15,15 +15,14 @@ from dataclasses import dataclass, field
 from urllib.parse import quote, unquote
 
 from innerhop.core.addresses.fragments import FRAGMENT_DIRECTIVE
-from innerhop.core.source.tree import Node, Source, in_template, is_text
+from innerhop.core.source.content_models import TEXT_LEVEL
+from innerhop.core.source.tree import Source
 
 _SILENT = frozenset(("script", "style", "title", "noscript", "template", "head", "select",
                      "textarea", "iframe", "object", "video", "audio"))  # fmt: skip
-_INLINE = frozenset((
-    "a", "abbr", "b", "bdi", "bdo", "cite", "code", "data", "del", "dfn", "em", "font", "i", "ins",
-    "kbd", "label", "mark", "q", "s", "samp", "small", "span", "strong", "sub", "sup", "time", "u",
-    "var", "wbr", "button", "img", "big", "tt",
-))  # fmt: skip
+# Words of one block, as the browser takes it: what a sentence is made of, and buttons
+# and pictures in it.
+_INLINE = TEXT_LEVEL | {"button", "img", "wbr", "br"}
 _MOST_WORDS = 12
 _MOST_CONTEXT = 8
 _BLOCK = "\n"
@@ -144,31 +143,28 @@ def words_of(source: Source) -> PageWords:
     page = PageWords()
     pieces: list[str] = [_BLOCK]
     length, last = 1, _BLOCK
-    blocks: dict[int, int] = {}
+    blocks = _blocks(source)
     current = -1
-    for node in source.document.descendants:
-        if not is_text(node) or not isinstance(node.parent, Node):
-            if isinstance(node, Node) and node.tag in ("br", "hr") and last != _BLOCK:
-                last = " " if node.tag == "br" else _BLOCK
+    for number, data in source.reading.owned_texts():
+        if data is None:
+            if source.tags[number] in ("br", "hr") and last != _BLOCK:
+                last = " " if source.tags[number] == "br" else _BLOCK
                 pieces.append(last)
                 length += 1
             continue
-        parent = source.number(node.parent)
-        block = blocks.get(parent)
-        if block is None:
-            block = blocks[parent] = _block(source, node.parent)
+        block = blocks[number]
         if block < 0:
             continue
         if block != current and last != _BLOCK:
             pieces.append(_BLOCK)
             length, last = length + 1, _BLOCK
-        text = re.sub(r"\s+", " ", node.text)
+        text = re.sub(r"\s+", " ", data)
         if last.isspace():
             text = text.lstrip()
         if text:
             current = block
             page.places.append(length)
-            page.owners.append(parent)
+            page.owners.append(number)
             pieces.append(text)
             length, last = length + len(text), text[-1]
     page.text = "".join(pieces)
@@ -176,19 +172,23 @@ def words_of(source: Source) -> PageWords:
     return page
 
 
-def _block(source: Source, node: Node) -> int:
-    """The number of the block that text in the element belongs to; -1 for text
-    that is not shown."""
-    found = -1
-    up: object = node
-    while isinstance(up, Node):
-        hidden = up.attr("hidden")
-        if up.tag in _SILENT or (hidden is not None and str(hidden).lower() != "until-found"):
-            return -1
-        if found < 0 and up.tag not in _INLINE:
-            found = source.number(up)
-        up = up.parent
-    return -1 if in_template(node) else found
+def _blocks(source: Source) -> list[int]:
+    """For each element, the number of the block that text in it belongs to; -1 where
+    text is not shown."""
+    hidden = {
+        one.number
+        for one in source.having("hidden")
+        if (one.attr("hidden") or "").lower() != "until-found"
+    }
+    found: list[int] = []
+    for number, tag in enumerate(source.tags):
+        above = source.parents[number]
+        around = found[above] if above >= 0 else number
+        if around < 0 or tag in _SILENT or number in hidden:
+            found.append(-1)
+        else:
+            found.append(around if tag in _INLINE else number)
+    return found
 
 
 def find(page: PageWords, asked: TextDirective) -> int | None:

@@ -10,6 +10,7 @@ import re
 from dataclasses import dataclass
 
 from innerhop.core.addresses.urls import Resolved, resolve
+from innerhop.core.refusals import Refusal
 
 # Schemes that a link may have and that lead to no page: they are left alone.
 LEFT_ALONE = {
@@ -28,7 +29,7 @@ _THIS_MACHINE = re.compile(r"(?:localhost|127\.0\.0\.1)(?::\d+)?$")
 _PREVIEW_QUERY = re.compile(r"preview|draft|nonce|revision|version|token|edit", re.IGNORECASE)
 
 
-class NotALink(ValueError):
+class NotALink(Refusal):
     """What was typed can't be where a link leads; says why and what to type."""
 
 

@@ -6,6 +6,7 @@ the same page is the site's own matter: its address style decides.
 
 from __future__ import annotations
 
+import hashlib
 import posixpath
 import re
 from dataclasses import dataclass
@@ -13,12 +14,14 @@ from urllib.parse import quote, unquote
 
 import ada_url
 
+from innerhop.core.refusals import Refusal
+
 _INDEX = re.compile(r"(?:^|(?<=/))(?:index|default)\.x?html?$", re.IGNORECASE)
 _HTML = re.compile(r"\.x?html?$", re.IGNORECASE)
 _PATH_SAFE = "/-._~!$&'()*+,;=:@"
 
 
-class NotAnAddress(ValueError):
+class NotAnAddress(Refusal):
     """What was given is no address; says in plain words what is wrong."""
 
 
@@ -70,6 +73,10 @@ def base_address(page_address: str, base_href: str | None) -> str:
     return found.href if found else page_address
 
 
+LONGEST_PATH = 1_000  # characters of a page's path
+_LONGEST_KEY = 500  # bytes: what an index of PostgreSQL surely holds beside a site
+
+
 def page_key(path: str, loose: bool = True) -> str:
     """The same text for every path that leads to the same page of a site.
 
@@ -78,9 +85,11 @@ def page_key(path: str, loose: bool = True) -> str:
     """
     # Browsers send %7E and ~ as different paths; servers see one name.
     plain = _INDEX.sub("", unquote(path, errors="replace"))
-    if not loose:
-        return plain or "/"
-    return _HTML.sub("", plain.rstrip("/")) or "/"
+    key = (_HTML.sub("", plain.rstrip("/")) if loose else plain) or "/"
+    key = key.replace("\0", "\ufffd")  # %00, which no database keeps
+    if len(key) * 4 <= _LONGEST_KEY or len(key.encode()) <= _LONGEST_KEY:
+        return key
+    return f"{key[:80]}…{hashlib.sha256(key.encode()).hexdigest()}"
 
 
 def address_of_file(file_path: str) -> str:
@@ -116,6 +125,8 @@ def read_path(typed: str, site_address: str) -> str:
         raise NotAnAddress(f"“{typed}” is on another site. Pages here begin with {site.origin}/.")
     if found.query or found.fragment is not None:
         raise NotAnAddress("A page's address ends before any ? or #. Leave that part out.")
+    if len(found.path) > LONGEST_PATH:
+        raise NotAnAddress(f"This address is over {LONGEST_PATH} characters. Give a shorter one.")
     return found.path
 
 

@@ -1,33 +1,33 @@
 """What a page's text says about marks, links and headings: the facts that all
 else is computed from.
 
-Every fact names its element by number (see `source`). Gathering them is one
-walk over the tree, kept lean because whole sites are read this way.
+Every fact names its element by number (see `source.tree`). Gathering them is one
+walk over the elements, kept lean because whole sites are read this way.
 """
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from innerhop.core.addresses.fragments import Targets
-from innerhop.core.planners.markers import is_marker
-from innerhop.core.source.tree import Node, Source, is_text
-
-_RANKS = {f"h{rank}": rank for rank in range(1, 7)}
-# The parts of a page that make its site's frame (HTML Standard 4.3.4 nav, 4.3.8
-# header, 4.3.9 footer). Inside `main` or `article` they belong to the content.
-_FRAME = frozenset(("nav", "header", "footer"))
-_CONTENT = frozenset(("main", "article"))
-_TOLD = frozenset((*_RANKS, *_FRAME, "a", "area", "title", "base", "template", "html"))
+from innerhop.core.addresses.fragments import Targets, indicated
+from innerhop.core.facts import frame, heading_marks
+from innerhop.core.facts.empty_markers import TAGS as MARKER_TAGS
+from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.words import Budgeted, words, words_without
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.tree import Source
 
 
 class Mark(NamedTuple):
     """An element that readers can be sent to.
 
-    attribute: "id", or "name" for `<a name>` (HTML Standard 7.4.6.4, step 2 of
-    "find a potential indicated element"). empty: whether the element is there
-    for that only, a marker that visitors don't see.
+    attribute: "id", or "name" for `<a name>`
+    (https://html.spec.whatwg.org/multipage/browsing-the-web.html#find-a-potential-indicated-element,
+    step 2). empty: whether the element is there for that only, a marker that visitors
+    don't see.
     """
 
     number: int
@@ -38,23 +38,25 @@ class Mark(NamedTuple):
 
 
 class Link(NamedTuple):
-    """An `a` or `area` with an href, as written. region: "nav", "header" or
-    "footer" where it stands in the site's frame, else ""; `nav` wins inside the
-    others. target: its own `target`, or "" (see `Facts.base_target`)."""
+    """An `a` or `area` with an href, as written. region: "nav", "header", "footer" or
+    "aside" where it stands in the site's frame, else ""; `nav` wins inside the
+    others. target: its own `target`, or "" (see `Facts.base_target`). permalink:
+    whether it is a heading's link to that very heading (practice)."""
 
     number: int
     href: str
     text: str
     region: str
     target: str = ""
+    permalink: bool = False
 
 
 class Heading(NamedTuple):
-    """An `h1` to `h6`, its rank, its words, its own ID if it has one, and its
+    """An `h1` to `h6`, its level, its words, its own ID if it has one, and its
     region, as a link's."""
 
     number: int
-    rank: int
+    level: int
     text: str
     id: str
     region: str = ""
@@ -65,7 +67,7 @@ class Facts:
     """All that was found on one page, each list in tree order.
 
     frame: the regions of the site's frame, from the number of each to the last
-    number inside it.
+    number inside it. regions: what part of the frame each is.
     """
 
     title: str = ""
@@ -76,6 +78,7 @@ class Facts:
     links: list[Link] = field(default_factory=list)
     headings: list[Heading] = field(default_factory=list)
     frame: dict[int, int] = field(default_factory=dict)
+    regions: dict[int, str] = field(default_factory=dict)
 
     def targets(self) -> Targets[int]:
         """What fragments can find on this page, as element numbers."""
@@ -94,103 +97,151 @@ def gather(source: Source) -> Facts:
     """The facts of a page.
 
     Elements inside `template` are left out: they are in no visitor's tree
-    (HTML Standard 4.12.3, the template contents).
+    (https://html.spec.whatwg.org/multipage/scripting.html#the-template-element).
     """
-    facts = Facts()
-    identified = iter(source.document.select("[id]"))
-    next_identified = next(identified, None)
-    breaks = next(source.document.iter_elements("br"), None) is not None
-    region, region_end, template_end = "", -1, -1
-    for number, node in enumerate(source.document.iter_elements()):
-        id_ = ""
-        if node == next_identified:
-            next_identified = next(identified, None)
-            id_ = str(node.attr("id") or "") if number > template_end else ""
-            if id_:
-                facts.marks.append(Mark(number, "id", id_, node.tag, is_marker(node)))
-        tag = node.tag
-        if tag not in _TOLD or number <= template_end:
-            continue
-        where = region if number <= region_end else ""
-        if tag in _RANKS:
-            facts.headings.append(Heading(number, _RANKS[tag], words(node, breaks), id_, where))
-        elif tag == "a" or tag == "area":
-            _note_link(facts, number, node, where, breaks)
-        elif tag == "template":
-            template_end = number + _count_inside(node)
-        elif tag == "nav" and where:
-            region = tag
-        elif tag in _FRAME:
-            if not where and not _is_content(node):
-                region, region_end = tag, number + _count_inside(node)
-                facts.frame[number] = region_end
-        else:
-            _note_head(facts, node, tag)
-    _note_targets(facts, source)
-    return facts
+    return _Gathering(source).run()
 
 
-def _note_targets(facts: Facts, source: Source) -> None:
-    """The few links that have a `target` of their own."""
-    found = {source.number(one): str(one.attr("target")) for one in
-             source.document.select("a[target], area[target]")}  # fmt: skip
-    if found:
-        facts.links = [one._replace(target=found.get(one.number, "")) for one in facts.links]
+# A named tuple made in the quickest way: a page may have thousands.
+_tuple = tuple.__new__
 
 
-def _count_inside(node: Node) -> int:
-    return len(list(node.iter_elements()))
+class _Gathering:
+    """The elements of a page that tell something, taken kind by kind: a column at a
+    time is read much faster than an element at a time."""
+
+    def __init__(self, source: Source) -> None:
+        self.source = source
+        self.reading = source.reading
+        self.facts = Facts()
+        self.words = Budgeted(source)
+        self.left_out = self._template_contents()
+        self.ids = dict(source.identified)
+        for number in self.left_out | {number for number, id_ in self.ids.items() if not id_}:
+            self.ids.pop(number, None)
+
+    def _template_contents(self) -> set[int]:
+        count = self.reading.count_inside
+        templates = self.reading.of_tags(("template",))
+        runs = (range(one + 1, one + count(one) + 1) for one in templates)
+        return {number for run in runs for number in run}
+
+    def _of_tags(self, tags: Iterable[str]) -> list[int]:
+        found = self.reading.of_tags(tags)
+        if self.left_out:
+            return [number for number in found if number not in self.left_out]
+        return found
+
+    def run(self) -> Facts:
+        self._head()
+        self._frame()
+        self._headings()
+        self._links()
+        self._marks()
+        self._permalinks()
+        return self.facts
+
+    def _head(self) -> None:
+        facts, source = self.facts, self.source
+        facts.language = source.attr(0, "lang") or "" if len(source) else ""
+        for number in self._of_tags(("base",)):
+            href = source.attr(number, "href")
+            if href is not None and facts.base_href is None:
+                facts.base_href = href
+            facts.base_target = facts.base_target or (source.attr(number, "target") or "")
+        # SVG has a `title` too; only HTML's names the page.
+        titles = (one for one in self._of_tags(("title",)) if self.reading.is_html(one))
+        facts.title = next((text for one in titles if (text := words(source, one))), "")
+
+    def _frame(self) -> None:
+        """The runs of numbers that are the site's frame, and what part of it each is."""
+        facts, end = self.facts, -1
+        tagged = self._of_tags(frame.TAGS)
+        parts = dict(zip(tagged, self.reading.tag_of_all(tagged), strict=True))
+        parts.update(frame.roles(self.source))
+        self.runs: list[tuple[int, int, str]] = []
+        for number in sorted(parts):
+            if number <= end:
+                if parts[number] == frame.NAV:  # it wins from here on
+                    self.runs.append((number, end, frame.NAV))
+            elif not frame.is_content(self.source, number):
+                end = number + self.reading.count_inside(number)
+                facts.frame[number] = end
+                facts.regions[number] = parts[number]
+                self.runs.append((number, end, parts[number]))
+
+    def _regions(self, numbers: Sequence[int]) -> list[str]:
+        """What part of the frame each of some elements, in tree order, stands in."""
+        found = [""] * len(numbers)
+        for first, last, kind in self.runs:
+            for at in range(bisect_left(numbers, first), bisect_right(numbers, last)):
+                found[at] = kind
+        return found
+
+    def _headings(self) -> None:
+        numbers = self._of_tags(LEVELS)
+        levels = [LEVELS[tag] for tag in self.reading.tag_of_all(numbers)]
+        own = [self.ids.get(number, "") for number in numbers]
+        texts, regions = self.words.of_all(numbers), self._regions(numbers)
+        rows = zip(numbers, levels, texts, own, regions, strict=True)
+        self.facts.headings = [_tuple(Heading, row) for row in rows]
+
+    def _links(self) -> None:
+        numbers = self._of_tags(("a", "area"))
+        hrefs = self.reading.attr_of_all(numbers, "href")
+        if None in hrefs:
+            both = [one for one in zip(numbers, hrefs, strict=True) if one[1] is not None]
+            numbers, hrefs = [one for one, _ in both], [href for _, href in both]
+        targets = [""] * len(numbers)
+        if self.reading.matching("a[target], area[target]"):
+            targets = [one or "" for one in self.reading.attr_of_all(numbers, "target")]
+        texts, regions = self.words.of_all(numbers), self._regions(numbers)
+        none = [False] * len(numbers)
+        rows = zip(numbers, hrefs, texts, regions, targets, none, strict=True)
+        self.facts.links = [_tuple(Link, row) for row in rows]
+
+    def _marks(self) -> None:
+        source, reading = self.source, self.reading
+        numbers = list(self.ids)
+        tags = reading.tag_of_all(numbers)
+        both = zip(numbers, tags, strict=True)
+        empty = [tag in MARKER_TAGS and is_marker(source, one) for one, tag in both]
+        rows = zip(numbers, ["id"] * len(numbers), self.ids.values(), tags, empty, strict=True)
+        marks = [_tuple(Mark, row) for row in rows]
+        named = [
+            Mark(number, "name", reading.attr(number, "name") or "", "a", is_marker(source, number))
+            for number in reading.matching("a[name]:not([name=''])")
+            if number not in self.left_out
+        ]
+        if named:
+            marks = sorted([*marks, *named], key=lambda mark: (mark.number, mark.attribute))
+        self.facts.marks = marks
+
+    def _permalinks(self) -> None:
+        """Links in a heading that lead to it: no words of it, and no hops of the page."""
+        facts, source = self.facts, self.source
+        if not facts.headings:
+            return
+        inside = set(source.reading.matching(_OWN_LINKS))
+        if not inside:
+            return
+        numbers = [heading.number for heading in facts.headings]
+        own: dict[int, set[int]] = {}
+        targets = facts.targets()
+        for at, link in enumerate(facts.links):
+            heading = bisect_right(numbers, link.number) - 1
+            if link.number not in inside or heading < 0:
+                continue
+            if self._leads_to(link, numbers[heading], targets):
+                facts.links[at] = link._replace(permalink=True)
+                own.setdefault(heading, set()).add(link.number)
+        for at, links in own.items():
+            text = words_without(source, numbers[at], links)
+            facts.headings[at] = facts.headings[at]._replace(text=text or facts.headings[at].text)
+
+    def _leads_to(self, link: Link, heading: int, targets: Targets[int]) -> bool:
+        end = indicated(link.href[1:], targets)
+        return end == heading or end in set(heading_marks.near(self.source, heading))
 
 
-def _is_content(node: Node) -> bool:
-    """Whether a header, footer or nav belongs to the page's content."""
-    return any(isinstance(up, Node) and up.tag in _CONTENT for up in node.ancestors)
-
-
-def words(node: Node, with_breaks: bool = True) -> str:
-    """An element's text in one line, as a reader would say it.
-
-    A picture speaks through its alternative text (HTML Standard 4.8.4.4).
-    with_breaks: whether line breaks are to be looked for; a page that has none
-    is read faster without.
-    """
-    text = " ".join((_text(node) if with_breaks else node.text).split())
-    if text:
-        return text
-    if node.tag == "img":
-        return " ".join(str(node.attr("alt") or "").split())
-    pictures = (str(picture.attr("alt") or "") for picture in node.iter_elements("img"))
-    return " ".join(alt for alt in pictures if alt)
-
-
-def _text(node: Node) -> str:
-    """An element's text, with line breaks as the white space they are to a reader."""
-    if next(node.iter_elements("br"), None) is None:
-        return node.text
-    return "".join(
-        one.text if is_text(one) else "\n"
-        for one in node.descendants
-        if is_text(one) or (isinstance(one, Node) and one.tag == "br")
-    )
-
-
-def _note_link(facts: Facts, number: int, node: Node, region: str, breaks: bool) -> None:
-    name = node.attr("name")
-    if name and node.tag == "a":
-        facts.marks.append(Mark(number, "name", name, "a", is_marker(node)))
-    href = node.attr("href")
-    if href is not None:
-        facts.links.append(Link(number, href, words(node, breaks), region))
-
-
-def _note_head(facts: Facts, node: Node, tag: str) -> None:
-    if tag == "html":
-        facts.language = facts.language or str(node.attr("lang") or "")
-    elif tag == "base":
-        href = node.attr("href")
-        if href is not None and facts.base_href is None:
-            facts.base_href = str(href)
-        facts.base_target = facts.base_target or str(node.attr("target") or "")
-    # SVG has a `title` too; only HTML's names the page.
-    elif not facts.title and str(node.namespace).endswith("HTML"):
-        facts.title = words(node)
+_OWN_LINKS = ", ".join(f"{level} a[href^='#']" for level in LEVELS)

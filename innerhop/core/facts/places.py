@@ -7,9 +7,10 @@ import colorsys
 import re
 from dataclasses import dataclass
 
-from innerhop.core.facts.page_facts import words
-from innerhop.core.planners.markers import is_marker
-from innerhop.core.source.tree import Node, Source
+from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.words import words
+from innerhop.core.source.elements import Element
+from innerhop.core.source.tree import Source
 
 _FEW = 7  # words that are enough to know a part by
 # By tag, what people who edit pages call the parts of one (common practice, no source).
@@ -50,27 +51,30 @@ class Place:
 
 def place(source: Source, number: int) -> Place:
     """One element. Raises LookupError when there is none with that number."""
-    node = source.node(number)
-    id_ = str(node.attr("id") or (node.attr("name") if node.tag == "a" else "") or "")
-    empty = bool(id_) and is_marker(node)
-    said = [] if empty else (words(node) or _caption(node)).split()
-    few = " ".join(said[:_FEW]) + ("…" if len(said) > _FEW else "")
-    return Place(number, node.tag, "marker" if empty else _kind(node), few, id_, empty)
+    element = source.element(number)
+    id_ = element.attr("id") or (element.attr("name") if element.tag == "a" else "") or ""
+    empty = bool(id_) and is_marker(source, number)
+    text = [] if empty else (words(source, number) or _caption(element)).split()
+    few = " ".join(text[:_FEW]) + ("…" if len(text) > _FEW else "")
+    return Place(number, element.tag, "marker" if empty else _kind(element), few, id_, empty)
 
 
-def _caption(node: Node) -> str:
+def _caption(element: Element) -> str:
     """What a picture without alternative text is called: its figure's caption."""
-    figure = next((up for up in node.ancestors if isinstance(up, Node)), None)
-    caption = figure.select_one("figcaption") if figure and figure.tag == "figure" else None
-    return words(caption) if caption else ""
+    figure = element.parent
+    if figure is None or figure.tag != "figure":
+        return ""
+    caption = next((one for one in figure.inside if one.tag == "figcaption"), None)
+    return words(caption.source, caption.number) if caption else ""
 
 
-def _kind(node: Node) -> str:
-    if node.attr("role") in ("button", "heading"):
-        return str(node.attr("role"))
-    if node.tag == "input" and node.attr("type") in ("button", "submit", "reset", "image"):
+def _kind(element: Element) -> str:
+    role = element.attr("role")
+    if role in ("button", "heading"):
+        return role
+    if element.tag == "input" and element.attr("type") in ("button", "submit", "reset", "image"):
         return "button"
-    return kind_of_tag(node.tag)
+    return kind_of_tag(element.tag)
 
 
 def kind_of_tag(tag: str) -> str:
@@ -80,11 +84,10 @@ def kind_of_tag(tag: str) -> str:
 
 def line(source: Source, number: int) -> list[Place]:
     """The element and what stands around it, step by step outward, up to the body."""
-    node = source.node(number)
-    around = [node, *(above for above in node.ancestors if isinstance(above, Node))]
+    around = list(source.element(number).line)
     if any(one.tag == "svg" for one in around[1:]):  # a drawing is one thing to a reader
         around = around[next(i for i, one in enumerate(around) if one.tag == "svg") :]
-    return [place(source, source.number(one)) for one in around if one.tag not in _SKIPPED]
+    return [place(source, one.number) for one in around if one.tag not in _SKIPPED]
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,7 +129,7 @@ def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
     name = looks_like(spot.kind, look)
     if look.heading is None:
         return f"A hop lands at the top of this {name}.", True
-    title = words(source.node(look.heading)) or "without words"
+    title = words(source, look.heading) or "without words"
     if look.heading == spot.number:
         return "A hop lands with this heading at the top of the view.", True
     air = round(look.heading_top - look.top)
@@ -134,8 +137,8 @@ def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
     if inside or (spot.empty and air >= 0):
         if air <= 4:
             return f"A hop lands at the top of this {name}, right at its heading “{title}”.", True
-        said = f"A hop lands at the top of this {name}, {air} px above the heading “{title}”."
-        return (said, True) if air <= 200 else (f"{said} That is a lot to look past.", False)
+        message = f"A hop lands at the top of this {name}, {air} px above the heading “{title}”."
+        return (message, True) if air <= 200 else (f"{message} That is a lot to look past.", False)
     under = round(look.top - look.heading_bottom)
     if under < 40:
         return (

@@ -6,12 +6,13 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
 from innerhop.core.addresses import urls
 from innerhop.core.facts.page_facts import Facts
-from innerhop.core.source.tree import Node, Source, is_text
+from innerhop.core.source.elements import Element
+from innerhop.core.source.tree import Source, as_elements
 
 # What a system writes differently on each page to show which one it is.
 _OWN_TO_PAGE = frozenset(("class", "aria-current"))
@@ -35,67 +36,93 @@ class Region(NamedTuple):
     digest: str
 
 
-def regions(source: Source, facts: Facts, base: str) -> list[Region]:
+Resolve = Callable[[str], "urls.Resolved | None"]
+
+
+def regions(source: Source, facts: Facts, resolve: Resolve) -> list[Region]:
     """The regions of a page that could be shared, in tree order.
 
-    base: what the page's links are resolved against.
+    resolve: what reads an address on the page.
     """
     found = []
     for number in sorted({*facts.frame, *_beside_content(source, facts)})[:_MOST]:
         last = source.last_inside(number)
         if last - number > _LARGEST:
             continue
-        digest = _digest(source, number, last, base)
+        digest = _digest(source, number, last, resolve)
         if digest:
-            tag = source.node(number).tag
-            kind = tag if tag in ("header", "footer", "nav") else "part"
+            kind = facts.regions.get(number, source.tags[number])
+            kind = kind if kind in ("header", "footer", "nav") else "part"
             found.append(Region(number, last, kind, digest))
     return found
 
 
 def _beside_content(source: Source, facts: Facts) -> Iterator[int]:
     """Parts at the top level of the page's body, or at either end of its main
-    part, that hold neither the main part nor the page's heading."""
-    content = {one.number for one in facts.headings if one.rank == 1 and not one.region}
-    tops = source.document.select("body, main")
-    content |= {source.number(top) for top in tops if top.tag == "main"}
+    part, that hold no content of the page's own."""
+    tops = list(source.of_tags("body", "main"))
+    content = _content(source, facts, [top.number for top in tops if top.tag == "main"])
     for top in tops:
-        parts = [one for one in top.children if isinstance(one, Node) and one.tag in _PARTS]
+        parts = [one for one in as_elements(top.children) if one.tag in _PARTS]
         if top.tag == "main" and len(parts) > 2 * _AT_ENDS:
             middle = [one for one in parts[_AT_ENDS:-_AT_ENDS] if one.tag == "aside"]
             parts = [*parts[:_AT_ENDS], *middle, *parts[-_AT_ENDS:]]
+        if top.tag == "body" and not content:
+            parts = _but_the_largest(parts)
         for part in parts:
-            number = source.number(part)
-            last = source.last_inside(number)
-            if not any(number <= one <= last for one in content):
-                yield number
+            if not any(part.number <= one <= part.last for one in content):
+                yield part.number
 
 
-def _digest(source: Source, number: int, last: int, base: str) -> str:
+def _content(source: Source, facts: Facts, mains: list[int]) -> list[int]:
+    """Elements that are surely the page's own: its main part and its heading. Without a
+    heading of the first level, those of the highest level that it has outside the frame
+    are its own: a system that gives pages no `h1` begins their content lower."""
+    own = [one for one in facts.headings if not one.region]
+    highest = min((one.level for one in own), default=1)
+    if mains and highest > 1:
+        return mains
+    return [*mains, *(one.number for one in own if one.level == highest)]
+
+
+def _but_the_largest(parts: list[Element]) -> list[Element]:
+    """Where a page names nothing as its own, most of its words are."""
+    largest = max(parts, key=lambda one: len(one.text), default=None)
+    return [one for one in parts if one != largest]
+
+
+def _digest(source: Source, number: int, last: int, resolved: Resolve) -> str:
     """What the region is to a reader, as one short text; "" when it is too little."""
-    root = source.node(number)
-    lines: list[object] = [_element(source, root, 0, base)]
-    words = 0
-    for node in root.descendants:
-        if isinstance(node, Node):
-            above = source.number(node.parent) - number if isinstance(node.parent, Node) else -1
-            lines.append(_element(source, node, above, base))
-        elif is_text(node) and node.text.strip():
-            words += len(node.text.split())
-            lines.append(" ".join(node.text.split()))
-    if words < _SMALLEST or last - number < _SMALLEST - 2:
+    text = source.text_of(number).split()
+    if len(text) < _SMALLEST or last - number < _SMALLEST - 2:
         return ""
+    lines: list[object] = []
+    for at in range(number, last + 1):
+        above = source.parents[at] - number if at > number else 0
+        lines.append([source.tags[at], above, _attributes(source, at, resolved), _text(source, at)])
     return hashlib.sha1(json.dumps(lines).encode(), usedforsecurity=False).hexdigest()
 
 
-def _element(source: Source, node: Node, above: int, base: str) -> list[object]:
-    attributes = []
-    for name, value in sorted(dict(node.attrs).items()):
+def _text(source: Source, number: int) -> Sequence[object]:
+    """The words that an element itself holds, with what stands between them."""
+    children = source.children(number)
+    if len(children) == 1 and not isinstance(children[0], Element):
+        return source.text_of(number).split()
+    return [
+        0 if isinstance(child, Element) else " ".join(getattr(child, "data", "").split())
+        for child in children
+        if not child.is_blank
+    ]
+
+
+def _attributes(source: Source, number: int, resolved: Resolve) -> list[tuple[str, str]]:
+    found = []
+    for name, value in sorted(source.attributes(number).items()):
         if name in _OWN_TO_PAGE:
             continue
-        if name in _ADDRESSES and not str(value).startswith("#"):
-            found = urls.resolve(str(value), base)
-            attributes.append((name, found.href if found else str(value)))
+        if name in _ADDRESSES and not value.startswith("#"):
+            address = resolved(value)
+            found.append((name, address.href if address else value))
         else:
-            attributes.append((name, str(value)))
-    return [node.tag, above, attributes]
+            found.append((name, value))
+    return found

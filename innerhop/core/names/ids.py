@@ -49,13 +49,13 @@ class Reading:
     id: what would be written: the typed text less a leading hash and outer
     space. Empty when nothing is left.
     valid: whether the HTML Standard lets it stand.
-    said: one plain line, empty when there is nothing to say.
+    message: one plain line, empty when there is nothing to say.
     fix: an ID that follows the advice, when `id` does not; else empty.
     """
 
     id: str
     valid: bool
-    said: str
+    message: str
     fix: str
 
 
@@ -75,13 +75,13 @@ def read(typed: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> Read
     if not _can_be_kept(id_):
         return Reading(id_, False, "This holds characters that no page can carry.", fix)
     if any(character in ASCII_WHITESPACE for character in id_):
-        said = "An ID can't hold spaces: browsers would not find it. Join the words by hyphens."
-        return Reading(id_, False, taken_off + said, fix)
+        message = "An ID can't hold spaces: browsers would not find it. Join the words by hyphens."
+        return Reading(id_, False, taken_off + message, fix)
     if id_ in taken:
-        said = (
+        message = (
             f"Another part of this page has the ID “{id_}”, and readers always arrive at the first."
         )
-        return Reading(id_, False, taken_off + said, fix)
+        return Reading(id_, False, taken_off + message, fix)
     advice = _advice(id_, naming)
     return Reading(id_, True, taken_off + advice, fix if advice and fix != id_ else "")
 

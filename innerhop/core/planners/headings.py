@@ -1,8 +1,9 @@
 """Headings: making one of a line that serves as one, and changing a heading's
-rank, by touching tags and nothing else.
+level, by touching tags and nothing else.
 
-HTML Standard 4.3.11: a heading's rank says how deep its section lies, so a new
-one may lie one deeper than the heading before it, and no more.
+https://html.spec.whatwg.org/multipage/sections.html#headings-and-outlines-2: a
+heading's level says how deep its section lies, so a new one may lie one deeper than
+the heading before it, and no more.
 """
 
 from __future__ import annotations
@@ -10,37 +11,30 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from innerhop.core.edits import Edit, apply
-from innerhop.core.facts.page_facts import Facts, Heading, words
+from innerhop.core.edits import Edit
+from innerhop.core.facts.page_facts import Facts, Heading
+from innerhop.core.facts.words import words
+from innerhop.core.plan import Claim, NewElement, Plan
 from innerhop.core.planners.marking import CannotMark, plan_marks
-from innerhop.core.proof import same_but
 from innerhop.core.source import attributes
+from innerhop.core.source.content_models import FLOW_PARENTS, PHRASING
+from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.file_encoding import FileEncoding
-from innerhop.core.source.tree import Node, Source, is_blank
+from innerhop.core.source.tree import Source
 
 _LONGEST = 16  # words: a longer line is no heading (common practice, no source)
 _BOLD = ("b", "strong")
 _LINES = ("p", "div", "dt", "summary")
-# HTML Standard 4.4.1: what may stand in a paragraph but not in a heading is nothing;
-# what makes a `div` more than a line is any element that is a block of its own.
-_PHRASING = frozenset((
-    "a", "abbr", "b", "bdi", "bdo", "br", "cite", "code", "em", "i", "img", "mark", "q", "s",
-    "small", "span", "strong", "sub", "sup", "time", "u", "wbr", "font",
-))  # fmt: skip
-_FLOW = frozenset((
-    "div", "section", "article", "main", "body", "aside", "td", "th", "li", "dd", "blockquote",
-    "details", "figure", "header", "footer", "form", "fieldset", "center",
-))  # fmt: skip
 
 
 @dataclass
 class _Work:
-    """Edits under way, and what the tree is to be afterwards (see `sameness`)."""
+    """Edits under way, and what they are to do to the tree (see `plan.Claim`)."""
 
     edits: list[Edit] = field(default_factory=list)
     tags: dict[int, str] = field(default_factory=dict)
-    removed: list[int] = field(default_factory=list)
-    added: list[int] = field(default_factory=list)
+    gone: list[int] = field(default_factory=list)
+    new: list[NewElement] = field(default_factory=list)
 
 
 def possible_title(source: Source, number: int) -> str:
@@ -50,84 +44,74 @@ def possible_title(source: Source, number: int) -> str:
         work = _turn(source, number, "h2")
     except CannotMark:
         return ""
-    title = words(source.node(next(iter(work.tags))))
+    title = words(source, next(iter(work.tags)))
     return title if len(title.split()) <= _LONGEST else ""
 
 
-def fitting_ranks(headings: Sequence[Heading], number: int) -> list[int]:
-    """The ranks that a heading at that element could have without skipping one,
+def fitting_levels(headings: Sequence[Heading], number: int) -> list[int]:
+    """The levels that a heading at that element could have without skipping one,
     the likeliest first: one deeper than the heading before it for a new one, its
     own for one that is there."""
     before = [one for one in headings if one.number < number and not one.region]
-    own = next((one.rank for one in headings if one.number == number), None)
-    deepest = min(6, before[-1].rank + 1) if before else 2
-    ranks = list(range(2, deepest + 1)) or [2]
-    likely = own if own in ranks else deepest
-    return [likely, *(rank for rank in ranks if rank != likely)]
+    own = next((one.level for one in headings if one.number == number), None)
+    deepest = min(6, before[-1].level + 1) if before else 2
+    levels = list(range(2, deepest + 1)) or [2]
+    likely = own if own in levels else deepest
+    return [likely, *(level for level in levels if level != likely)]
 
 
 def plan_heading(
-    source: Source, facts: Facts, number: int, rank: int, *, id_: str, encoding: FileEncoding
-) -> list[Edit]:
-    """The edits that make a paragraph or a bold line a heading, with an ID.
+    source: Source, facts: Facts, number: int, level: int, *, id_: str, encoding: FileEncoding
+) -> Plan:
+    """Make a paragraph or a bold line a heading, with an ID.
 
     id_: "" for none. Raises CannotMark when the element is no such line.
     """
-    _check_rank(rank)
-    work = _turn(source, number, f"h{rank}")
+    _check_level(level)
+    work = _turn(source, number, f"h{level}")
     turned = next(iter(work.tags))
     asked = {}
-    if id_ and not source.node(turned).attr("id"):
+    if id_ and not source.attr(turned, "id"):
         plan_marks(source, facts, [(turned, id_)], encoding)  # for what it refuses
         work.edits += attributes.plan(source, turned, {"id": id_}, encoding)
         asked = {turned: {"id": id_}}
-    new = Source(apply(source.text, work.edits))
-    if not same_but(source, new, attributes=asked, tags=work.tags,
-                    removed=work.removed, added=work.added):  # fmt: skip
-        raise CannotMark("The markup around this line is too broken to make it a heading safely.")
-    return work.edits
+    return Plan(work.edits, Claim(asked, work.tags, work.gone, work.new))
 
 
-def plan_rank(source: Source, facts: Facts, number: int, rank: int) -> list[Edit]:
-    """The edits that give a heading another rank. Raises CannotMark."""
-    _check_rank(rank)
+def plan_level(source: Source, facts: Facts, number: int, level: int) -> Plan:
+    """Give a heading another level. Raises CannotMark."""
+    _check_level(level)
     if all(one.number != number for one in facts.headings):
         raise CannotMark("That is no heading of this page. Choose one in the outline.")
     work = _Work()
-    _retag(source, number, f"h{rank}", work)
-    if not same_but(source, Source(apply(source.text, work.edits)), tags=work.tags):
-        raise CannotMark("The markup around this heading is too broken to change its rank safely.")
-    return work.edits
+    _retag(source, number, f"h{level}", work)
+    return Plan(work.edits, Claim(tags=work.tags))
 
 
-def _check_rank(rank: int) -> None:
-    if rank not in range(1, 7):
-        raise CannotMark("A heading's rank is a number from 1 to 6.")
+def _check_level(level: int) -> None:
+    if level not in range(1, 7):
+        raise CannotMark("A heading's level is a number from 1 to 6.")
 
 
 def _turn(source: Source, number: int, tag: str) -> _Work:
     """What makes a heading of the line that the element is, or is in."""
-    node, work = source.node(number), _Work()
-    while node.tag in _PHRASING and node.tag not in _BOLD and isinstance(node.parent, Node):
-        node = node.parent
-    if node.tag in _BOLD:
-        _turn_bold(source, node, tag, work)
-    elif node.tag in _LINES and all(one.tag in _PHRASING for one in node.iter_elements()):
-        if not node.text.strip():
+    element, work = source.element(number), _Work()
+    while element.tag in PHRASING and element.tag not in _BOLD and element.parent is not None:
+        element = element.parent
+    if element.tag in _BOLD:
+        _turn_bold(source, element, tag, work)
+    elif element.tag in _LINES and all(one.tag in PHRASING for one in element.inside):
+        if not element.text.strip():
             raise CannotMark("There are no words in this, so it can't be a heading.")
-        first = _shown(node)[0]
-        if isinstance(first, Node) and first.tag in _BOLD and len(_shown(node)) > 1:
+        first = element.shown[0]
+        if isinstance(first, Element) and first.tag in _BOLD and len(element.shown) > 1:
             _turn_bold(source, first, tag, work)
         else:
-            _retag(source, source.number(node), tag, work)
-            _unwrap_bold(source, node, work)
+            _retag(source, element.number, tag, work)
+            _unwrap_bold(source, element, work)
     else:
         raise CannotMark("Only a paragraph, or a bold line, can be made a heading.")
     return work
-
-
-def _shown(node: Node) -> list[object]:
-    return [one for one in node.children if not is_blank(one)]
 
 
 def _retag(source: Source, number: int, tag: str, work: _Work) -> None:
@@ -147,10 +131,10 @@ def _retag(source: Source, number: int, tag: str, work: _Work) -> None:
 
 def _content_end(source: Source, number: int) -> int:
     """Where the content of an element without an end tag ends."""
-    children = list(source.node(number).children)
+    children: Sequence[Child] = source.children(number)
     place = None
-    if children and isinstance(children[-1], Node):
-        place = source.end_of(source.number(children[-1]))
+    if children and isinstance(children[-1], Element):
+        place = source.end_of(children[-1].number)
     elif children:
         run = source.text_run(number, len(children) - 1)
         place = run.end_place(len(run.data)) if run else None
@@ -159,59 +143,54 @@ def _content_end(source: Source, number: int) -> int:
     return place
 
 
-def _unwrap_bold(source: Source, node: Node, work: _Work) -> None:
+def _unwrap_bold(source: Source, line: Element, work: _Work) -> None:
     """A heading is bold by itself: `<p><b>…</b></p>` loses its `b`."""
-    shown = _shown(node)
-    if len(shown) != 1 or not isinstance(shown[0], Node) or shown[0].tag not in _BOLD:
+    shown = line.shown
+    if len(shown) != 1 or not isinstance(shown[0], Element) or shown[0].tag not in _BOLD:
         return
-    number = source.number(shown[0])
+    number = shown[0].number
     if shown[0].attr("id"):
         return
     for span in (source.start_tag(number), source.end_tag(number)):
         if span is None:
             raise CannotMark("Where these bold words end is not written in the markup.")
         work.edits.append(Edit(span.start, source.original(span), ""))
-    work.removed.append(number)
+    work.gone.append(number)
 
 
-def _turn_bold(source: Source, bold: Node, tag: str, work: _Work) -> None:
+def _turn_bold(source: Source, bold: Element, tag: str, work: _Work) -> None:
     """Bold words that are a line of their own, before a line break or before all else."""
-    parent = bold.parent
-    number = source.number(bold)
-    if source.end_tag(number) is None or not isinstance(parent, Node):
+    parent, end = bold.parent, source.end_tag(bold.number)
+    if end is None or parent is None:
         raise CannotMark("Where these bold words end is not written in the markup.")
-    if parent.tag == "p" and _shown(parent) == [bold]:
-        _retag(source, source.number(parent), tag, work)
+    if parent.tag == "p" and parent.shown == [bold]:
+        _retag(source, parent.number, tag, work)
         _unwrap_bold(source, parent, work)
         return
-    following = bold.next_sibling
-    while following is not None and is_blank(following):
-        following = following.next_sibling
-    is_line = isinstance(following, Node) and following.tag == "br"
-    if not is_line or (parent.tag == "p" and _shown(parent)[0] != bold):
+    following = next((one for one in bold.siblings_after() if not one.is_blank), None)
+    is_line = isinstance(following, Element) and following.tag == "br"
+    if not is_line or (parent.tag == "p" and parent.shown[0] != bold):
         raise CannotMark("These bold words stand in a sentence. A heading is a line of its own.")
-    assert isinstance(following, Node)
-    _retag(source, number, tag, work)
-    after = source.end_of(source.number(following))
-    end = source.end_tag(number)
-    assert end is not None
-    work.removed.append(source.number(following))
-    if parent.tag in _FLOW:
+    assert isinstance(following, Element)
+    _retag(source, bold.number, tag, work)
+    after = source.end_of(following.number) or end.end
+    work.gone.append(following.number)
+    if parent.tag in FLOW_PARENTS:
         work.edits.append(Edit(end.end, source.text[end.end : after], ""))
     elif parent.tag == "p":
-        _split(source, parent, number, after or end.end, work)
+        _split(source, parent, bold.number, after, work)
     else:
         raise CannotMark("Here no heading can stand. Choose a line of its own.")
 
 
-def _split(source: Source, paragraph: Node, bold: int, after: int, work: _Work) -> None:
+def _split(source: Source, paragraph: Element, bold: int, after: int, work: _Work) -> None:
     """The paragraph begins behind the heading instead of before it."""
-    number = source.number(paragraph)
+    number = paragraph.number
     start, end = source.start_tag(number), source.end_tag(bold)
     if start is None or end is None or paragraph.attr("id"):
         raise CannotMark("This paragraph has an ID. Take it away, or move it, first.")
     opening = source.original(start)
     work.edits.append(Edit(start.start, opening, ""))
+    work.gone.append(number)
+    work.new.append(NewElement(len(work.edits), 0, "p", paragraph.attributes))
     work.edits.append(Edit(end.end, source.text[end.end : after], opening))
-    work.removed.append(number)
-    work.added.append(number + 1 + source.last_inside(bold) - bold)

@@ -8,18 +8,21 @@ own, between blocks a paragraph, in a line a word among others.
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
-from innerhop.core.edits import Edit, apply
+from innerhop.core.edits import Edit
+from innerhop.core.plan import Claim, NewElement, Part, Plan, Values
 from innerhop.core.planners import markers
 from innerhop.core.planners.wrapping import CannotLink, link_around
-from innerhop.core.proof import Values, same_but
+from innerhop.core.proof import parts_inside
 from innerhop.core.source import attributes, markup
+from innerhop.core.source.content_models import BLOCKS
+from innerhop.core.source.elements import Element, Text
 from innerhop.core.source.file_encoding import FileEncoding
-from innerhop.core.source.tree import Node, Source, in_template, is_text
+from innerhop.core.source.tree import Source, Span
 
-_BROKEN = "The markup here is too broken to put a link in safely."
+_ENTRIES = ("li", "dt", "dd")
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,122 +35,159 @@ class New:
     like: int | None = None
 
 
-def plan_beside(
-    source: Source, number: int, side: str, new: New, encoding: FileEncoding
-) -> list[Edit]:
-    """The edits that put a new link before or after a part of the page.
+@dataclass(frozen=True, slots=True)
+class _Link:
+    """The link as it is written, and what it is to be in the tree: its attributes, the
+    words that it holds itself, and what stands in it."""
+
+    written: str
+    attributes: Mapping[str, str]
+    text: str
+    inside: Sequence[Part] = ()
+
+
+def plan_beside(source: Source, number: int, side: str, new: New, encoding: FileEncoding) -> Plan:
+    """Put a new link before or after a part of the page.
 
     Raises CannotLink, or markers.CannotMark where nothing can stand.
     """
     if not new.words.split():
         raise CannotLink("Give the words that readers should click.")
-    node = source.node(number)
-    above = node.parent
-    if isinstance(above, Node) and link_around(source, source.number(above)) is not None:
+    element = source.element(number)
+    above = element.parent
+    if above is not None and link_around(above) is not None:
         raise CannotLink("This stands inside a link or a button. Choose that one.")
-    place = _place(source, node, number, side)
+    place = _place(source, element, side)
     link = _new_link(source, new, encoding)
-    space, wrap = _set_apart(source, node, number)
-    made_text = wrap.replace("{}", link)
-    text = made_text + space if side == markers.BEFORE else space + made_text
-    edits = [Edit(place, "", text)]
-    # The space alone changes no tree; beside it, the new link is all there is more.
-    spaced = Source(apply(source.text, [Edit(place, "", space)]))
-    grown = Source(apply(source.text, edits))
-    made = _made(grown, place, place + len(text))
-    if len(spaced.nodes) != len(source.nodes) or not made:
-        raise CannotLink(_BROKEN)
-    if not same_but(spaced, grown, added=made, filled=True):
-        raise CannotLink(_BROKEN)
-    return edits
+    space, around = _set_apart(source, element)
+    written = f"<{around}>{link.written}</{around}>" if around else link.written
+    is_before = side == markers.BEFORE
+    edit = Edit(place, "", written + space if is_before else space + written)
+    offset = 0 if is_before else len(space)
+    read = space.replace("\r\n", "\n").replace("\r", "\n")
+    before, after = ("", read) if is_before else (read, "")
+    made = _claimed(link, around, offset, before, after)
+    return Plan([edit], Claim(new=[made]))
 
 
-def _place(source: Source, node: Node, number: int, side: str) -> int:
-    if node.tag in ("li", "dt", "dd"):  # a new entry beside it
-        tag, end = source.start_tag(number), source.end_of(number)
-        place = (tag.start if tag else None) if side == markers.BEFORE else end
-        if place is None:
-            raise CannotLink("Where this entry ends is not written in the markup.")
-        return place
-    return markers.place_of(source, number, side)
+def _claimed(link: _Link, around: str, offset: int, before: str, after: str) -> NewElement:
+    if not around:
+        return NewElement(0, offset, "a", link.attributes, link.text, link.inside, before, after)
+    inside = [replace(part, depth=part.depth + 1) for part in link.inside]
+    whole = [Part("a", link.attributes, link.text, 1), *inside]
+    return NewElement(0, offset, around, {}, "", whole, before, after)
 
 
-def _new_link(source: Source, new: New, encoding: FileEncoding) -> str:
-    said = markup.text(" ".join(new.words.split()), encoding)
-    like, values = new.like, new.values
-    if like is None:
-        return f"<a{attributes.written(values, encoding)}>{said}</a>"
-    node = source.node(like)
-    classes = node.attr("class")
-    kept: dict[str, str | None] = {}
-    if classes:
-        kept["class"] = " ".join(str(one) for one in str(classes).split())
-    for name in ("style", "role"):
-        if node.attr(name):
-            kept[name] = str(node.attr(name))
-    return f"<a{attributes.written({**kept, **values}, encoding)}>{_inside(source, like, said)}</a>"
+def _place(source: Source, element: Element, side: str) -> int:
+    if element.tag not in _ENTRIES:
+        return markers.place_of(source, element.number, side)
+    tag, end = source.start_tag(element.number), source.end_of(element.number)
+    place = (tag.start if tag else None) if side == markers.BEFORE else end
+    if place is None:
+        raise CannotLink("Where this entry ends is not written in the markup.")
+    return place
 
 
-def _inside(source: Source, like: int, said: str) -> str:
-    """What stands in the copied link, with other words: an icon in it is copied too."""
-    tag, end = source.start_tag(like), source.end_tag(like)
-    runs = _runs_with_words(source, like)
-    if tag is None or end is None or len(runs) != 1:
-        return said
-    start, stop = runs[0]
-    inner = source.text[tag.end : start] + said + source.text[stop : end.start]
-    return re.sub(r"\sid\s*=\s*(\"[^\"]*\"|'[^']*'|[^\s>]+)", "", inner)
+def _new_link(source: Source, new: New, encoding: FileEncoding) -> _Link:
+    words = " ".join(new.words.split())
+    if new.like is None:
+        values = attributes.kept(new.values)
+        written = f"<a{attributes.written(values, encoding)}>{markup.text(words, encoding)}</a>"
+        return _Link(written, values, words)
+    return _copy(source, new.like, words, new.values, encoding)
 
 
-def _runs_with_words(source: Source, like: int) -> list[tuple[int, int]]:
+_KEPT = ("class", "style", "role")
+
+
+def _copy(source: Source, like: int, words: str, wanted: Values, encoding: FileEncoding) -> _Link:
+    """A link that looks like another: an icon in it is copied too, IDs are not."""
+    has = {name: value for name, value in source.attributes(like).items() if value}
+    kept = {name: has[name] for name in _KEPT if name in has}
+    if "class" in kept:
+        kept["class"] = " ".join(kept["class"].split())
+    values = attributes.kept({**kept, **wanted})
+    start = f"<a{attributes.written(values, encoding)}>"
+    message = markup.text(words, encoding)
+    tag, end, run = source.start_tag(like), source.end_tag(like), _only_run(source, like)
+    if tag is None or end is None or run is None:
+        return _Link(f"{start}{message}</a>", values, words)
+    owner, lead, tail, first, last = run
+    cuts = [(span.start, span.end, "") for span in _ids_inside(source, like)]
+    inner = _spliced(source.text, tag.end, end.start, [*cuts, (first, last, message)])
+    parts = [_renamed(part) for part in parts_inside(source, like)]
+    own = "".join(one.data for one in source.children(like) if isinstance(one, Text))
+    if owner == like:
+        own = own.replace(lead[0], lead[1] + words + tail, 1)
+    else:
+        at = owner - like - 1
+        text = parts[at].text.replace(lead[0], lead[1] + words + tail, 1)
+        parts[at] = replace(parts[at], text=text)
+    return _Link(f"{start}{inner}</a>", values, own, parts)
+
+
+def _renamed(part: Part) -> Part:
+    """A part as it is copied: without its ID, which can stand once only."""
+    return replace(part, attributes={k: v for k, v in part.attributes.items() if k != "id"})
+
+
+def _ids_inside(source: Source, like: int) -> list[Span]:
+    """Where the IDs of what a link holds stand in the text, with the space before each."""
     found = []
-    for number in range(like, source.last_inside(like) + 1):
-        for child, node in enumerate(source.node(number).children):
-            if not is_text(node) or not re.search(r"\w", node.text):
-                continue
-            run = source.text_run(number, child)
-            if run is None:
-                return []
-            data = run.data
-            lead = len(data) - len(data.lstrip())
-            found.append((run.start_place(lead), run.end_place(len(data.rstrip()))))
+    for element in source.element(like).inside:
+        for edit in attributes.removal(source, element.number, "id"):
+            found.append(Span(edit.start, edit.end))
     return found
 
 
-# Where a new link is a line of its own rather than a word among others.
-_BLOCKS = frozenset((
-    "p", "div", "section", "article", "aside", "ul", "ol", "dl", "table", "figure", "form", "pre",
-    "blockquote", "details", "hr", "h1", "h2", "h3", "h4", "h5", "h6", "header", "footer", "nav",
-    "address", "fieldset",
-))  # fmt: skip
+def _spliced(text: str, start: int, end: int, cuts: Sequence[tuple[int, int, str]]) -> str:
+    """A stretch of the text with parts of it replaced."""
+    pieces = []
+    for first, last, new in sorted(cuts):
+        pieces += [text[start:first], new]
+        start = last
+    return "".join([*pieces, text[start:end]])
 
 
-def _set_apart(source: Source, node: Node, number: int) -> tuple[str, str]:
+# Whose child the words are; the text node, and the white space at its two ends; where
+# the words stand in the page's text.
+_Run = tuple[int, tuple[str, str], str, int, int]
+
+
+def _only_run(source: Source, like: int) -> _Run | None:
+    """The words of a link, where they are one text node; else None."""
+    found: list[_Run] = []
+    for element in source.element(like).line_inside:
+        for child in element.children:
+            if not isinstance(child, Text) or not re.search(r"\w", child.data):
+                continue
+            run = source.text_run(element.number, child.child)
+            if run is None:
+                return None
+            data = child.data
+            lead = data[: len(data) - len(data.lstrip())]
+            tail = data[len(data.rstrip()) :]
+            first, last = run.start_place(len(lead)), run.end_place(len(data.rstrip()))
+            found.append((element.number, (data, lead), tail, first, last))
+    return found[0] if len(found) == 1 else None
+
+
+def _set_apart(source: Source, element: Element) -> tuple[str, str]:
     """The space between the link and the part, and what the link needs around it to
     stand there: an entry of its own in a list, a paragraph between blocks."""
-    if node.tag in ("li", "dt", "dd"):
-        return _indent(source, number), f"<{node.tag}>{{}}</{node.tag}>"
-    if node.tag in _BLOCKS:
-        return _indent(source, number), "<p>{}</p>"
-    return " ", "{}"
+    if element.tag in _ENTRIES:
+        return _indent(source, element.number), element.tag
+    if element.tag in BLOCKS:
+        return _indent(source, element.number), "p"
+    return " ", ""
 
 
 def _indent(source: Source, number: int) -> str:
     """The line end and white space that the element itself begins with."""
     tag = source.start_tag(number)
-    before = source.text[: tag.start] if tag else ""
+    before = source.text[max(0, tag.start - 400) : tag.start] if tag else ""
     found = re.search(r"(?:\r\n|\n|\r)[ \t]*$", before)
     return found.group() if found else ""
-
-
-def _made(grown: Source, start: int, end: int) -> Collection[int]:
-    """The elements whose start tags stand in what was put in."""
-    found = []
-    for number in range(len(grown.nodes)):
-        tag = grown.start_tag(number)
-        if tag is not None and start <= tag.start < end:
-            found.append(number)
-    return found
 
 
 def looks(source: Source) -> list[int]:
@@ -155,8 +195,8 @@ def looks(source: Source) -> list[int]:
     the first of each class, since it is the class that gives them their look
     (common practice, no source)."""
     found: dict[str, int] = {}
-    for node in source.document.select("a[class], button[class]"):
-        look = " ".join(sorted(str(node.attr("class") or "").split()))
-        if look and not in_template(node):
-            found.setdefault(look, source.number(node))
+    for element in source.of_tags("a", "button"):
+        look = " ".join(sorted((element.attr("class") or "").split()))
+        if look and not element.in_template:
+            found.setdefault(look, element.number)
     return list(found.values())

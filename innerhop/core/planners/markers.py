@@ -1,72 +1,40 @@
-"""Empty markers: where no element of the right kind stands, an empty `span` with
-an ID does, which visitors don't see.
-
-CSS 2.2, 9.4.2: a line box that holds nothing but empty inline elements has no
-height and is treated as not existing, so a marker between blocks moves nothing.
-"""
+"""Putting empty markers in: where no element of the right kind stands, an empty
+`span` with an ID does (see `facts.empty_markers`)."""
 
 from __future__ import annotations
 
-from innerhop.core.edits import Edit, apply
-from innerhop.core.proof import same_but
+from innerhop.core.edits import Edit
+from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.plan import Claim, NewElement, Plan
+from innerhop.core.refusals import Refusal
 from innerhop.core.source import markup
+from innerhop.core.source.content_models import LEVELS, OWN_KIND_ONLY, TEXT_ONLY, VOID
+from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.file_encoding import FileEncoding
-from innerhop.core.source.tree import VOID, Node, Source, in_template, is_blank
+from innerhop.core.source.tree import Source
 
 # Where a mark can be put, seen from an element.
 ON, BEFORE, AFTER, INSIDE = "on", "before", "after", "inside"
 
-_MARKER_TAGS = ("a", "span", "div", "i", "p")
-_PLAIN_ATTRIBUTES = frozenset(("id", "name", "class", "aria-hidden"))
-# HTML Standard, content models: what holds none but its own kind of elements.
-_OWN_KIND = (
-    ("table thead tbody tfoot tr colgroup", "the parts of a table"),
-    ("ul ol menu", "the entries of a list"),
-    ("dl", "the terms of a list"),
-    ("select optgroup option datalist", "the entries of a form's list"),
-    ("picture video audio svg math object", "the parts of a picture"),
-    ("html head", "the parts of the page"),
-    ("ruby hgroup details", "these parts"),
-)
-_OWN_KIND_ONLY = {tag: what for tags, what in _OWN_KIND for tag in tags.split()}
-_RANKS = frozenset(f"h{rank}" for rank in range(1, 7))
 
-
-class CannotMark(ValueError):
+class CannotMark(Refusal):
     """The place can't be marked so; says in plain words why and what to do."""
 
 
-def is_marker(node: Node) -> bool:
-    """Whether an element is there for its ID or name only: nothing in it, no
-    link, and nothing that a reader could see."""
-    if node.tag not in _MARKER_TAGS or not _PLAIN_ATTRIBUTES.issuperset(node.attrs):
-        return False
-    return not node.text.strip() and next(node.iter_elements(), None) is None
-
-
-def plan_marker(
-    source: Source, number: int, side: str, id_: str, encoding: FileEncoding
-) -> list[Edit]:
-    """The edits that put an empty marker beside an element, or inside it at its
-    start. The ID has been checked.
-
-    Raises CannotMark where nothing can stand there.
-    """
+def plan_marker(source: Source, number: int, side: str, id_: str, encoding: FileEncoding) -> Plan:
+    """Put an empty marker beside an element, or inside it at its start. The ID has been
+    checked. Raises CannotMark where nothing can stand there."""
     place = place_of(source, number, side)
-    edits = [Edit(place, "", f"<span {markup.attribute('id', id_, encoding)}></span>")]
-    grown = Source(apply(source.text, edits))
-    made = grown.element_at(place)
-    if made is None or not same_but(source, grown, added=[made]):
-        raise CannotMark("The markup here is too broken to put a marker in safely.")
-    return edits
+    edit = Edit(place, "", f"<span {markup.attribute('id', id_, encoding)}></span>")
+    return Plan([edit], Claim(new=[NewElement(0, 0, "span", {"id": id_}, text="")]))
 
 
 def place_of(source: Source, number: int, side: str) -> int:
     """Where in the text something can be put beside an element, or inside it at
     its start. Raises CannotMark where nothing can stand there."""
-    node = source.node(number)
-    _refuse_parent(node if side == INSIDE else node.parent, side)
-    if in_template(node):
+    element = source.element(number)
+    _refuse_parent(element if side == INSIDE else element.parent, side)
+    if element.in_template:
         raise CannotMark("Readers don't see this part of the page. Choose one they see.")
     if side == AFTER:
         place = source.end_of(number)
@@ -78,64 +46,75 @@ def place_of(source: Source, number: int, side: str) -> int:
     return place
 
 
-def _refuse_parent(parent: object, side: str) -> None:
-    if not isinstance(parent, Node):
+def _refuse_parent(parent: Element | None, side: str) -> None:
+    if parent is None:
         raise CannotMark("Outside the page's body nothing can be marked.")
-    if parent.tag in _OWN_KIND_ONLY:
-        what = _OWN_KIND_ONLY[parent.tag]
+    if parent.tag in OWN_KIND_ONLY:
+        what = OWN_KIND_ONLY[parent.tag]
         inside = "" if side == INSIDE else " Put it inside one of them, at its start."
         raise CannotMark(f"Between {what} nothing else can stand.{inside}")
-    if parent.tag in VOID or parent.tag in ("textarea", "title", "script", "style", "iframe"):
+    if parent.tag in VOID or parent.tag in TEXT_ONLY:
         raise CannotMark("Nothing can be put inside this. Put the marker before it.")
 
 
-def removal(source: Source, number: int) -> Edit:
-    """The edit that takes an empty marker out of the text."""
+def left_marker(source: Source, number: int, id_: str, encoding: FileEncoding) -> Plan:
+    """An empty marker with an ID that an element is to have no longer, as near before it
+    as one can stand. Raises CannotMark."""
+    try:
+        return plan_marker(source, number, BEFORE, id_, encoding)
+    except CannotMark:
+        return plan_marker(source, number, INSIDE, id_, encoding)
+
+
+def removal(source: Source, number: int) -> Plan:
+    """Take an empty marker out of the text. Raises CannotMark."""
     tag, end = source.start_tag(number), source.end_of(number)
     if tag is None or end is None:
         raise CannotMark("Where this marker ends is not written in the markup.")
-    return Edit(tag.start, source.text[tag.start : end], "")
+    return Plan([Edit(tag.start, source.text[tag.start : end], "")], Claim(gone=[number]))
 
 
-def heading_above(source: Source, number: int, side: str) -> Node | None:
-    """The heading that a marker on that side would stand right below: a reader
-    sent there does not see it, because it is cut off."""
-    node = source.node(number)
+def heading_above(source: Source, number: int, side: str) -> int | None:
+    """The number of the heading that a marker on that side would stand right below: a
+    reader sent there does not see it, because it is cut off."""
+    element = source.element(number)
     if side == AFTER:
-        return _last_heading(node)
-    if side == ON or _begins_with_heading(node):
+        return _last_heading(element)
+    if side == ON or _begins_with_heading(element):
         return None
-    while (before := _shown_before(node)) is None:
-        if not isinstance(node.parent, Node):
+    while (before := _shown_before(element)) is None:
+        above = element.parent
+        if above is None:
             return None
-        node = node.parent
-    return _last_heading(before) if isinstance(before, Node) else None
+        element = above
+    return _last_heading(before) if isinstance(before, Element) else None
 
 
-def _begins_with_heading(node: Node) -> bool:
-    if node.tag in _RANKS:
-        return True
-    shown = (one for one in node.children if not is_blank(one) and not _shows_nothing(one))
-    first = next(shown, None)
-    return isinstance(first, Node) and _begins_with_heading(first)
+def _begins_with_heading(element: Element) -> bool:
+    while element.tag not in LEVELS:
+        first = next((one for one in element.children if not _shows_nothing(one)), None)
+        if not isinstance(first, Element):
+            return False
+        element = first
+    return True
 
 
-def _shown_before(node: Node) -> object:
+def _shown_before(element: Element) -> Child | None:
     """What a reader sees right before the element, within its parent."""
-    before = node.previous_sibling
-    while before is not None and (is_blank(before) or _shows_nothing(before)):
-        before = before.previous_sibling
-    return before
+    return next((one for one in element.siblings_before() if not _shows_nothing(one)), None)
 
 
-def _shows_nothing(node: object) -> bool:
-    return isinstance(node, Node) and (is_marker(node) or node.tag in ("script", "style"))
+def _shows_nothing(child: Child) -> bool:
+    if not isinstance(child, Element):
+        return child.is_blank
+    return child.tag in ("script", "style") or is_marker(child.source, child.number)
 
 
-def _last_heading(node: Node) -> Node | None:
+def _last_heading(element: Element) -> int | None:
     """The element itself, or what it ends with, when that is a heading."""
-    if node.tag in _RANKS:
-        return node
-    children = [one for one in node.children if not is_blank(one) and not _shows_nothing(one)]
-    last = children[-1] if children else None
-    return _last_heading(last) if isinstance(last, Node) else None
+    while element.tag not in LEVELS:
+        shown = [one for one in element.children if not _shows_nothing(one)]
+        if not shown or not isinstance(shown[-1], Element):
+            return None
+        element = shown[-1]
+    return element.number

@@ -9,13 +9,13 @@ from html import unescape
 
 from innerhop.core.addresses import fragments
 from innerhop.core.addresses.address_forms import RELATIVE, form_of
-from innerhop.core.edits import Edit, apply
+from innerhop.core.edits import Edit
 from innerhop.core.facts.page_facts import Facts
-from innerhop.core.planners.marking import CannotMark, mark_of
-from innerhop.core.proof import Values, same_but
+from innerhop.core.plan import Plan, Values, of_attributes
+from innerhop.core.planners.marking import CannotMark, mark_of, names_of
 from innerhop.core.source import attributes, markup
 from innerhop.core.source.file_encoding import FileEncoding
-from innerhop.core.source.tree import Node, Source
+from innerhop.core.source.tree import Source
 
 # HTML Standard, "Attributes" index: values that are an ID or a list of IDs of the
 # same tree; WAI-ARIA 1.2, 6.2.4: ID reference and ID reference list.
@@ -30,20 +30,19 @@ _HASH = re.compile("(?<!&)#")
 
 def plan_rename(
     source: Source, facts: Facts, number: int, new: str, encoding: FileEncoding
-) -> list[Edit]:
-    """The edits that give an element's mark another name, on its own page, hops
-    left aside. The new ID has been checked.
+) -> Plan:
+    """Give an element's mark another name, on its own page, hops left aside; where an
+    `a` has it as `id` and as `name`, both. The new ID has been checked.
 
     Raises CannotMark when the element has no mark, or it can't be done safely.
     """
     mark = mark_of(facts, number)
-    asked: dict[int, dict[str, str | None]] = {number: {mark.attribute: new}}
+    same = [name for name, value in names_of(facts, number).items() if value == mark.value]
+    asked: dict[int, dict[str, str | None]] = {number: dict.fromkeys(same, new)}
     edits = attributes.plan(source, number, asked[number], encoding)
     if mark.attribute == "id" and facts.ids()[mark.value].number == number:
         edits += _follow_references(source, mark.value, new, encoding, asked)
-    if not same_but(source, Source(apply(source.text, edits)), attributes=asked):
-        raise CannotMark("The markup around this is too broken to change it safely.")
-    return edits
+    return of_attributes(edits, asked)
 
 
 def _follow_references(
@@ -56,8 +55,8 @@ def _follow_references(
     """Labels, descriptions and the like that name the element go with it."""
     edits: list[Edit] = []
     for name in _REFERENCES:
-        for node in source.document.select(f"[{name}]"):
-            number, value = source.number(node), str(node.attr(name))
+        for element in source.having(name):
+            number, value = element.number, element.attr(name) or ""
             if old not in value.split() or source.attribute(number, name) is None:
                 continue
             words = re.split(r"(\s+)", value)
@@ -67,21 +66,19 @@ def _follow_references(
     return edits
 
 
-def plan_follow(source: Source, links: Mapping[int, str], encoding: FileEncoding) -> list[Edit]:
-    """The edits that make links, by number, end at another ID of the page they
-    lead to. What stands before the hash stays as it is written, and so does a
-    fragment directive. Raises CannotMark when that can't be done safely.
+def plan_follow(source: Source, links: Mapping[int, str], encoding: FileEncoding) -> Plan:
+    """Make links, by number, end at another ID of the page they lead to. What stands
+    before the hash stays as it is written, and so does a fragment directive. Raises
+    CannotMark when that can't be done safely.
     """
     edits = []
     asked = {}
     for number, id_ in links.items():
-        href = str(source.node(number).attr("href") or "")
+        href = source.element(number).attr("href") or ""
         edit, value = _with_fragment(source, number, href, id_, encoding)
         edits.append(edit)
         asked[number] = {"href": value}
-    if edits and not same_but(source, Source(apply(source.text, edits)), attributes=asked):
-        raise CannotMark("A link's markup is too broken to change it safely.")
-    return edits
+    return of_attributes(edits, asked)
 
 
 def _with_fragment(
@@ -117,35 +114,31 @@ def names_class(text: str, word: str) -> bool:
 
 def mentioned_on(source: Source, id_: str) -> list[str]:
     """What on the page itself seems to name the ID and can't follow: "style", "script"."""
-    found = []
-    for tag in ("style", "script"):
-        nodes: Iterable[Node] = source.document.iter_elements(tag)
-        if any(mentions(node.text, id_) for node in nodes):
-            found.append(tag)
-    return found
+    return [
+        tag
+        for tag in ("style", "script")
+        if any(mentions(element.text, id_) for element in source.of_tags(tag))
+    ]
 
 
-def plan_addresses(source: Source, hrefs: Mapping[int, str], encoding: FileEncoding) -> list[Edit]:
-    """The edits that give links, by number, other addresses. Raises CannotMark."""
+def plan_addresses(source: Source, hrefs: Mapping[int, str], encoding: FileEncoding) -> Plan:
+    """Give links, by number, other addresses."""
     return plan_links(source, {number: {"href": href} for number, href in hrefs.items()}, encoding)
 
 
-def plan_links(source: Source, asked: Mapping[int, Values], encoding: FileEncoding) -> list[Edit]:
-    """The edits that give links, by number, other attributes; None takes one
-    away. Raises CannotMark when that can't be done safely."""
+def plan_links(source: Source, asked: Mapping[int, Values], encoding: FileEncoding) -> Plan:
+    """Give links, by number, other attributes; None takes one away."""
     edits = [
         edit
         for number, values in asked.items()
         for edit in attributes.plan(source, number, values, encoding)
     ]
-    if edits and not same_but(source, Source(apply(source.text, edits)), attributes=asked):
-        raise CannotMark("A link's markup is too broken to change it safely.")
-    return edits
+    return of_attributes(edits, asked)
 
 
 def takes_relative_files(source: Source) -> bool:
     """Whether the page takes a picture, style sheet or script by an address that is
     read from the page's own place."""
-    nodes = source.document.select("img[src], script[src], link[href], source[src]")
-    found = (str(node.attr("src") or node.attr("href") or "") for node in nodes)
+    elements = source.of_tags("img", "script", "link", "source")
+    found = (one.attr("href" if one.tag == "link" else "src") or "" for one in elements)
     return any(form_of(address) == RELATIVE for address in found if address)

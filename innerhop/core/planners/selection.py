@@ -5,10 +5,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from innerhop.core.source.tree import Node, Source, is_text
+from innerhop.core.refusals import Refusal
+from innerhop.core.source.elements import Element, Text
+from innerhop.core.source.tree import Source
 
 
-class NoLongerThere(ValueError):
+class NoLongerThere(Refusal):
     """The points are not on the page, or do not have one before the other."""
 
 
@@ -67,29 +69,34 @@ def stretches_of(source: Source, words: Words) -> list[Stretch]:
 def texts_below(source: Source, one: int, other: int) -> list[tuple[int, int, str]]:
     """Every text node below the element that holds both: its parent's number,
     its place among the child nodes, and its characters; in tree order."""
-    top = common(source.node(one), source.node(other))
+    return _texts_in(common(source.element(one), source.element(other)))
+
+
+def _texts_in(top: Element) -> list[tuple[int, int, str]]:
     found: list[tuple[int, int, str]] = []
-    counts: dict[object, int] = {}
-    for node in top.descendants:
-        parent = node.parent
-        child = counts.get(parent, 0)
-        counts[parent] = child + 1
-        if is_text(node) and isinstance(parent, Node):
-            found.append((source.number(parent), child, node.text))
+    waiting: list[Element | tuple[int, int, str]] = [top]
+    while waiting:
+        one = waiting.pop()
+        if not isinstance(one, Element):
+            found.append(one)
+            continue
+        inside: list[Element | tuple[int, int, str]] = []
+        for child in one.children if one.tag != "template" else ():
+            if isinstance(child, Element):
+                inside.append(child)
+            elif isinstance(child, Text):
+                inside.append((one.number, child.child, child.data))
+        waiting += reversed(inside)
     return found
 
 
-def common(one: Node, other: Node) -> Node:
-    above = line_of(one)
-    for node in line_of(other):
-        if node in above:
-            return node
+def common(one: Element, other: Element) -> Element:
+    """The innermost element around both."""
+    above = set(one.line)
+    for element in other.line:
+        if element in above:
+            return element
     raise NoLongerThere("These words are no longer on the page. Select them again.")
-
-
-def line_of(node: Node) -> list[Node]:
-    """The element and those around it, innermost first."""
-    return [node, *(above for above in node.ancestors if isinstance(above, Node))]
 
 
 def trimmed(stretches: list[Stretch]) -> list[Stretch]:

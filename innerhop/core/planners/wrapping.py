@@ -16,24 +16,16 @@ from innerhop.core.planners.selection import (
     Words,
     as_words,
     common,
-    line_of,
     stretches_of,
     texts_below,
     trimmed,
 )
-from innerhop.core.source.tree import Node, Source, Span, TextRun, is_text
+from innerhop.core.refusals import Refusal
+from innerhop.core.source.content_models import INTERACTIVE, TEXT_LEVEL
+from innerhop.core.source.elements import Child, Element, Text
+from innerhop.core.source.text_runs import TextRun
+from innerhop.core.source.tree import Source, Span
 
-# HTML Standard 3.2.5.2.5, phrasing content that can hold text.
-_PHRASING = frozenset((
-    "a", "abbr", "b", "bdi", "bdo", "big", "cite", "code", "data", "del", "dfn", "em", "font",
-    "i", "ins", "kbd", "label", "mark", "nobr", "q", "s", "samp", "small", "span", "strike",
-    "strong", "sub", "sup", "time", "tt", "u", "var",
-))  # fmt: skip
-# HTML Standard 3.2.5.2.7, interactive content.
-INTERACTIVE = frozenset((
-    "a", "audio", "button", "details", "embed", "iframe", "input", "label", "select", "textarea",
-    "video",
-))  # fmt: skip
 _HOLDS_NO_LINK = {
     "button": "These words are a button's, and a link can't stand inside a button.",
     "label": "These words label a field of a form, and a click on them goes to that field.",
@@ -44,12 +36,11 @@ _HOLDS_NO_LINK = {
 _FEW_WORDS = 5
 
 
-class CannotLink(ValueError):
+class CannotLink(Refusal):
     """These words can't be made a link. nearest: words close by that can, if any."""
 
     def __init__(self, reason: str, nearest: Words | None = None) -> None:
         super().__init__(reason)
-        self.reason = reason
         self.nearest = nearest
 
 
@@ -70,13 +61,13 @@ def span_of(source: Source, words: Words) -> Span:
     return _whole_span(source, stretches)
 
 
-def link_around(source: Source, number: int) -> Node | None:
-    line = line_of(source.node(number))
-    return next((node for node in line if node.tag in _HOLDS_NO_LINK or node.tag == "a"), None)
+def link_around(element: Element) -> Element | None:
+    """The link, or what else can hold none, that an element is or stands in."""
+    return next((one for one in element.line if one.tag in _HOLDS_NO_LINK or one.tag == "a"), None)
 
 
 def _refuse_inside_link(source: Source, stretches: list[Stretch]) -> None:
-    around = {stretch.number: link_around(source, stretch.number) for stretch in stretches}
+    around = {stretch.number: link_around(source.element(stretch.number)) for stretch in stretches}
     first = next((node for node in around.values() if node is not None), None)
     if first is None:
         return
@@ -85,37 +76,37 @@ def _refuse_inside_link(source: Source, stretches: list[Stretch]) -> None:
     raise CannotLink(_why_not_inside(first), nearest)
 
 
-def _why_not_inside(node: Node) -> str:
-    if node.tag != "a":
-        return _HOLDS_NO_LINK[node.tag]
-    href = node.attr("href")
+def _why_not_inside(element: Element) -> str:
+    if element.tag != "a":
+        return _HOLDS_NO_LINK[element.tag]
+    href = element.attr("href")
     if href is None:
         return "These words stand inside an anchor, and a link can't stand in there."
-    return f"Some of these words are a link already, to {href}. A link can't stand inside a link."
+    where = f", to {href}" if href.strip() else ", to the top of this page"
+    return f"Some of these words are a link already{where}. A link can't stand inside a link."
 
 
-def _beside(source: Source, node: Node) -> Words | None:
+def _beside(source: Source, element: Element) -> Words | None:
     """A few words right behind an element in the same block, or right before it."""
-    if not isinstance(node.parent, Node):
+    above = element.parent
+    if above is None or link_around(above) is not None:
         return None
-    number = source.number(node.parent)
-    if link_around(source, number) is not None:
-        return None
-    children = list(node.parent.children)
-    at = children.index(node)
+    children = above.children
+    at = list(children).index(element)
     for child in (*range(at + 1, len(children)), *reversed(range(at))):
         found = children[child]
-        if is_text(found) and re.search(r"\w", found.text):
-            pieces = list(re.finditer(r"\w[\w’'-]*", found.text))
+        if isinstance(found, Text) and re.search(r"\w", found.data):
+            pieces = list(re.finditer(r"\w[\w’'-]*", found.data))
             few = pieces[:_FEW_WORDS] if child > at else pieces[-_FEW_WORDS:]
-            return as_words([Stretch(number, child, found.text, few[0].start(), few[-1].end())])
+            part = Stretch(above.number, child, found.data, few[0].start(), few[-1].end())
+            return as_words([part])
     return None
 
 
-def _block(source: Source, number: int) -> Node:
+def _block(source: Source, number: int) -> Element:
     """The innermost element around that is a block of its own to the reader."""
-    line = line_of(source.node(number))
-    return next((node for node in line if node.tag not in _PHRASING), line[-1])
+    line = list(source.element(number).line)
+    return next((one for one in line if one.tag not in TEXT_LEVEL), line[-1])
 
 
 def _first_block(source: Source, stretches: list[Stretch]) -> Words | None:
@@ -142,30 +133,26 @@ def _refuse_around_link(source: Source, stretches: list[Stretch]) -> None:
     """Pictures and line breaks may stand between the words; links and fields may not."""
     if len(stretches) < 2:
         return
-    top = common(source.node(stretches[0].number), source.node(stretches[-1].number))
-    between = _children_between(source, top, stretches[0], stretches[-1])
+    top = common(source.element(stretches[0].number), source.element(stretches[-1].number))
+    between = _children_between(top, stretches[0], stretches[-1])
     for child in between:
-        inside = [child, *child.iter_elements()] if isinstance(child, Node) else []
-        wrong = next((node for node in inside if node.tag in INTERACTIVE), None)
-        if wrong is not None:
+        inside = child.line_inside if isinstance(child, Element) else ()
+        if any(one.tag in INTERACTIVE for one in inside):
             reason = "Between these words stands something to click, which a link can't go around."
             raise CannotLink(reason, as_words(stretches[:1]))
 
 
-def _children_between(source: Source, top: Node, first: Stretch, last: Stretch) -> list[object]:
-    children = list(top.children)
-    one, other = (_child_index(source, top, stretch) for stretch in (first, last))
-    return list(children[one : other + 1])
+def _children_between(top: Element, first: Stretch, last: Stretch) -> list[Child]:
+    one, other = (_child_index(top, stretch) for stretch in (first, last))
+    return list(top.children)[one : other + 1]
 
 
-def _child_index(source: Source, top: Node, stretch: Stretch) -> int:
+def _child_index(top: Element, stretch: Stretch) -> int:
     """Which child of `top` is, or holds, the stretch's text node."""
-    node = source.node(stretch.number)
-    if node == top:
+    if stretch.number == top.number:
         return stretch.child
-    while node.parent != top:
-        node = node.parent  # type: ignore[assignment]  # `top` is above, so this ends there
-    return list(top.children).index(node)
+    line = list(top.source.element(stretch.number).line)
+    return list(top.children).index(line[line.index(top) - 1])
 
 
 def _whole_span(source: Source, stretches: list[Stretch]) -> Span:
@@ -174,7 +161,7 @@ def _whole_span(source: Source, stretches: list[Stretch]) -> Span:
     if (first.number, first.child) == (last.number, last.child):
         run = _run(source, first)
         return Span(run.start_place(first.begin), run.end_place(last.end))
-    top = common(source.node(first.number), source.node(last.number))
+    top = common(source.element(first.number), source.element(last.number))
     whole = _grown(source, top, stretches)
     if whole[0] != first or whole[-1] != last:
         reason = "These words begin or end in the middle of words that are set apart (bold, say)."
@@ -187,31 +174,28 @@ def _whole_span(source: Source, stretches: list[Stretch]) -> Span:
     return Span(start, end)
 
 
-def _grown(source: Source, top: Node, stretches: list[Stretch]) -> list[Stretch]:
+def _grown(source: Source, top: Element, stretches: list[Stretch]) -> list[Stretch]:
     """The stretches grown to the whole of the inline elements they begin and end in."""
-    one = _child_index(source, top, stretches[0])
-    other = _child_index(source, top, stretches[-1])
-    children = list(top.children)
+    one = _child_index(top, stretches[0])
+    other = _child_index(top, stretches[-1])
+    children = top.children
     grown: list[Stretch] = []
-    number_of_top = source.number(top)
-    for number, child, data in texts_below(source, number_of_top, number_of_top):
-        at = _child_index(source, top, Stretch(number, child, data, 0, 0))
+    for number, child, data in texts_below(source, top.number, top.number):
+        at = _child_index(top, Stretch(number, child, data, 0, 0))
         if one <= at <= other:
             known = next((s for s in stretches if (s.number, s.child) == (number, child)), None)
             whole = Stretch(number, child, data, 0, len(data))
-            grown.append(known if known and is_text(children[at]) else whole)
+            grown.append(known if known and isinstance(children[at], Text) else whole)
     return trimmed(grown)
 
 
-def _edge(source: Source, top: Node, stretch: Stretch, at_start: bool) -> int | None:
+def _edge(source: Source, top: Element, stretch: Stretch, at_start: bool) -> int | None:
     """Where in the text the link begins or ends: at a character, or around an element."""
-    child = list(top.children)[_child_index(source, top, stretch)]
-    if is_text(child):
+    child = top.children[_child_index(top, stretch)]
+    if not isinstance(child, Element):
         run = _run(source, stretch)
         return run.start_place(stretch.begin) if at_start else run.end_place(stretch.end)
-    assert isinstance(child, Node)
-    number = source.number(child)
-    tag = source.start_tag(number) if at_start else source.end_tag(number)
+    tag = source.start_tag(child.number) if at_start else source.end_tag(child.number)
     if tag is None:
         return None
     return tag.start if at_start else tag.end

@@ -15,19 +15,24 @@ from rapidfuzz import fuzz, process
 from rapidfuzz.distance import OSA
 
 from innerhop.core.addresses.fragments import percent_decode
-from innerhop.core.names.ids import Naming, suggest
+from innerhop.core.names.ids import ASCII_WHITESPACE, Naming, suggest
 
 NEAR = 80  # of 100: how alike two names are for one to be a slip of the other
 _MOST = 3
+# Longer names are compared with nothing: nobody types them, and closeness takes time
+# that grows with the product of both lengths.
+_LONGEST = 200
 _SHORT = 4  # letters: of fewer, one slip makes another word
 
 
 class Meant(NamedTuple):
-    """An ID that was likely meant, of which page, and the slip, in one line."""
+    """An ID that was likely meant, of which page, and the slip, in one line. mends_id:
+    whether the hop is right and the ID is what should be mended."""
 
     page: int
     id: str
     why: str
+    mends_id: bool = False
 
 
 def likely(
@@ -41,8 +46,10 @@ def likely(
     page itself among them.
     """
     asked = percent_decode(fragment)
-    here = ids.get(page, ())
-    found = [Meant(page, id_, why) for id_, why in _slips(asked, here)]
+    here = [id_ for id_ in ids.get(page, ()) if len(id_) <= _LONGEST]
+    if len(asked) > _LONGEST:
+        return []
+    found = [Meant(page, id_, why, _is_invalid(id_)) for id_, why in _slips(asked, here)]
     for other, names in ids.items():
         if other != page and asked in names:
             found.append(Meant(other, asked, "It is on another page."))
@@ -63,8 +70,15 @@ def _slips(asked: str, ids: Sequence[str]) -> list[tuple[str, str]]:
         if id_ != bare and id_.casefold() == bare.casefold():
             found.append((id_, "Capitals count in an ID."))
         elif id_ != bare and _plain(id_) == _plain(bare):
-            found.append((id_, "Spaces, hyphens or letters are written differently."))
+            spelt = "An ID with a space is found by no browser: the ID is to be mended."
+            other = "Spaces, hyphens or letters are written differently."
+            found.append((id_, spelt if _is_invalid(id_) else other))
     return found
+
+
+def _is_invalid(id_: str) -> bool:
+    """Whether an ID holds what none may: https://html.spec.whatwg.org/#the-id-attribute."""
+    return any(character in ASCII_WHITESPACE for character in id_)
 
 
 def _plain(name: str) -> str:
@@ -84,6 +98,10 @@ def _near(asked: str, ids: Sequence[str]) -> list[str]:
 def near_paths(path: str, paths: Sequence[str]) -> list[str]:
     """Addresses of pages that a page's address could be a slip of, nearest first."""
     asked = percent_decode(path).casefold().strip("/")
-    plain = {one: percent_decode(one).casefold().strip("/") for one in paths}
+    if len(asked) > _LONGEST:
+        return []
+    plain = {
+        one: percent_decode(one).casefold().strip("/") for one in paths if len(one) <= 2 * _LONGEST
+    }
     matches = process.extract(asked, plain, scorer=fuzz.ratio, score_cutoff=NEAR, limit=_MOST)
     return [match[2] for match in matches]

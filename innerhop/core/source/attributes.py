@@ -6,13 +6,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from innerhop.core.edits import Edit
-from innerhop.core.planners.markers import CannotMark
+from innerhop.core.refusals import Refusal
 from innerhop.core.source import markup
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 
 
-class NoTag(CannotMark):
+class NoTag(Refusal):
     """No tag in the page's text made the element, so nothing can be put into it."""
 
 
@@ -55,10 +55,13 @@ def removal(source: Source, number: int, name: str) -> list[Edit]:
     return [Edit(start, source.text[start : span.end], "")]
 
 
+def kept(values: Mapping[str, str | None]) -> dict[str, str]:
+    """The attributes that a new tag has: those with a value."""
+    return {name: value for name, value in values.items() if value is not None}
+
+
 def written(values: Mapping[str, str | None], encoding: FileEncoding) -> str:
     """Attributes as they stand in a new tag, each with a space before it."""
     return "".join(
-        " " + markup.attribute(name, value, encoding)
-        for name, value in values.items()
-        if value is not None
+        " " + markup.attribute(name, value, encoding) for name, value in kept(values).items()
     )

@@ -1,7 +1,7 @@
 """Bytes to text and back without losing one byte, because a page that was
 never changed must leave exactly as it came.
 
-The encoding is found as a browser finds it (HTML Standard 13.2.3.2,
+The encoding is found as a browser finds it (HTML Standard,
 "Determining the character encoding"); bytes that the encoding does not know
 are carried through as lone surrogates and written back as they were.
 """
@@ -9,20 +9,23 @@ are carried through as lone surrogates and written back as they were.
 from __future__ import annotations
 
 import codecs
-import re
 from dataclasses import dataclass
 
 import webencodings
 
-from innerhop.core.source import tree
+from innerhop.core.refusals import Refusal
+from innerhop.core.source import parser
 
 # Encoding Standard, "BOM sniff": these three and no others.
 _BYTE_ORDER_MARKS = (codecs.BOM_UTF8, codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)
+# https://encoding.spec.whatwg.org/#replacement
+_REPLACEMENT = "replacement"
 # C0 controls that a text file has no use for (tab, LF, FF, CR and ESC apart).
-_BINARY = re.compile("[\x00-\x08\x0e-\x1a\x1c-\x1f]")
+_LOOKED_AT = 65_536  # what is binary shows it early, and no page holds a NUL
+_BINARY = bytes((*range(9), *range(14, 27), *range(28, 32)))
 
 
-class NotText(ValueError):
+class NotText(Refusal):
     """The bytes are not a text that can be kept without loss; says why."""
 
 
@@ -55,7 +58,13 @@ def decode(data: bytes) -> tuple[str, FileEncoding]:
     would not give the same bytes.
     """
     mark = next((m for m in _BYTE_ORDER_MARKS if data.startswith(m)), b"")
-    found = webencodings.lookup(tree.sniff_encoding(data))
+    name = parser.sniffed_encoding(data)
+    if name == _REPLACEMENT:
+        raise NotText(
+            "its character encoding is one that browsers refuse to read, because it is unsafe. "
+            "Save it as UTF-8 and bring it in again"
+        )
+    found = webencodings.lookup(name)
     if found is None:
         raise NotText("its character encoding is not one that browsers know")
     # A file of plain ASCII that names no encoding is read as windows-1252, but its
@@ -72,9 +81,18 @@ def decode(data: bytes) -> tuple[str, FileEncoding]:
             f"it says it is {found.name}, but some of its bytes are not. "
             "Save it as UTF-8 and bring it in again"
         )
-    if _BINARY.search(text):
+    if _is_binary(data, text, encoding.label):
         raise NotText("it holds bytes that no text has, so it is some other kind of file")
     return text, encoding
+
+
+def _is_binary(data: bytes, text: str, label: str) -> bool:
+    if label.startswith("utf-16"):  # where half of all bytes are like these
+        data = text[:_LOOKED_AT].encode("utf-8", "surrogatepass")
+    elif b"\0" in data:
+        return True
+    beginning = data[:_LOOKED_AT]
+    return len(beginning.translate(None, _BINARY)) < len(beginning)
 
 
 def decode_as(data: bytes, encoding: FileEncoding) -> str:
@@ -86,7 +104,7 @@ def encode(text: str, encoding: FileEncoding) -> bytes:
     """The file for `text`: the inverse of `decode`.
 
     Raises UnicodeEncodeError for characters the encoding does not have; the
-    planners in `marking` and `hopping` never write such characters.
+    planners never write such characters.
     """
     return encoding.mark + text.encode(encoding.codec, _keeping(encoding))
 

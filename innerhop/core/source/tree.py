@@ -1,34 +1,28 @@
-"""A page's text read as a browser reads it, with the place in the text where
-every element stands, so that an edit can touch those characters and no others.
-
-The parser (turbohtml) follows the HTML Standard, section 13.2; it is imported
-here and nowhere else. Scripting is on, as it is for a visitor, so `noscript`
-holds text (13.2.6.4.4).
-"""
+"""A page's text with its tree, and the place in the text where every element stands,
+so that an edit can touch those characters and no others."""
 
 from __future__ import annotations
 
 import re
-from bisect import bisect_left
-from collections.abc import Iterator
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import accumulate
 
-import turbohtml
-from turbohtml import Element as Node
-from turbohtml import Node as AnyNode
-
-__all__ = ["AnyNode", "Node", "Source", "Span", "TextRun", "sniff_encoding"]
+from innerhop.core.refusals import Refusal
+from innerhop.core.source import parser
+from innerhop.core.source.content_models import VOID
+from innerhop.core.source.elements import Child, Element, Text
+from innerhop.core.source.text_runs import TextRun, pieces_of
 
 _LONE_SURROGATE = re.compile("[\ud800-\udfff]")
-# HTML Standard 13.2.5.8, "Tag name state".
+# https://html.spec.whatwg.org/multipage/parsing.html#tag-name-state
 _TAG_NAME = re.compile("<[^\t\n\f />]+")
-_NO_VALUE = re.compile("[\t\n\f\r ]*=[\t\n\f\r ]*(?=>)")
-# HTML Standard 13.1.2, void elements.
-VOID = frozenset((
-    "area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track",
-    "wbr",
-))  # fmt: skip
+
+
+class NoSuchElement(Refusal):
+    """A number that no element of the page has."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,37 +31,6 @@ class Span:
 
     start: int
     end: int
-
-
-@dataclass(frozen=True, slots=True)
-class TextRun:
-    """One text node and where each of its characters stands in the page's text.
-
-    pieces: (index in `data`, place in the text, length in `data`, length in
-    the text); a character reference is a piece of its own.
-    """
-
-    data: str
-    pieces: tuple[tuple[int, int, int, int], ...]
-
-    def start_place(self, index: int) -> int:
-        """The place in the text where the character at `index` begins."""
-        for at, place, length, width in self.pieces:
-            if at <= index < at + length:
-                return place + (index - at if length == width else 0)
-        return self.end_place(index)
-
-    def end_place(self, index: int) -> int:
-        """The place in the text just after the character before `index`."""
-        for at, place, length, width in reversed(self.pieces):
-            if at < index <= at + length:
-                return place + (index - at if length == width else width)
-        return self.pieces[0][1]
-
-
-def sniff_encoding(data: bytes) -> str:
-    """The encoding label a browser would choose for a file (HTML Standard 13.2.3.2)."""
-    return turbohtml.parse(data, positions=False).encoding or "utf-8"
 
 
 class Source:
@@ -80,114 +43,179 @@ class Source:
 
     def __init__(self, text: str) -> None:
         self.text = text
-        # HTML Standard 13.2.3.5 "Preprocessing the input stream": CR LF and
-        # CR become LF. The parser counts in that text, so this class does too.
+        # https://html.spec.whatwg.org/multipage/parsing.html#preprocessing-the-input-stream:
+        # CR LF and CR become LF. The parser counts in that text, so this class does too.
         normal = text.replace("\r\n", "\n").replace("\r", "\n") if "\r" in text else text
-        self._normal = normal if _is_whole(normal) else _LONE_SURROGATE.sub("\ufffd", normal)
-        self.document = turbohtml.parse(self._normal, source_locations=True, scripting=True)
+        if not _is_whole(normal):
+            normal = _LONE_SURROGATE.sub("\ufffd", normal)
+        self.reading = parser.Reading(normal)
+        self._strays: list[parser.Span] = []
+        if self.reading.has("colgroup"):
+            normal = self._without_strays(normal)
+        self._normal = normal
+
+    def _without_strays(self, normal: str) -> str:
+        """The text as the parser is to have it, read anew where it has to be."""
+        self._strays = parser.stray_tags(normal)
+        for start, end in reversed(self._strays):
+            normal = normal[:start] + normal[end:]
+        if self._strays:
+            self.reading = parser.Reading(normal)
+        return normal
+
+    # Rows: what each element is.
+
+    @property
+    def tags(self) -> list[str]:
+        """The tag of each element: an element's number is its place here."""
+        return self.reading.tags
+
+    @property
+    def parents(self) -> list[int]:
+        """The number of the element around each, -1 for the outermost one."""
+        return self.reading.parents
 
     @cached_property
-    def _line_feeds(self) -> list[int]:
-        """Where, in the parser's count, each CR LF of the text stands."""
-        pairs = re.finditer("\r\n", self.text)
-        return [match.start() - count for count, match in enumerate(pairs)]
+    def lasts(self) -> list[int]:
+        """For each element the number of the last one inside it, or its own: what an
+        element holds is one run of numbers."""
+        parents = self.parents
+        lasts = list(range(len(parents)))
+        for number in range(len(parents) - 1, 0, -1):
+            above = parents[number]
+            if above >= 0 and lasts[above] < lasts[number]:
+                lasts[above] = lasts[number]
+        return lasts
+
+    def __len__(self) -> int:
+        return len(self.reading)
+
+    def element(self, number: int) -> Element:
+        """The element with that number. Raises NoSuchElement when there is none."""
+        if not 0 <= number < len(self.reading):
+            raise NoSuchElement("The page has no such part. Load it again to see it as it is.")
+        return Element(self, number)
+
+    @property
+    def elements(self) -> Iterator[Element]:
+        """All of them, in tree order."""
+        return (Element(self, number) for number in range(len(self.reading)))
+
+    def of_tags(self, *tags: str) -> Iterator[Element]:
+        """The elements of these tags, in tree order."""
+        return (Element(self, number) for number in self.reading.of_tags(tags))
+
+    def having(self, *names: str) -> Iterator[Element]:
+        """The elements that have one of these attributes, in tree order."""
+        return (Element(self, number) for number in self.reading.having(names))
+
+    @property
+    def identified(self) -> list[tuple[int, str]]:
+        """The number of every element that has an `id`, with it."""
+        return self.reading.identified
+
+    def last_inside(self, number: int) -> int:
+        """The number of the last element inside this one, or its own when it has none."""
+        return self.lasts[number]
+
+    def attr(self, number: int, name: str) -> str | None:
+        """An attribute's value as a browser reads it; None when there is none."""
+        return self.reading.attr(number, name)
+
+    def attributes(self, number: int) -> dict[str, str]:
+        """All attributes of an element, in the order in which they stand in its tag."""
+        return self.reading.attributes(number)
+
+    def text_of(self, number: int) -> str:
+        """All the characters inside an element."""
+        return self.reading.text_of(number)
+
+    def children(self, number: int) -> list[Child]:
+        """An element's child nodes, in order."""
+        found = self.reading.children(number)
+        return [Element(self, one) if isinstance(one, int) else one for one in found]
+
+    def siblings(self, number: int, before: bool) -> Iterator[Child]:
+        """The child nodes beside an element, nearest first."""
+        for one in self.reading.siblings(number, before):
+            yield Element(self, one) if isinstance(one, int) else one
+
+    # Places: where in the page's own text it stands.
+
+    @cached_property
+    def _shifts(self) -> tuple[list[int], list[int]]:
+        """From where on, in the parser's count, the page's own text is ahead of it, and
+        by how much: a CR LF counts once there, and stray tags are left out."""
+        line_feeds = enumerate(match.end() - 1 for match in re.finditer("\r\n", self.text))
+        ahead = [(at - before, 1) for before, at in line_feeds]
+        for start, end in reversed(self._strays):
+            gone = end - start
+            ahead = [(at if at <= start else max(start, at - gone), by) for at, by in ahead]
+            ahead.append((start, gone))
+        ahead.sort()
+        return [at for at, _ in ahead], [0, *accumulate(by for _, by in ahead)]
 
     def _place(self, normal: int) -> int:
         """A place in the parser's count as a place in the page's own text."""
-        return normal + bisect_left(self._line_feeds, normal)
+        starts, sums = self._shifts
+        return normal + sums[bisect_right(starts, normal)]
 
-    @cached_property
-    def _numbers(self) -> dict[Node, int]:
-        return {node: number for number, node in enumerate(self.document.iter_elements())}
-
-    @cached_property
-    def nodes(self) -> list[Node]:
-        """The elements in tree order: an element's number is its place here."""
-        return list(self._numbers)
-
-    def number(self, node: Node) -> int:
-        """The number of an element of this page."""
-        return self._numbers[node]
-
-    def node(self, number: int) -> Node:
-        """The element with that number. Raises LookupError when there is none."""
-        if not 0 <= number < len(self.nodes):
-            raise LookupError(f"the page has no element number {number}")
-        return self.nodes[number]
-
-    def last_inside(self, number: int) -> int:
-        """The number of the last element inside this one, or its own when it
-        has none: what an element holds is one run of numbers."""
-        behind = (node for node in self.nodes[number].following if isinstance(node, Node))
-        following = next(behind, None)
-        return len(self._numbers) - 1 if following is None else self._numbers[following] - 1
+    def _span(self, span: parser.Span | None) -> Span | None:
+        return Span(self._place(span[0]), self._place(span[1])) if span else None
 
     def start_tag(self, number: int) -> Span | None:
         """Where the element's start tag stands; None when no tag in the text made it."""
-        place = self.node(number).source_location
-        return self._span(place.start_tag) if place else None
+        return self._span(self.reading.start_tag(number))
 
     def end_tag(self, number: int) -> Span | None:
         """Where the element's end tag stands; None when the text leaves it out."""
-        place = self.node(number).source_location
-        return self._span(place.end_tag) if place and place.end_tag else None
+        return self._span(self.reading.end_tag(number))
 
     def attribute(self, number: int, name: str) -> Span | None:
         """Where `name="value"` stands in the element's start tag, if it does."""
-        place = self.node(number).source_location
-        if place is None or name not in place.attrs:
-            return None
-        span = self._span(place.attrs[name])
-        # `id=` right before `>` has no value (13.2.5.37), and the parser leaves the
-        # equals sign out of its span.
-        sign = _NO_VALUE.match(self.text, span.end)
-        return Span(span.start, sign.end()) if sign else span
-
-    def _span(self, span: turbohtml.SourceSpan) -> Span:
-        return Span(self._place(span.start_offset), self._place(span.end_offset))
-
-    @cached_property
-    def _starts(self) -> list[int]:
-        """For each element, where its start tag begins, in the parser's count;
-        -1 for an element that no tag of its own made."""
-        lines = [0, *(match.end() for match in re.finditer("\n", self._normal))]
-        seen = {-1}
-        starts = []
-        for node in self.nodes:
-            place = node.position
-            start = lines[place[0] - 1] + place[1] if place else -1
-            # Misnested markup makes a second element of one tag (13.2.4.3,
-            # "reconstruct the active formatting elements").
-            starts.append(-1 if start in seen else start)
-            seen.add(start)
-        return starts
+        return self._span(self.reading.attribute(number, name))
 
     @cached_property
     def _tag_starts(self) -> list[int]:
         """Where each start tag begins, in the parser's count, in order."""
-        return sorted(start for start in self._starts if start >= 0)
+        return sorted(start for start in self.reading.starts if start >= 0)
 
     def after_tag_name(self, number: int) -> int | None:
         """The place just behind `<h2` of an element's start tag, where another
         attribute can be put; None when no tag in the text made the element."""
-        start = self._starts[number]
+        start = self.reading.starts[number]
         name = _TAG_NAME.match(self._normal, start) if start >= 0 else None
         return self._place(name.end()) if name else None
 
     def element_at(self, place: int) -> int | None:
         """The number of the element whose start tag begins at that place in the text."""
-        normal = place - bisect_left(self._line_feeds, place, key=self._place)
-        return self._at.get(normal)
+        return self._at.get(place)
 
     @cached_property
     def _at(self) -> dict[int, int]:
-        return {start: number for number, start in enumerate(self._starts) if start >= 0}
+        return {start: number for number, start in enumerate(self.starts) if start >= 0}
+
+    @cached_property
+    def starts(self) -> list[int]:
+        """For each element, where its start tag begins in the text; -1 for one that no
+        tag of its own made."""
+        if not self._shifts[0]:
+            return self.reading.starts
+        return [self._place(start) if start >= 0 else -1 for start in self.reading.starts]
 
     def end_of(self, number: int) -> int | None:
         """The place right behind an element: behind its end tag, or behind its
         start tag where it can hold nothing. None where the text leaves that open."""
-        after = self._after(self.node(number))
+        after = self._after(number)
         return None if after is None else self._place(after)
+
+    def _after(self, number: int) -> int | None:
+        """Just behind the element, in the parser's count, where that is certain."""
+        start, end = self.reading.start_tag(number), self.reading.end_tag(number)
+        if start is None or end is not None:
+            return end[1] if end else None
+        is_empty = self.tags[number] in VOID or self._normal[: start[1]].endswith("/>")
+        return start[1] if is_empty else None
 
     def text_run(self, number: int, child: int) -> TextRun | None:
         """The text node that is the element's `child`-th child node, with places.
@@ -195,52 +223,43 @@ class Source:
         None when the child is no text, or when broken markup around it leaves
         its place in doubt: the characters found must spell the node exactly.
         """
-        parent = self.node(number)
-        children = list(parent.children)
-        if not 0 <= child < len(children) or not isinstance(children[child], turbohtml.Text):
+        children = self.children(number)
+        wanted = children[child] if 0 <= child < len(children) else None
+        if not isinstance(wanted, Text):
             return None
         before = children[:child]
-        last = next((n for n in reversed(before) if isinstance(n, Node)), None)
-        begin = self._after(last) if last is not None else self._inside(parent)
+        last = next((at for at in reversed(range(child)) if isinstance(before[at], Element)), -1)
+        if last >= 0:
+            begin = self._after(before[last].number)  # type: ignore[union-attr]
+        else:
+            tag = self.reading.start_tag(number)
+            begin = tag[1] if tag else None
         if begin is None:
             return None
-        comments = before[before.index(last) + 1 :] if last is not None else before
-        skipped = sum(isinstance(n, turbohtml.Comment) for n in comments)
-        if child == 0 and parent.tag in ("pre", "listing") and self._normal.startswith("\n", begin):
-            begin += 1  # HTML Standard 13.1.2.5: a newline right after <pre> is no text.
-        return self._spell(begin, skipped, children[child].text)
-
-    def _inside(self, node: Node) -> int | None:
-        place = node.source_location
-        return place.start_tag.end_offset if place else None
-
-    def _after(self, node: Node) -> int | None:
-        """Just behind the element, in the parser's count, where that is certain."""
-        place = node.source_location
-        if place is None:
-            return None
-        if place.end_tag:
-            return place.end_tag.end_offset
-        childless = node.tag in VOID or self._normal[: place.start_tag.end_offset].endswith("/>")
-        return place.start_tag.end_offset if childless else None
+        comments = sum(not isinstance(one, Text) for one in before[last + 1 :])
+        is_pre = self.tags[number] in ("pre", "listing")
+        if child == 0 and is_pre and self._normal.startswith("\n", begin):
+            # A line end right after <pre> is no text:
+            # https://html.spec.whatwg.org/multipage/parsing.html#parsing-main-inbody
+            begin += 1
+        return self._spell(begin, comments, wanted.data)
 
     def _spell(self, begin: int, comments: int, wanted: str) -> TextRun | None:
         """Read on from `begin`, past so many comments, for the characters of `wanted`."""
         following = bisect_left(self._tag_starts, begin)
         stop = self._tag_starts[following] if following < len(self._tag_starts) else None
-        region = self._normal[begin:stop]
         pieces: list[tuple[int, int, int, int]] = []
         data = ""
-        for token, start, end in _tokens(region):
-            if token.type == turbohtml.TokenType.COMMENT:
+        for run in parser.character_runs(self._normal[begin:stop]):
+            if run is None:
                 if comments == 0:
                     break
                 comments -= 1
                 data, pieces = "", []
-            elif token.data and token.type in _CHARACTERS:
-                first, last = self._place(begin + start), self._place(begin + end)
-                pieces += _split_at_line_ends(len(data), token.data, self.text, first, last)
-                data += token.data
+            elif run[0]:
+                first, last = self._place(begin + run[1]), self._place(begin + run[2])
+                pieces += pieces_of(len(data), run[0], self.text, first, last)
+                data += run[0]
             elif data == wanted:
                 break
         return TextRun(data, tuple(pieces)) if data == wanted and pieces else None
@@ -259,46 +278,6 @@ def _is_whole(text: str) -> bool:
     return True
 
 
-def is_text(node: turbohtml.Node) -> bool:
-    """Whether a node of the tree is a text node."""
-    return isinstance(node, turbohtml.Text)
-
-
-def in_template(node: Node) -> bool:
-    """Whether an element is in a template's contents, which are in no visitor's
-    tree (HTML Standard 4.12.3)."""
-    return any(isinstance(above, turbohtml.DocumentFragment) for above in node.ancestors)
-
-
-def is_blank(node: turbohtml.Node) -> bool:
-    """Whether a reader sees nothing of a node: a comment, or white space."""
-    return not isinstance(node, Node) and (not is_text(node) or not node.text.strip())
-
-
-_CHARACTERS = (turbohtml.TokenType.TEXT, turbohtml.TokenType.CHARACTER_REFERENCE)
-
-
-def _tokens(region: str) -> Iterator[tuple[turbohtml.Token, int, int]]:
-    """The region's tokens, each with the span of its characters."""
-    lines = [0, *(match.end() for match in re.finditer("\n", region))]
-    tokens = list(turbohtml.tokenize(region, resolve_references=False))
-    starts = [lines[token.line - 1] + token.col for token in tokens] + [len(region)]
-    return zip(tokens, starts, starts[1:], strict=False)
-
-
-def _split_at_line_ends(
-    at: int, data: str, text: str, first: int, last: int
-) -> list[tuple[int, int, int, int]]:
-    """Characters that stand at text[first:last] as pieces that match one for one.
-
-    A line end written CR LF is one character of data and two of text.
-    """
-    if "\r\n" not in text[first:last]:
-        return [(at, first, len(data), last - first)]
-    pieces = []
-    place = first
-    for part in re.findall("[^\n]+|\n", data):
-        width = 2 if part == "\n" and text.startswith("\r\n", place) else len(part)
-        pieces.append((at, place, len(part), width))
-        at, place = at + len(part), place + width
-    return pieces
+def as_elements(children: Iterable[Child]) -> list[Element]:
+    """Those of some child nodes that are elements."""
+    return [child for child in children if isinstance(child, Element)]

@@ -13,12 +13,16 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from innerhop.core.addresses import address_forms, fragments
-from innerhop.core.edits import Edit, Spot, difference
-from innerhop.core.planners import marking, smooth_scrolling
+from innerhop.core.edits import Spot, difference
+from innerhop.core.plan import Plan, join_plans
+from innerhop.core.planners import marking
+from innerhop.core.proof import proved
+from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
-from innerhop.library.changes import locked_parts, moves
-from innerhop.library.changes.changes import Plan
+from innerhop.library.changes import locked_parts
+from innerhop.library.changes.effects import Effect
+from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, bare_hash_works, base_of
 from innerhop.library.models import Link, Mark, Page
@@ -26,8 +30,10 @@ from innerhop.library.models import Link, Mark, Page
 PAGES_SHOWN = 6  # of a change of many pages, these stand for all
 
 
-class NoSuchEnd(ValueError):
+class NoSuchEnd(Refusal):
     """The place a hop should end at is not there; says what to do."""
+
+    status = CONFLICT
 
 
 @dataclass(frozen=True)
@@ -57,17 +63,17 @@ Goal = End | Outside
 
 @dataclass(frozen=True)
 class Act:
-    """Edits on one page or many, and the line that says what they do.
+    """Plans for one page or many, and the line that says what they do.
 
-    notes: what the editor should know before it is done. move: the address that a
-    page gets with it. forms: how its hop could be written.
+    notes: what the editor should know before it is done. effects: what it does beside
+    writing texts. forms: how its hop could be written.
     """
 
-    said: str
-    plans: Sequence[Plan]
+    message: str
+    plans: Sequence[PagePlan]
     href: str = ""
     notes: Sequence[str] = ()
-    move: moves.Wanted | None = None
+    effects: Sequence[Effect] = ()
     forms: Sequence[address_forms.Written] = ()
 
     @cached_property
@@ -80,27 +86,30 @@ class Act:
         """What changes in the markup, on the first few pages. Raises what
         planning raises."""
         shown = self.plans[:PAGES_SHOWN]
-        sealed = locked_parts.of(plan.page for plan in shown)
+        locked = locked_parts.of(plan.page for plan in shown)
         for plan in shown:
             text = PageText(plan.page, plan.page.revisions.get(number=plan.revision))
-            for spot in difference(text.text, plan.edits(text, sealed[plan.page.pk])):
+            planned = plan.make(text)
+            locked_parts.refuse(text.source, locked[plan.page.pk], planned.edits)
+            proved(text.source, planned)
+            for spot in difference(text.text, planned.edits):
                 yield plan.page, spot
 
 
-Make = Callable[[PageText, int], Sequence[Edit]]
-Planner = Callable[[Source, Mapping[int, str], FileEncoding], Sequence[Edit]]
+Make = Callable[[PageText, int], Plan]
+Planner = Callable[[Source, Mapping[int, str], FileEncoding], Plan]
 
 
-def in_copies(page: Page, number: int, make: Make) -> list[Plan]:
+def in_copies(page: Page, number: int, make: Make) -> list[PagePlan]:
     """The same done to an element on every page that shares its region. make:
-    the edits for a text, and the element's number there."""
+    the plan for a text, and the element's number there."""
     return [
-        Plan(copy.page, copy.page.revision, _at(make, copy.number))
+        PagePlan(copy.page, copy.page.revision, _at(make, copy.number))
         for copy in shared_parts.copies(page, number)
     ]
 
 
-def on_links(links: Iterable[Link], wanted: Callable[[Link], str], plan: Planner) -> list[Plan]:
+def on_links(links: Iterable[Link], wanted: Callable[[Link], str], plan: Planner) -> list[PagePlan]:
     """The same done to many links, page by page. wanted: what each is to have."""
     by_page: dict[int, dict[int, str]] = defaultdict(dict)
     pages: dict[int, Page] = {}
@@ -110,12 +119,14 @@ def on_links(links: Iterable[Link], wanted: Callable[[Link], str], plan: Planner
     return [_on_page(pages[pk], values, plan) for pk, values in by_page.items()]
 
 
-def _on_page(page: Page, values: Mapping[int, str], plan: Planner) -> Plan:
-    return Plan(page, page.revision, lambda text: plan(text.source, values, text.revision.encoding))
+def _on_page(page: Page, values: Mapping[int, str], plan: Planner) -> PagePlan:
+    return PagePlan(
+        page, page.revision, lambda text: plan(text.source, values, text.revision.encoding)
+    )
 
 
 def marked(id_: str) -> Make:
-    """The edits that give an element an ID."""
+    """What gives an element an ID."""
     return lambda text, number: marking.plan_marks(
         text.source, text.facts, [(number, id_)], text.revision.encoding
     )
@@ -126,7 +137,7 @@ def counted(count: int, what: str) -> str:
     return f"{count} {what}{'' if count == 1 else 's'}"
 
 
-def _at(make: Make, number: int) -> Callable[[PageText], Sequence[Edit]]:
+def _at(make: Make, number: int) -> Callable[[PageText], Plan]:
     return lambda text: make(text, number)
 
 
@@ -135,33 +146,19 @@ def on_pages(plans: Sequence[object]) -> str:
     return f", on all {len(plans)} pages that share it" if len(plans) > 1 else ""
 
 
-def joined(plans: Sequence[Plan]) -> list[Plan]:
+def joined(plans: Sequence[PagePlan]) -> list[PagePlan]:
     """One plan for each page, where several want something of the same page."""
-    by_page: dict[int, list[Plan]] = {}
+    by_page: dict[int, list[PagePlan]] = {}
     for plan in plans:
         by_page.setdefault(plan.page.pk, []).append(plan)
     return [_both(same) if len(same) > 1 else same[0] for same in by_page.values()]
 
 
-def _both(plans: Sequence[Plan]) -> Plan:
-    def make(text: PageText) -> list[Edit]:
-        return [edit for plan in plans for edit in plan.make(text)]
+def _both(plans: Sequence[PagePlan]) -> PagePlan:
+    def make(text: PageText) -> Plan:
+        return join_plans(plan.make(text) for plan in plans)
 
-    return Plan(plans[0].page, plans[0].revision, make)
-
-
-def require_unsealed(page: Page, number: int) -> None:
-    """Raise locked_parts.Sealed when the element stands in a sealed region."""
-    if locked_parts.around(page.seals.all(), number) is not None:
-        raise locked_parts.Sealed(locked_parts.WHY)
-
-
-def smooth(page: Page) -> Act:
-    """Ask for smooth scrolling on the page. Raises smooth_scrolling.CannotSmooth."""
-    said = "Hops on this page glide, unless a visitor asked for less motion"
-    return Act(
-        said, [Plan(page, page.revision, lambda text: smooth_scrolling.plan_smooth(text.source))]
-    )
+    return PagePlan(plans[0].page, plans[0].revision, make)
 
 
 def title_of(text: PageText, number: int) -> str:
@@ -175,7 +172,8 @@ def check_end(end: Goal) -> None:
     if isinstance(end, Outside):
         return
     is_mark = end.number is None and end.id
-    if is_mark and not Mark.objects.filter(page=end.page, value=end.id).exists():
+    rows = Mark.objects.with_value(end.page.site_id, end.id).filter(page=end.page)
+    if is_mark and not rows.exists():
         raise NoSuchEnd(f"Nothing on “{end.page.title}” has the ID “{end.id}” any more.")
 
 

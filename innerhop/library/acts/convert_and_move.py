@@ -8,8 +8,8 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from innerhop.core.addresses import address_forms, urls
 from innerhop.core.planners import renaming
 from innerhop.library.acts.base import Act, counted, on_links, start_of
-from innerhop.library.changes import moves
-from innerhop.library.changes.changes import Plan
+from innerhop.library.changes import effects
+from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import base_of, current
 from innerhop.library.models import Link, Page, Site
@@ -28,9 +28,15 @@ NAMING = frozenset(address_forms.FORMS) - {address_forms.HASH}
 def convert(site: Site, pages: Collection[Page], origin: Collection[str], form: str) -> Act:
     """Write the hops of these pages in another form, those that are in one of the
     forms `origin` now. What can't be written so stays as it is, and that is said."""
-    rows = Link.objects.filter(page__in=pages).exclude(key="").select_related("page__site")
-    ends = {page.key: page for page in site.pages.select_related("site")}
-    chosen = [one for one in rows if one.key in ends and address_forms.form_of(one.href) in origin]
+    rows = Link.objects.on_site().filter(page__in=pages, permalink=False)
+    chosen = [
+        one
+        for one in rows.select_related("page__site").order_by("page_id", "number")
+        if address_forms.form_of(one.href) in origin
+    ]
+    wanted_keys = {one.key for one in chosen}
+    ends = {one.key: one for one in site.pages.filter(key__in=wanted_keys).select_related("site")}
+    chosen = [one for one in chosen if one.key in ends]
     stuck = {one.pk for one in hops_to_mark.stuck(chosen)}
     alone = len(pages) == 1
     # In a shared part only the bare hash would be another hop on another page.
@@ -49,11 +55,11 @@ def convert(site: Site, pages: Collection[Page], origin: Collection[str], form: 
         elif href != link.href:
             wanted[link.pk] = href
     plans = _written([one for one in chosen if one.pk in wanted], wanted)
-    said = f"Wrote {counted(len(wanted), 'hop')} with {FORM_NAMES[form]}"
-    return Act(said, plans, notes=_left(left, alone))
+    message = f"Wrote {counted(len(wanted), 'hop')} with {FORM_NAMES[form]}"
+    return Act(message, plans, notes=_left(left, alone))
 
 
-def _written(links: Iterable[Link], hrefs: Mapping[int, str]) -> list[Plan]:
+def _written(links: Iterable[Link], hrefs: Mapping[int, str]) -> list[PagePlan]:
     """Links, by primary key, with other addresses."""
     return on_links(links, lambda link: hrefs[link.pk], renaming.plan_addresses)
 
@@ -75,29 +81,49 @@ def _left(count: int, alone: bool) -> list[str]:
 def move(page: Page, typed: str) -> Act:
     """Give a page another address, and let every link to it follow, and its own
     relative links lead to where they did. The old address is kept in the list of
-    moves. Raises urls.NotAnAddress or moves.AddressTaken."""
+    moves. Raises urls.NotAnAddress or effects.AddressTaken."""
     path = urls.read_path(typed, page.site.address)
     if path == page.path:
         raise urls.NotAnAddress("That is the address it has. Type another one.")
     key = page.site.key_of(path)
-    other = page.site.pages.filter(key=key).exclude(pk=page.pk).first()
-    if other is not None:
-        raise moves.AddressTaken(f"“{other.title}” has the address {other.path} already.")
+    require_free(page, path)
     moved = Page(pk=page.pk, site=page.site, path=path, key=key, base_href=page.base_href)
     hrefs, links = _followed(page, moved)
     stuck = hops_to_mark.stuck(links)
     can = [one for one in links if one not in stuck]
     notes = _move_notes(page, stuck)
     to_it = sum(one.key == page.key for one in can)
-    said = f"Moved “{page.title}” from {page.path} to {path}"
-    said += f", with {counted(to_it, 'hop')} to it" if to_it else ""
-    return Act(said, _written(can, hrefs), notes=notes, move=moves.Wanted(page, path))
+    message = f"Moved “{page.title}” from {page.path} to {path}"
+    message += f", with {counted(to_it, 'hop')} to it" if to_it else ""
+    found = [effects.address(page, path, moved=True)]
+    return Act(message, _written(can, hrefs), notes=notes, effects=found)
+
+
+def correct_address(page: Page, typed: str) -> Act:
+    """Set right the address that readers know a page by. No text is written: its own
+    links are read from there then, and hops that were written for it find it. Raises
+    urls.NotAnAddress or effects.AddressTaken."""
+    path = urls.read_path(typed, page.site.address)
+    if path == page.path:
+        raise urls.NotAnAddress("That is the address it has. Type another one.")
+    require_free(page, path)
+    message = f"Corrected the address of “{page.title}” to {path}"
+    return Act(message, [], effects=[effects.address(page, path, moved=False)])
+
+
+def require_free(page: Page, path: str) -> None:
+    """Raise effects.AddressTaken when another page has that address."""
+    other = page.site.pages.filter(key=page.site.key_of(path)).exclude(pk=page.pk).first()
+    if other is not None:
+        raise effects.AddressTaken(
+            f"“{other.title}” has the address {other.path} already. Choose another."
+        )
 
 
 def _followed(page: Page, moved: Page) -> tuple[dict[int, str], list[Link]]:
     """What each link has to be for it to lead, after the move, to where it leads
     now; for those that have to change."""
-    rows = Link.objects.filter(site=page.site_id, key=page.key) | page.links.exclude(key="")
+    rows = Link.objects.to_page(page) | page.links.on_site()
     hrefs: dict[int, str] = {}
     links = []
     for link in rows.select_related("page__site").order_by("page_id", "number"):

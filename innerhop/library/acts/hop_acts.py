@@ -3,13 +3,13 @@ beside a part, leading a link elsewhere, and how it opens and is written."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterable, Sequence
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass, replace
 
 from innerhop.core.addresses import address_forms, link_target
-from innerhop.core.edits import Edit
 from innerhop.core.facts import hidden_parts, places
 from innerhop.core.names import link_words
+from innerhop.core.plan import Plan
 from innerhop.core.planners import hopping, links_beside, renaming, selection
 from innerhop.core.planners.wrapping import CannotLink
 from innerhop.library.acts.base import (
@@ -26,7 +26,7 @@ from innerhop.library.acts.base import (
     start_of,
     title_of,
 )
-from innerhop.library.changes.changes import Plan
+from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.shared_parts import Copy
 from innerhop.library.index.texts import PageText, current
@@ -52,13 +52,15 @@ def hop(page: Page, words: selection.Words, end: Goal, manner: Manner = AS_USUAL
     Raises wrapping.CannotLink, marking.CannotMark, address_forms.CannotWrite or NoSuchEnd.
     """
     text = current(page)
-    said = selection.text_of(text.source, words)
+    message = selection.text_of(text.source, words)
 
-    def make(copy: PageText, number: int, values: Values) -> Sequence[Edit]:
+    def make(copy: PageText, number: int, values: Values) -> Plan:
         chosen = _shifted(words, number)
         return hopping.plan_hop(copy.source, chosen, values, copy.revision.encoding)
 
-    return _started(page, words.start.number, end, manner, _New(make, f"Linked “{said}”", said))
+    return _started(
+        page, words.start.number, end, manner, _New(make, f"Linked “{message}”", message)
+    )
 
 
 def element(page: Page, number: int, end: Goal, manner: Manner = AS_USUAL) -> Act:
@@ -66,7 +68,7 @@ def element(page: Page, number: int, end: Goal, manner: Manner = AS_USUAL) -> Ac
     same."""
     spot = places.place(current(page).source, number)
 
-    def make(copy: PageText, at: int, values: Values) -> Sequence[Edit]:
+    def make(copy: PageText, at: int, values: Values) -> Plan:
         return hopping.plan_element(copy.source, at, values, copy.revision.encoding)
 
     what = f"Linked the {spot.kind}" + (f" “{spot.words}”" if spot.words else "")
@@ -93,13 +95,13 @@ def new_link(
             "look that is in this part, or a plain link."
         )
 
-    def make(copy: PageText, at: int, values: Values) -> Sequence[Edit]:
+    def make(copy: PageText, at: int, values: Values) -> Plan:
         model = None if like is None else like + at - number
         link = links_beside.New(words, values, model)
         return links_beside.plan_beside(copy.source, at, side, link, copy.revision.encoding)
 
-    said = " ".join(words.split())
-    return _started(page, number, end, manner, _New(make, f"Put in a link “{said}”", said))
+    message = " ".join(words.split())
+    return _started(page, number, end, manner, _New(make, f"Put in a link “{message}”", message))
 
 
 @dataclass(frozen=True)
@@ -108,8 +110,8 @@ class _New:
     the beginning of the line that says so; the words that readers click. link: the
     one that is there and is led elsewhere."""
 
-    make: Callable[[PageText, int, Values], Sequence[Edit]]
-    said: str
+    make: Callable[[PageText, int, Values], Plan]
+    message: str
     words: str
     link: Link | None = None
 
@@ -120,14 +122,14 @@ def _started(page: Page, number: int, end: Goal, manner: Manner, new: _New) -> A
     copies = shared_parts.copies(page, number)
     is_shared = len(copies) > 1
     plans = [
-        Plan(copy.page, copy.page.revision, _filled(new, copy, end, manner, is_shared))
+        PagePlan(copy.page, copy.page.revision, _filled(new, copy, end, manner, is_shared))
         for copy in copies
     ]
     href = link_to(page, end, is_shared, manner.form)
     now = " now" if new.link else ""
-    said = f"{new.said} to {href}{now}{on_pages(plans)}"
+    message = f"{new.message} to {href}{now}{on_pages(plans)}"
     notes = _notes(page, end, manner, new)
-    return _with_mark(Act(said, plans, href, notes, forms=forms_of(page, end, is_shared)), end)
+    return _with_mark(Act(message, plans, href, notes, forms=forms_of(page, end, is_shared)), end)
 
 
 def forms_of(page: Page, end: Goal, is_shared: bool) -> list[address_forms.Written]:
@@ -142,7 +144,7 @@ def forms_of(page: Page, end: Goal, is_shared: bool) -> list[address_forms.Writt
 
 def _filled(
     new: _New, copy: Copy, end: Goal, manner: Manner, is_shared: bool
-) -> Callable[[PageText], Sequence[Edit]]:
+) -> Callable[[PageText], Plan]:
     more = link_target.attributes(bool(manner.new_tab), isinstance(end, Outside))
     values = {"href": link_to(copy.page, end, is_shared, manner.form), **more}
     return lambda text: new.make(text, copy.number, values)
@@ -161,9 +163,9 @@ def _with_mark(act: Act, end: Goal) -> Act:
     """The same act, with the section that it ends at marked if it has no mark."""
     if isinstance(end, Outside) or end.number is None:
         return act
-    said = f"{act.said} and marked “{title_of(current(end.page), end.number)}”"
+    message = f"{act.message} and marked “{title_of(current(end.page), end.number)}”"
     marks = in_copies(end.page, end.number, marked(end.id))
-    return replace(act, said=said, plans=joined([*act.plans, *marks]))
+    return replace(act, message=message, plans=joined([*act.plans, *marks]))
 
 
 def retarget(page: Page, link: Link, end: Goal, manner: Manner = AS_USUAL) -> Act:
@@ -171,9 +173,9 @@ def retarget(page: Page, link: Link, end: Goal, manner: Manner = AS_USUAL) -> Ac
     another way, and mark its end if it must be. Raises as above."""
     outside = isinstance(end, Outside)
 
-    def make(copy: PageText, number: int, values: Values) -> Sequence[Edit]:
+    def make(copy: PageText, number: int, values: Values) -> Plan:
         wanted: Values = {}
-        if copy.source.node(number).attr("href") != values["href"]:
+        if copy.source.attr(number, "href") != values["href"]:
             wanted["href"] = values["href"]
         if manner.new_tab is not None:
             wanted |= link_target.changed(copy.source, number, manner.new_tab, outside)
@@ -187,15 +189,15 @@ def reopen(page: Page, link: Link, new_tab: bool) -> Act:
     """Let a link open in a new tab, or in the same one."""
     outside = not link.key
 
-    def make(text: PageText, number: int) -> Sequence[Edit]:
+    def make(text: PageText, number: int) -> Plan:
         values = link_target.changed(text.source, number, new_tab, outside)
         return renaming.plan_links(text.source, {number: values}, text.revision.encoding)
 
     plans = in_copies(page, link.number, make)
     where = "in a new tab" if new_tab else "in the same tab"
     notes = [link_target.IN_PAGE] if new_tab and link.key == page.key else []
-    said = f"“{link.text or 'A picture'}” opens {where} now{on_pages(plans)}"
-    return Act(said, plans, link.href, notes)
+    message = f"“{link.text or 'A picture'}” opens {where} now{on_pages(plans)}"
+    return Act(message, plans, link.href, notes)
 
 
 def _notes(page: Page, end: Goal, manner: Manner, new: _New) -> list[str]:
@@ -225,8 +227,10 @@ def same_words(links: Iterable[Link]) -> link_words.SameWords:
 def _closed(page: Page, id_: str, number: int | None) -> str:
     """What is to be said of an end that stands in a closed part."""
     if number is not None:
-        state = hidden_parts.states(current(page).source).get(number, "")
+        state = hidden_parts.state_of(current(page).source, number)
     else:
-        row = Mark.objects.filter(page=page, value=id_).order_by("number").first()
+        row = (
+            Mark.objects.with_value(page.site_id, id_).filter(page=page).order_by("number").first()
+        )
         state = row.closed if row else ""
-    return hidden_parts.SAID.get(state, "")
+    return hidden_parts.MESSAGES.get(state, "")

@@ -5,8 +5,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 
-from innerhop.core.edits import Edit
 from innerhop.core.facts import places
+from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import headings, markers, marking, renaming
 from innerhop.core.planners.marking import CannotMark
 from innerhop.library.acts.base import (
@@ -22,7 +22,7 @@ from innerhop.library.acts.base import (
     on_pages,
     title_of,
 )
-from innerhop.library.changes.changes import Plan
+from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.shared_parts import Copy
 from innerhop.library.index.texts import PageText, current
@@ -36,7 +36,7 @@ def mark(page: Page, wanted: Sequence[tuple[int, str]]) -> Act:
     plans = [plan for number, id_ in wanted for plan in in_copies(page, number, marked(id_))]
     own = [number for number, _ in wanted if len(shared_parts.copies(page, number)) == 1]
     if len(own) == len(wanted):  # the common case, proved and planned at once
-        plans = [Plan(page, page.revision, lambda text: _marks(text, wanted))]
+        plans = [PagePlan(page, page.revision, lambda text: _marks(text, wanted))]
     text = current(page)
     if len(wanted) == 1:
         number, id_ = wanted[0]
@@ -45,7 +45,7 @@ def mark(page: Page, wanted: Sequence[tuple[int, str]]) -> Act:
     return Act(f"Marked {len(wanted)} sections, from “{first}” on", joined(plans))
 
 
-def _marks(text: PageText, wanted: Sequence[tuple[int, str]]) -> list[Edit]:
+def _marks(text: PageText, wanted: Sequence[tuple[int, str]]) -> Plan:
     return marking.plan_marks(text.source, text.facts, wanted, text.revision.encoding)
 
 
@@ -67,8 +67,8 @@ def marker(page: Page, number: int, side: str, id_: str) -> Act:
     plans = in_copies(page, number, _marker(side, id_))
     text = current(page)
     where = {markers.BEFORE: "before", markers.AFTER: "after", markers.INSIDE: "at the start of"}
-    said = f"Put the marker #{id_} {where[side]} {_called(text, number)}{on_pages(plans)}"
-    return Act(said, plans, notes=_warnings(text, number, side))
+    message = f"Put the marker #{id_} {where[side]} {_called(text, number)}{on_pages(plans)}"
+    return Act(message, plans, notes=_warnings(text, number, side))
 
 
 def _marker(side: str, id_: str) -> Make:
@@ -87,7 +87,7 @@ def _warnings(text: PageText, number: int, side: str) -> list[str]:
     heading = markers.heading_above(text.source, number, side)
     if heading is None:
         return []
-    title = title_of(text, text.source.number(heading))
+    title = title_of(text, heading)
     return [
         f"This is right below the heading “{title}”, so readers would not see the heading: it is "
         "cut off above the view. Put the marker before the heading."
@@ -105,15 +105,15 @@ def move(page: Page, number: int, to: int, side: str) -> Act:
             "A mark can't be moved between this page's own content and a part that pages share."
         )
 
-    def make(copy_text: PageText, at: int) -> list[Edit]:
+    def make(copy_text: PageText, at: int) -> Plan:
         encoding = copy_text.revision.encoding
         return marking.plan_move(
             copy_text.source, copy_text.facts, at, at + to - number, side=side, encoding=encoding
         )
 
     plans = in_copies(page, number, make)
-    said = f"Moved #{found.value} to {_called(text, to)}{on_pages(plans)}"
-    return Act(said, plans, notes=_warnings(text, to, side))
+    message = f"Moved #{found.value} to {_called(text, to)}{on_pages(plans)}"
+    return Act(message, plans, notes=_warnings(text, to, side))
 
 
 def rename(
@@ -148,7 +148,10 @@ def rename(
         )
     can_follow = [link for link in links if link not in stuck]
     plans = [
-        *(Plan(c.page, c.page.revision, _rename(c.number, found.value, new, keep)) for c in copies),
+        *(
+            PagePlan(c.page, c.page.revision, _rename(c.number, found.value, new, keep))
+            for c in copies
+        ),
         *on_links(can_follow, lambda _: new, renaming.plan_follow),
     ]
     notes = _mentions(page, found.value)
@@ -156,13 +159,13 @@ def rename(
         notes.append(f"{counted(len(changed.mended), 'broken hop')} will arrive here: #{new}.")
     kept = f"; #{found.value} stays as a marker" if keep else ""
     hops = f" with {counted(len(can_follow), 'hop')}" if can_follow else ""
-    said = f"Renamed #{found.value} to #{new}{hops}{kept}{on_pages(copies)}"
-    return Act(said, joined(plans), notes=notes)
+    message = f"Renamed #{found.value} to #{new}{hops}{kept}{on_pages(copies)}"
+    return Act(message, joined(plans), notes=notes)
 
 
 def _mark_row(page: Page, number: int) -> Mark:
     rows = Mark.objects.filter(page=page, number=number).order_by("attribute")
-    found = rows.first()
+    found: Mark | None = rows.first()
     if found is None:
         raise CannotMark("This has no ID any more. Load the page again to see it as it is.")
     return found
@@ -173,21 +176,19 @@ def _chosen(known: hops_to_mark.Arriving, follow: Collection[int]) -> list[Link]
     return [link for link in links if link.pk in follow]
 
 
-def _rename(number: int, old: str, new: str, keep: bool) -> Callable[[PageText], Sequence[Edit]]:
-    def make(text: PageText) -> list[Edit]:
+def _renamed(copy: Copy, old: str, new: str, keep: bool) -> PagePlan:
+    return PagePlan(copy.page, copy.page.revision, _rename(copy.number, old, new, keep))
+
+
+def _rename(number: int, old: str, new: str, keep: bool) -> Callable[[PageText], Plan]:
+    def make(text: PageText) -> Plan:
         encoding = text.revision.encoding
-        edits = renaming.plan_rename(text.source, text.facts, number, new, encoding)
-        return [*edits, *_left_marker(text, number, old)] if keep else edits
+        plan = renaming.plan_rename(text.source, text.facts, number, new, encoding)
+        if keep:
+            plan = join_plans([plan, markers.left_marker(text.source, number, old, encoding)])
+        return plan
 
     return make
-
-
-def _left_marker(text: PageText, number: int, old: str) -> list[Edit]:
-    """An empty marker with the old ID, as near before the element as one can stand."""
-    try:
-        return markers.plan_marker(text.source, number, markers.BEFORE, old, text.revision.encoding)
-    except CannotMark:
-        return markers.plan_marker(text.source, number, markers.INSIDE, old, text.revision.encoding)
 
 
 def _mentions(page: Page, id_: str) -> list[str]:
@@ -212,24 +213,29 @@ def take_away(page: Page, number: int, then: str, end: End | None = None) -> Act
     known = hops_to_mark.arriving(copies)
     links = [link for copy in copies for link in known.at(copy)]
     plans = in_copies(page, number, _take_away(found.value if then == KEEP else ""))
-    said = f"Took away #{found.value}{on_pages(plans)}"
+    message = f"Took away #{found.value}{on_pages(plans)}"
     if then == RETARGET and end is not None:
         plans += on_links(links, _written(end), renaming.plan_addresses)
-        said += f"; {counted(len(links), 'hop')} now {_lead(links)} to {end.page.path}#{end.id}"
+        message += f"; {counted(len(links), 'hop')} now {_lead(links)} to {end.page.path}#{end.id}"
     elif then == KEEP:
-        said = f"Left #{found.value} as a marker where it was{on_pages(plans)}"
+        message = f"Left #{found.value} as a marker where it was{on_pages(plans)}"
     elif links and _is_there_twice(copies, found.value):
-        said += f"; {counted(len(links), 'hop')} now {_lead(links)} to the other part with that ID"
+        message += (
+            f"; {counted(len(links), 'hop')} now {_lead(links)} to the other part with that ID"
+        )
     elif links:
         go = "goes" if len(links) == 1 else "go"
-        said += f", and {counted(len(links), 'hop')} to it {go} nowhere"
-    return Act(said, joined(plans), notes=_mentions(page, found.value))
+        message += f", and {counted(len(links), 'hop')} to it {go} nowhere"
+    return Act(message, joined(plans), notes=_mentions(page, found.value))
 
 
 def _take_away(keep: str) -> Make:
-    def make(text: PageText, number: int) -> list[Edit]:
-        edits = marking.plan_take_away(text.source, text.facts, number)
-        return [*edits, *_left_marker(text, number, keep)] if keep else edits
+    def make(text: PageText, number: int) -> Plan:
+        plan = marking.plan_take_away(text.source, text.facts, number)
+        if keep:
+            left = markers.left_marker(text.source, number, keep, text.revision.encoding)
+            plan = join_plans([plan, left])
+        return plan
 
     return make
 
@@ -243,32 +249,33 @@ def _written(end: End) -> Callable[[Link], str]:
 
 def _is_there_twice(copies: Sequence[Copy], value: str) -> bool:
     """Whether hops to the ID arrive at another part once the mark is gone."""
-    rows = Mark.objects.filter(page=copies[0].page, value=value)
+    page = copies[0].page
+    rows = Mark.objects.with_value(page.site_id, value).filter(page=page)
     return rows.exclude(number=copies[0].number).exists()
 
 
-def heading(page: Page, number: int, rank: int, id_: str) -> Act:
+def heading(page: Page, number: int, level: int, id_: str) -> Act:
     """Make a heading of a paragraph or a bold line, and mark it. Raises CannotMark."""
     if id_:
         _check_free_elsewhere(page, [(number, id_)])
 
-    def make(text: PageText, at: int) -> list[Edit]:
+    def make(text: PageText, at: int) -> Plan:
         encoding = text.revision.encoding
-        return headings.plan_heading(text.source, text.facts, at, rank, id_=id_, encoding=encoding)
+        return headings.plan_heading(text.source, text.facts, at, level, id_=id_, encoding=encoding)
 
     plans = in_copies(page, number, make)
     spot = places.place(current(page).source, number)
     marked = f" and marked it #{id_}" if id_ else ""
-    return Act(f"Made “{spot.words}” a heading of rank {rank}{marked}{on_pages(plans)}", plans)
+    return Act(f"Made “{spot.words}” a heading of level {level}{marked}{on_pages(plans)}", plans)
 
 
-def rank(page: Page, number: int, to: int) -> Act:
-    """Change a heading's rank. Raises CannotMark."""
+def level(page: Page, number: int, to: int) -> Act:
+    """Change a heading's level. Raises CannotMark."""
     plans = in_copies(
-        page, number, lambda text, at: headings.plan_rank(text.source, text.facts, at, to)
+        page, number, lambda text, at: headings.plan_level(text.source, text.facts, at, to)
     )
     title = title_of(current(page), number)
-    return Act(f"Made “{title}” a heading of rank {to}{on_pages(plans)}", plans)
+    return Act(f"Made “{title}” a heading of level {to}{on_pages(plans)}", plans)
 
 
 def from_class(page: Page, number: int, word: str) -> Act:
@@ -279,16 +286,16 @@ def from_class(page: Page, number: int, word: str) -> Act:
     sheets = [bytes(one.content).decode("utf-8", "replace") for one in styles]
     keep = any(renaming.names_class(sheet, word) for sheet in sheets)
 
-    def make(text: PageText, at: int) -> list[Edit]:
+    def make(text: PageText, at: int) -> Plan:
         encoding = text.revision.encoding
         return marking.plan_from_class(
             text.source, text.facts, at, word, keep=keep, encoding=encoding
         )
 
     plans = in_copies(page, number, make)
-    said = f"Moved “{word}” from the class to the ID{on_pages(plans)}"
+    message = f"Moved “{word}” from the class to the ID{on_pages(plans)}"
     notes = ["A style sheet looks for it in the class, so it stays there too."] if keep else []
-    return Act(said, plans, notes=notes)
+    return Act(message, plans, notes=notes)
 
 
 def _stand(links: Sequence[object]) -> str:

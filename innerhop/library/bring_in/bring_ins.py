@@ -3,46 +3,27 @@ site, all in one transaction, with an account of what came and what did not."""
 
 from __future__ import annotations
 
-import mimetypes
-import re
 from collections.abc import Generator, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import BinaryIO
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
 from innerhop.core.addresses import urls
 from innerhop.core.source import file_encoding
+from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.library import sites
-from innerhop.library.bring_in import packing
+from innerhop.library.bring_in import media_types, packing
 from innerhop.library.bring_in.packing import LARGEST_FILE, MEGABYTE, Refused
-from innerhop.library.changes import changes
-from innerhop.library.index import index
+from innerhop.library.changes import prepare, write
+from innerhop.library.index import rows, store, verdicts
 from innerhop.library.index.texts import PageText
-from innerhop.library.models import Arrival, Asset, Change, Editor, Page, Revision, Site
+from innerhop.library.models import Asset, BringIn, Change, Editor, Page, Revision, Site
 
 LARGEST_PAGE = 4 * MEGABYTE
-_BATCH = 50
-_PAGE = re.compile(r"\.x?html?$", re.IGNORECASE)
-_ASSET_KINDS = ("text/css", "image/", "font/", "audio/", "video/", "application/pdf", "text/plain")
-# What Python's table of types may lack, by file ending.
-_MORE_KINDS = {
-    ".js": "text/javascript",
-    ".mjs": "text/javascript",
-    ".json": "application/json",
-    ".webmanifest": "application/manifest+json",
-    ".xml": "application/xml",
-    ".woff": "font/woff",
-    ".woff2": "font/woff2",
-    ".ttf": "font/ttf",
-    ".otf": "font/otf",
-    ".webp": "image/webp",
-    ".avif": "image/avif",
-    ".svg": "image/svg+xml",
-    ".ico": "image/x-icon",
-    ".css": "text/css",
-    ".map": "application/json",
-}
+_BATCH = 50  # pages, or
+_BATCH_BYTES = MEGABYTE  # so much of them, are written at a time
+_LONGEST_NAME = 1_000  # bytes: what an index of PostgreSQL surely holds beside a site
 
 
 @dataclass(frozen=True)
@@ -66,70 +47,104 @@ class Progress:
 
 @dataclass
 class _Account:
-    """What has happened so far."""
+    """What has happened so far. keys: of the pages the site has, with their primary
+    keys, None for one that came in just now. waiting: what is not written yet."""
 
+    keys: dict[str, int | None]
     pages: list[Page] = field(default_factory=list)
-    keys: set[str] = field(default_factory=set)
+    again: list[tuple[int, bytes, FileEncoding]] = field(default_factory=list)
     waiting: list[PageText] = field(default_factory=list)
+    files: list[Asset] = field(default_factory=list)
+    held: int = 0
     assets: int = 0
     skipped: list[list[str]] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
-    change: Change | None = None
 
 
-def pieces_of_upload(files: Iterable[tuple[str, BinaryIO]]) -> tuple[int, Iterator[Piece]]:
+@dataclass(frozen=True)
+class Upload:
+    """What was sent: how many files, what they hold, and what is left out of them with
+    the reason."""
+
+    total: int
+    pieces: Iterator[Piece]
+    left_out: list[tuple[str, str]]
+
+
+def read_upload(files: Iterable[tuple[str, BinaryIO]]) -> Upload:
     """What an upload holds: its files, and the files in its archives.
 
     Raises Refused when an archive can't be taken.
     """
     total = 0
     readers: list[Iterator[tuple[str, bytes]]] = []
+    left_out: list[tuple[str, str]] = []
     for name, file in files:
         start = file.read(4)
         file.seek(0)
         if packing.is_zip(name, start):
-            names, contents = packing.unpack(file)
+            archive = packing.unpack(file)
+            readers.append(zip(archive.names, archive.contents, strict=True))
+            total += len(archive.names)
+            left_out += archive.left_out
         else:
-            names, contents = [name], _content(file)
-        readers.append(zip(names, contents, strict=True))
-        total += len(names)
-    return total, (Piece(name, data) for reader in readers for name, data in reader)
-
-
-def _content(file: BinaryIO) -> Iterator[bytes]:
-    yield file.read(LARGEST_FILE + 1)
+            readers.append(iter([(name, file.read(LARGEST_FILE + 1))]))
+            total += 1
+    pieces = (Piece(name, data) for reader in readers for name, data in reader)
+    return Upload(total, pieces, left_out)
 
 
 def bring_in(
-    site: Site, author: Editor, pieces: Iterable[Piece], total: int, replace: bool = False
-) -> Generator[Progress, None, Arrival]:
-    """Bring the pieces in, telling how far it has come; returns the Arrival.
+    site: Site,
+    author: Editor,
+    pieces: Iterable[Piece],
+    total: int,
+    *,
+    replace: bool = False,
+    left_out: Iterable[tuple[str, str]] = (),
+) -> Generator[Progress, None, BringIn]:
+    """Bring the pieces in, telling how far it has come; returns the account of it.
 
     replace: give a page whose address is taken its new text, as a change that
-    can be undone; otherwise such a page gets a free address. Raises Refused
-    when no page came in; then, and when the generator is closed early, nothing
-    is kept.
+    can be undone; otherwise such a page gets a free address. left_out: names that are
+    not among the pieces, with the reason. Raises Refused when no page came in; then,
+    and when the generator is closed early, nothing is kept.
     """
-    with transaction.atomic():
-        account = _Account()
-        for done, piece in enumerate(pieces, start=1):
-            _take(site, author, piece, account, replace)
-            if done % _BATCH == 0:
-                _flush(account)
-                yield Progress(done, total)
-        _flush(account)
-        if not account.pages:
-            raise Refused(_nothing_came(account))
-        arrival = Arrival.objects.create(
-            site=site,
-            author=author,
-            assets=account.assets,
-            skipped=account.skipped,
-            notes=account.notes,
-        )
-        arrival.pages.set(account.pages)
+    yield Progress(0, total)
+    try:
+        with transaction.atomic():
+            account = _Account(dict(site.pages.values_list("key", "pk")))
+            account.skipped += ([name, why] for name, why in left_out)
+            for done, piece in enumerate(pieces, start=1):
+                _take(site, piece, account, replace)
+                if account.held >= _BATCH_BYTES or len(account.waiting) >= _BATCH:
+                    _flush(account)
+                    yield Progress(done, total)
+            _flush(account)
+            if not account.pages and not account.again:
+                raise Refused(_nothing_came(account))
+            verdicts.renew_all(site, account.pages)
+            _replace(site, author, account)
+            found = _kept(site, author, account)
+    except IntegrityError:
+        raise Refused(
+            "Somebody brought in a page with one of these addresses at the same moment. Nothing "
+            "was brought in; send the files once more."
+        ) from None
     yield Progress(total, total)
-    return arrival
+    return found
+
+
+def _kept(site: Site, author: Editor, account: _Account) -> BringIn:
+    found = BringIn.objects.create(
+        site=site,
+        author=author,
+        assets=account.assets,
+        skipped=account.skipped,
+        notes=account.notes,
+    )
+    found.pages.set([*account.pages, *(pk for pk, _, _ in account.again)])
+    return found
 
 
 def _nothing_came(account: _Account) -> str:
@@ -140,41 +155,59 @@ def _nothing_came(account: _Account) -> str:
     return f"Nothing was brought in: {name} was left out because {why}{more}."
 
 
-def _take(site: Site, author: Editor, piece: Piece, account: _Account, replace: bool) -> None:
-    is_page = bool(_PAGE.search(piece.name)) or piece.body_only or bool(piece.address)
+def _take(site: Site, piece: Piece, account: _Account, replace: bool) -> None:
+    is_page = media_types.is_page(piece.name) or piece.body_only or bool(piece.address)
     limit = LARGEST_PAGE if is_page else LARGEST_FILE
-    if len(piece.data) > limit:
+    if len(piece.name.encode("utf-8", "replace")) > _LONGEST_NAME:
+        account.skipped.append([f"{piece.name[:80]}…", "its name is too long"])
+    elif len(piece.data) > limit:
         what = "a page" if is_page else "a file"
         reason = f"it is over {limit // MEGABYTE} MB, the limit for {what}"
         account.skipped.append([piece.name, reason])
     elif is_page:
-        _take_page(site, author, piece, account, replace)
+        _take_page(site, piece, account, replace)
     else:
         _take_asset(site, piece, account)
 
 
-def _take_page(site: Site, author: Editor, piece: Piece, account: _Account, replace: bool) -> None:
+def _take_page(site: Site, piece: Piece, account: _Account, replace: bool) -> None:
     if not piece.data.strip():
         account.skipped.append([piece.name, "it is empty"])
         return
     try:
         _text, encoding = file_encoding.decode(piece.data)
     except file_encoding.NotText as problem:
-        account.skipped.append([piece.name, str(problem)])
+        account.skipped.append([piece.name, problem.message])
         return
     path = piece.address or urls.address_of_file(piece.name)
-    key = site.key_of(path)
-    there = site.pages.filter(key=key).first()
-    if there is not None and replace and key not in account.keys:
-        _replace(there, author, piece.data, encoding, account)
+    if len(path) > urls.LONGEST_PATH:
+        account.skipped.append([f"{piece.name[:80]}…", "the address it would have is too long"])
         return
-    if there is not None:
-        free = sites.free_path(site, path)
-        account.notes.append(
-            f"{piece.name} would have the address {path}, which “{there.title}” has. "
-            f"It came in at {free}."
-        )
-        path = free
+    key = site.key_of(path)
+    there = account.keys.get(key)
+    if there is not None and replace:
+        account.again.append((there, piece.data, encoding))
+        account.keys[key] = None
+        return
+    if key in account.keys:
+        path = _other_path(site, piece, path, account)
+    account.waiting.append(_new_page(site, piece, path, encoding))
+    account.keys[site.key_of(path)] = None
+    account.held += len(piece.data)
+
+
+def _other_path(site: Site, piece: Piece, path: str, account: _Account) -> str:
+    """A free path for a page whose own is taken."""
+    free = sites.free_path(site, path, account.keys)
+    there = site.pages.filter(pk=account.keys[site.key_of(path)] or 0).first()
+    owner = f"“{there.title}”" if there else "another page of these"
+    account.notes.append(
+        f"{piece.name} would have the address {path}, which {owner} has. It came in at {free}."
+    )
+    return free
+
+
+def _new_page(site: Site, piece: Piece, path: str, encoding: FileEncoding) -> PageText:
     page = Page(
         site=site,
         path=path,
@@ -184,56 +217,80 @@ def _take_page(site: Site, author: Editor, piece: Piece, account: _Account, repl
         body_only=piece.body_only,
         revision=1,
     )
-    revision = Revision(page=page, number=1, content=piece.data, label=encoding.label,
-                        codec=encoding.codec, mark=encoding.mark)  # fmt: skip
+    revision = Revision(
+        number=1,
+        content=piece.data,
+        label=encoding.label,
+        codec=encoding.codec,
+        mark=encoding.mark,
+    )
     text = PageText(page, revision)
-    index.describe(page, text)
-    page.save()
-    account.keys.add(page.key)
-    account.pages.append(page)
-    account.waiting.append(text)
-
-
-def _replace(
-    page: Page, author: Editor, data: bytes, encoding: file_encoding.FileEncoding, account: _Account
-) -> None:
-    account.keys.add(page.key)
-    account.pages.append(page)
-    if bytes(page.revisions.get(number=page.revision).content) == data:
-        account.notes.append(f"“{page.title}” came in as it is here already.")
-        return
-    if account.change is None:
-        account.change = Change.objects.create(
-            site=page.site, author=author, said="Brought pages in again"
-        )
-    changes.replace(page, data, encoding, account.change)
-    account.notes.append(f"“{page.title}” has its new text now. Undo brings the old one back.")
+    rows.describe(page, text)
+    return text
 
 
 def _take_asset(site: Site, piece: Piece, account: _Account) -> None:
-    kind = media_type(piece.name)
-    if kind is None:
-        reason = "it is no page, style, picture, font or script"
-        account.skipped.append([piece.name, reason])
-        return
-    Asset.objects.update_or_create(
+    asset = Asset(
         site=site,
         path="/" + piece.name.lstrip("/"),
-        defaults={"content": piece.data, "media_type": kind, "size": len(piece.data)},
+        content=piece.data,
+        media_type=media_types.of(piece.name),
+        size=len(piece.data),
     )
+    account.files = [one for one in account.files if one.path != asset.path]
+    account.files.append(asset)
     account.assets += 1
-
-
-def media_type(name: str) -> str | None:
-    """The media type of a file that pages use; None for files of other kinds."""
-    ending = name[name.rfind(".") :].lower() if "." in name else ""
-    kind = _MORE_KINDS.get(ending) or mimetypes.guess_type(name)[0] or ""
-    known = ending in _MORE_KINDS or kind.startswith(_ASSET_KINDS)
-    return kind if known else None
+    account.held += len(piece.data)
 
 
 def _flush(account: _Account) -> None:
     """Write what waits, so that memory holds no more than a batch of pages."""
-    Revision.objects.bulk_create([text.revision for text in account.waiting])
-    index.write(account.waiting)
-    account.waiting = []
+    waiting, files = account.waiting, account.files
+    pages = Page.objects.bulk_create([text.page for text in waiting])
+    for page, text in zip(pages, waiting, strict=True):
+        text.revision.page = page
+    Revision.objects.bulk_create([text.revision for text in waiting])
+    store.insert((text.page, rows.rows_of(text)) for text in waiting)
+    Asset.objects.bulk_create(
+        files,
+        update_conflicts=True,
+        unique_fields=["site", "path"],
+        update_fields=["content", "media_type", "size"],
+    )
+    account.pages += pages
+    account.waiting, account.files, account.held = [], [], 0
+
+
+def _replace(site: Site, author: Editor, account: _Account) -> None:
+    """Give pages that came in again their new texts, as one change. They are held from
+    here on only: others may work on them until all the rest has been read."""
+    held = write.hold(site, [pk for pk, _, _ in account.again])
+    wanted: list[prepare.Wanted] = []
+    for pk, data, encoding in account.again:
+        page = held[pk]
+        if bytes(page.revisions.get(number=page.revision).content) == data:
+            account.notes.append(f"“{page.title}” came in as it is here already.")
+            continue
+        wanted.append((page, _whole(data, encoding)))
+        account.notes.append(f"“{page.title}” has its new text now. Undo brings the old one back.")
+    if not wanted:
+        return
+    change = Change.objects.create(site=site, author=author, message="Brought pages in again")
+    ready = list(_all(prepare.prepared(wanted)))
+    write.write(change, ready, held, undone=False)
+
+
+def _whole(data: bytes, encoding: FileEncoding) -> prepare.MakeNext:
+    def make(_text: PageText, _locked: object) -> prepare.NextText:
+        return prepare.NextText(data, encoding, None)
+
+    return make
+
+
+def _all(steps: prepare.Steps) -> list[prepare.Prepared]:
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            found: list[prepare.Prepared] = end.value
+            return found

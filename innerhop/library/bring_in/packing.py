@@ -4,21 +4,33 @@ too many files is refused before anything of it is kept."""
 from __future__ import annotations
 
 import io
+import lzma
 import posixpath
 import re
 import stat
+import struct
 import zipfile
+import zlib
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import BinaryIO
+
+from innerhop.core.refusals import Refusal
 
 MEGABYTE = 1024 * 1024
 MOST_FILES = 3_000
 LARGEST_FILE = 10 * MEGABYTE
 LARGEST_TOTAL = 100 * MEGABYTE
-_LEAVE_OUT = re.compile(r"(^|/)(__MACOSX/|\.|Thumbs\.db$|desktop\.ini$)", re.IGNORECASE)
+# What systems put beside the files of a site, and what is no part of it.
+_SYSTEM = re.compile(r"(^|/)(__MACOSX/|\._|\.DS_Store$|Thumbs\.db$|desktop\.ini$)", re.IGNORECASE)
+_HISTORY = re.compile(r"(^|/)\.(git|svn|hg)/")
+_DAMAGED = (
+    zipfile.BadZipFile, NotImplementedError, RuntimeError, OSError, EOFError, ValueError,
+    OverflowError, zlib.error, lzma.LZMAError, struct.error,
+)  # fmt: skip
 
 
-class Refused(ValueError):
+class Refused(Refusal):
     """What was sent can't be brought in; says why and what to do."""
 
 
@@ -27,10 +39,18 @@ def is_zip(name: str, start: bytes) -> bool:
     return start.startswith((b"PK\x03\x04", b"PK\x05\x06")) or name.lower().endswith(".zip")
 
 
-def unpack(file: BinaryIO) -> tuple[list[str], Iterator[bytes]]:
-    """The names of the files in an archive, and their contents in the same
-    order, read one at a time. A folder that holds all the rest is left out of
-    the names.
+@dataclass(frozen=True)
+class Archive:
+    """An archive's files: their names, and their contents in the same order, read one at
+    a time. left_out: names that are not among them, each with the reason."""
+
+    names: list[str]
+    contents: Iterator[bytes]
+    left_out: list[tuple[str, str]]
+
+
+def unpack(file: BinaryIO) -> Archive:
+    """What an archive holds. A folder that holds all the rest is left out of the names.
 
     Raises Refused at once for what the list of contents shows, and while
     reading for what only the contents show.
@@ -38,33 +58,46 @@ def unpack(file: BinaryIO) -> tuple[list[str], Iterator[bytes]]:
     try:
         archive = zipfile.ZipFile(file)
         entries = [entry for entry in archive.infolist() if not entry.is_dir()]
-    except (zipfile.BadZipFile, OSError, ValueError, EOFError):
+    except _DAMAGED:
         raise Refused("This is not a ZIP file, or it is damaged. Pack it again.") from None
-    if len(entries) > MOST_FILES:
+    wanted = []
+    left_out = []
+    for entry in entries:
+        if _HISTORY.search(entry.filename):
+            left_out.append((entry.filename, "it is the history of the files, and no part of them"))
+        elif _SYSTEM.search(entry.filename):
+            left_out.append((entry.filename, "a computer put it there, and no site uses it"))
+        else:
+            wanted.append(entry)
+    if len(wanted) > MOST_FILES:
         raise Refused(
-            f"This ZIP holds {len(entries):,} files; {MOST_FILES:,} is the limit. "
+            f"This ZIP holds {len(wanted):,} files; {MOST_FILES:,} is the limit. "
             "Pack only the pages and what they use."
         )
-    for entry in entries:
-        _check(entry)
-    wanted = [entry for entry in entries if not _LEAVE_OUT.search(entry.filename)]
-    return _names(wanted), _read_each(archive, wanted)
+    names = _names(wanted)
+    for name, entry in zip(names, wanted, strict=True):
+        _check(name, entry)
+    return Archive(names, _read_each(archive, wanted), left_out[:_MOST_LEFT_OUT])
+
+
+_MOST_LEFT_OUT = 100  # names: more say nothing new
 
 
 def _names(entries: list[zipfile.ZipInfo]) -> list[str]:
     names = [entry.filename.replace("\\", "/") for entry in entries]
     top = names[0].partition("/")[0] + "/" if names else ""
-    all_inside = all(name.startswith(top) for name in names)
+    all_inside = len(top) > 1 and all(name.startswith(top) for name in names)
     return [name.removeprefix(top) for name in names] if all_inside else names
 
 
-def _check(entry: zipfile.ZipInfo) -> None:
-    name = entry.filename.replace("\\", "/")
-    climbs = posixpath.normpath(name).startswith("../") or ".." in name.split("/")
-    if climbs or name.startswith("/") or re.match(r"[A-Za-z]:", name):
-        raise Refused(f"The ZIP has a file outside its own folder ({name}). Pack it again.")
+def _check(name: str, entry: zipfile.ZipInfo) -> None:
+    whole = entry.filename.replace("\\", "/")
+    for one in (whole, name):
+        climbs = posixpath.normpath(one).startswith("../") or ".." in one.split("/")
+        if climbs or one.startswith("/") or re.match(r"[A-Za-z]:", one):
+            raise Refused(f"The ZIP has a file outside its own folder ({whole}). Pack it again.")
     if stat.S_ISLNK(entry.external_attr >> 16):
-        raise Refused(f"The ZIP holds a shortcut to another place ({name}). Pack the file itself.")
+        raise Refused(f"The ZIP holds a shortcut to another place ({whole}). Pack the file itself.")
     if entry.flag_bits & 1:
         raise Refused("The ZIP is locked with a password. Pack it again without one.")
 
@@ -76,14 +109,7 @@ def _read_each(archive: zipfile.ZipFile, entries: list[zipfile.ZipInfo]) -> Iter
             with archive.open(entry) as opened:
                 # The size in the list may lie, so the reading itself is bounded.
                 data = opened.read(LARGEST_FILE + 1)
-        except (
-            zipfile.BadZipFile,
-            NotImplementedError,
-            RuntimeError,
-            OSError,
-            EOFError,
-            ValueError,
-        ):
+        except _DAMAGED:
             raise Refused(f"The ZIP is damaged at {entry.filename}. Pack it again.") from None
         total += len(data)
         if total > LARGEST_TOTAL:

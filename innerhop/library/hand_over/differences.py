@@ -39,7 +39,7 @@ def first_and_edits(page: Page) -> tuple[PageText, list[Edit]]:
     """
     states: list[tuple[Revision, list[Edit]]] = []
     replaced: dict[int | None, int] = {}  # change: where its last revision is in `states`
-    for revision in page.revisions.defer("content").order_by("number"):
+    for revision in page.revisions.filter(number__gt=0).defer("content").order_by("number"):
         if revision.edits is not None:
             begin, edits = states[-1]
             states.append((begin, join(edits, from_rows(revision.edits))))

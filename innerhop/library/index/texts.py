@@ -11,7 +11,8 @@ from django.db.models import F
 
 from innerhop.core.addresses import urls
 from innerhop.core.edits import Edit
-from innerhop.core.facts import page_facts, sections
+from innerhop.core.facts import page_facts
+from innerhop.core.facts.sections import Section, sections
 from innerhop.core.names import ids
 from innerhop.core.source import file_encoding
 from innerhop.core.source.tree import Source
@@ -41,9 +42,9 @@ class PageText:
         return page_facts.gather(self.source)
 
     @cached_property
-    def sections(self) -> list[sections.Section]:
+    def sections(self) -> list[Section]:
         """The page's sections in order."""
-        return sections.sections(self.source, self.facts)
+        return sections(self.source, self.facts)
 
 
 def current(page: Page) -> PageText:
@@ -69,7 +70,7 @@ def base_of(page: Page) -> str:
 
 
 def bare_hash_works(page: Page) -> bool:
-    """Whether `#id` on this page stays on it (see `urls.write_hop`)."""
+    """Whether `#id` on this page stays on it."""
     base = urls.resolve("#", base_of(page))
     own = urls.resolve("#", page.address)
     return base == own

@@ -51,7 +51,7 @@ def title_of(page: Page, id_: str) -> str:
     section = page.sections.filter(mark=id_).first()
     if section is not None:
         return section.title
-    mark = page.marks.filter(value=id_).first()
+    mark = Mark.objects.with_value(page.site_id, id_).filter(page=page).first()
     return f"A {'marker' if mark.empty else places.kind_of_tag(mark.tag)}" if mark else ""
 
 
@@ -68,15 +68,18 @@ def _section(row: Section) -> Found:
 
 def _sections(site: Site, asked: str) -> Iterable[Found]:
     match = Q(title__icontains=asked) | Q(mark__icontains=asked)
-    rows = Section.objects.filter(match, page__site=site).select_related("page")
+    rows = Section.objects.filter(match, site=site).order_by().select_related("page")
     return (_section(row) for row in rows[:_MOST_ROWS])
 
 
 def _marks(site: Site, asked: str) -> Iterable[Found]:
     """Marks that are not a section's."""
-    rows = Mark.objects.filter(page__site=site, value__icontains=asked).select_related("page")
+    rows = Mark.objects.filter(site=site, value__icontains=asked)
+    rows = rows.order_by().select_related("page")
     known = set(
-        Section.objects.filter(page__site=site, mark__icontains=asked).values_list("page", "mark")
+        Section.objects.filter(site=site, mark__icontains=asked)
+        .order_by()
+        .values_list("page", "mark")[:_MOST_ROWS]
     )
     seen: set[tuple[int, str]] = set()
     for row in rows[:_MOST_ROWS]:
@@ -99,7 +102,7 @@ def _order(asked: str, near: Page | None) -> Callable[[Found], Order]:
     """This page first, then the pages it links to; in each, the closest match."""
     linked: set[str] = set()
     if near is not None:
-        links = Link.objects.filter(page=near).exclude(key="")
+        links = Link.objects.on_site().filter(page=near).order_by()
         linked = set(links.values_list("key", flat=True).distinct())
 
     def order(found: Found) -> Order:

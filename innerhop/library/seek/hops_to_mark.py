@@ -1,4 +1,4 @@
-"""Which hops land on a mark, and what becomes of them when the marks of their
+"""Which hops arrive at a mark, and what becomes of them when the marks of their
 page change: worked out from the index, for one page or for thousands."""
 
 from __future__ import annotations
@@ -11,7 +11,6 @@ from innerhop.core.addresses.fragments import Nowhere, Targets, indicated
 from innerhop.library.changes import locked_parts
 from innerhop.library.index.shared_parts import Copy
 from innerhop.library.models import Link, Mark, Page
-from innerhop.library.seek.hops import targets_of
 
 
 @dataclass(frozen=True)
@@ -22,26 +21,37 @@ class Arriving:
     targets: dict[int, Targets[int]]
 
     def at(self, copy: Copy) -> list[Link]:
-        """The hops that land on that element today."""
+        """The hops that arrive at that element today."""
         targets = self.targets[copy.page.pk]
         links = self.links.get(copy.page.pk, [])
         return [one for one in links if indicated(one.fragment or "", targets) == copy.number]
 
 
 def arriving(copies: Sequence[Copy]) -> Arriving:
-    """All hops to the pages of these copies."""
+    """All hops to the pages of these copies, with headings' own links to themselves: a
+    change of their mark is theirs too."""
     pages = {copy.page.key: copy.page for copy in copies}
-    site_id = copies[0].page.site_id
-    rows = Link.objects.filter(site_id=site_id, key__in=list(pages)).exclude(fragment=None)
+    rows = Link.objects.to_pages(copies[0].page.site_id, pages).with_fragment()
     links: dict[int, list[Link]] = defaultdict(list)
     for link in rows.select_related("page__site").order_by("page_id", "number"):
         links[pages[link.key].pk].append(link)
     return Arriving(dict(links), targets_of(list(pages.values())))
 
 
+def targets_of(pages: Sequence[Page]) -> dict[int, Targets[int]]:
+    """What fragments find on each page, by the page's primary key."""
+    found: dict[int, list[tuple[str, str, int]]] = {page.pk: [] for page in pages}
+    marks = Mark.objects.filter(page__in=pages).order_by("page", "number")
+    for pk, attribute, value, number in marks.values_list(
+        "page_id", "attribute", "value", "number"
+    ):
+        found[pk].append((attribute, value, number))
+    return {pk: Targets.of(rows) for pk, rows in found.items()}
+
+
 @dataclass(frozen=True)
 class Outcome:
-    """What another name for a mark would do to hops that don't land on it now.
+    """What another name for a mark would do to hops that don't arrive at it now.
 
     captured: hops that arrive somewhere today and would come here instead.
     mended: broken ones that would arrive here.
@@ -71,8 +81,8 @@ def taken(page: Page, but: int | None = None) -> set[str]:
     """IDs and names that a new ID of the page must not be: all of them, less
     those of one element."""
     rows = Mark.objects.filter(page=page)
-    return set((rows.exclude(number=but) if but is not None else rows)
-               .values_list("value", flat=True))  # fmt: skip
+    rows = rows.exclude(number=but) if but is not None else rows
+    return set(rows.values_list("value", flat=True))
 
 
 def taken_on_all(copies: Sequence[Copy]) -> set[str]:
@@ -84,6 +94,6 @@ def taken_on_all(copies: Sequence[Copy]) -> set[str]:
 
 
 def stuck(links: Sequence[Link]) -> list[Link]:
-    """Those of the hops that stand in sealed regions, so that they can't follow."""
-    sealed = locked_parts.of({link.page_id: link.page for link in links}.values())
-    return [one for one in links if locked_parts.around(sealed.get(one.page_id, ()), one.number)]
+    """Those of the hops that stand in locked parts, so that they can't follow."""
+    locked = locked_parts.of({link.page_id: link.page for link in links}.values())
+    return [one for one in links if locked_parts.around(locked.get(one.page_id, ()), one.number)]

@@ -8,7 +8,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-from django.db.models import Max
+from django.db.models import F, FloatField, Max, OuterRef, QuerySet, Subquery
+from django.db.models.functions import Coalesce
 
 from innerhop.library.models import Link, Mark, Measure, Page, Section
 
@@ -19,7 +20,7 @@ _FRAME = 700
 
 
 @dataclass(frozen=True)
-class Length:
+class PageHeight:
     """A page's height in CSS pixels, its sections with the top of each, and whether
     all that was measured. last: a number that no element of the page is beyond."""
 
@@ -46,7 +47,14 @@ class Length:
         return tops[at] + (tops[at + 1] - tops[at]) * (number - numbers[at]) / span
 
 
-def lengths(pages: Iterable[Page], width: int, places: bool = False) -> dict[int, Length]:
+def annotated(pages: QuerySet[Page], width: int) -> QuerySet[Page]:
+    """Pages with their `height` at a width, measured or guessed, in CSS pixels."""
+    measured = Measure.objects.filter(page=OuterRef("pk"), width=width).values("height")[:1]
+    guessed = _FRAME + F("words") * _PIXELS_A_WORD
+    return pages.annotate(height=Coalesce(Subquery(measured), guessed, output_field=FloatField()))
+
+
+def heights(pages: Iterable[Page], width: int, places: bool = False) -> dict[int, PageHeight]:
     """The length of each page at a width, by the page's primary key. places: whether
     `top_of` will be asked, for which the last elements have to be looked up."""
     pages = list(pages)
@@ -56,7 +64,7 @@ def lengths(pages: Iterable[Page], width: int, places: bool = False) -> dict[int
         sections[one.page_id].append(one)
     last = _last_numbers(pages) if places else {}
     return {
-        page.pk: _length(page, sections[page.pk], measures.get(page.pk), last.get(page.pk, 0))
+        page.pk: _height(page, sections[page.pk], measures.get(page.pk), last.get(page.pk, 0))
         for page in pages
     }
 
@@ -70,14 +78,14 @@ def _last_numbers(pages: list[Page]) -> dict[int, int]:
     return last
 
 
-def _length(page: Page, sections: list[Section], measure: Measure | None, last: int) -> Length:
+def _height(page: Page, sections: list[Section], measure: Measure | None, last: int) -> PageHeight:
     height = float(measure.height) if measure else _FRAME + page.words * _PIXELS_A_WORD
     if measure and measure.revision == page.revision:
         tops = [float(measure.tops.get(str(section.number), 0)) for section in sections]
     else:
         tops = _guessed_tops(page, sections, height)
     last = max([last, *(one.number for one in sections)])
-    return Length(height, measure is not None, sections, tops, last)
+    return PageHeight(height, measure is not None, sections, tops, last)
 
 
 def _guessed_tops(page: Page, sections: list[Section], height: float) -> list[float]:

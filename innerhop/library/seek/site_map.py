@@ -4,7 +4,6 @@ those it has most hops with."""
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
 from dataclasses import dataclass
 
 from django.db.models import Count, Q
@@ -15,6 +14,7 @@ from innerhop.library.seek.hops import Hop
 
 WHOLE = 12  # pages: as many can be seen at once; of more, the neighbours of one are
 NEIGHBOURS = 7
+_MORE = 200  # neighbours named beside the map
 
 
 @dataclass(frozen=True)
@@ -38,32 +38,32 @@ def whole(site: Site) -> SiteMap:
 def around(page: Page, part: int = 0) -> SiteMap:
     """A page between those that lead to it and those that it leads to. part: 1 for
     the next neighbours, and so on."""
-    out, into = hops.out_of(page), hops.into(page)
-    counts = Counter(_others(page, [*out, *into]))
+    into, out = _neighbours(page)
+    counts = into + out
     ranked = sorted(counts, key=lambda key: (-counts[key], key))
     chosen = set(ranked[part * NEIGHBOURS : (part + 1) * NEIGHBOURS])
-    pages = {one.pk: one for one in page.site.pages.filter(pk__in=counts).select_related("site")}
-    leading_in = {hop.link.page_id for hop in into if hop.link.region not in hops.MENUS}
-    before = [pages[key] for key in ranked if key in chosen and key in leading_in]
-    after = [pages[key] for key in ranked if key in chosen and key not in leading_in]
+    rows = page.site.pages.filter(pk__in=chosen).select_related("site")
+    pages = {one.pk: one for one in rows}
+    before = [pages[key] for key in ranked if key in chosen and into[key]]
+    after = [pages[key] for key in ranked if key in chosen and not into[key]]
     while len(before) > len(after) + 1:  # the page itself in the middle
         after.append(before.pop())
     shown = [*before, page, *after]
-    more = [(pages[key], counts[key]) for key in ranked if key not in chosen]
-    return SiteMap(page, shown, _among(shown), more)
+    beyond = [key for key in ranked if key not in chosen][:_MORE]
+    named = page.site.pages.select_related("site").in_bulk(beyond)
+    return SiteMap(page, shown, _among(shown), [(named[key], counts[key]) for key in beyond])
 
 
-def _others(page: Page, found: Iterable[Hop]) -> Iterable[int]:
-    """The page at the other side of each hop. A menu leads everywhere from
-    everywhere, and would make neighbours of all pages."""
-    for hop in found:
-        if hop.link.region in hops.MENUS:
-            continue
-        start, end = hop.link.page_id, hop.page.pk if hop.page else None
-        if start != page.pk:
-            yield start
-        elif end is not None and end != page.pk:
-            yield end
+def _neighbours(page: Page) -> tuple[Counter[int], Counter[int]]:
+    """The pages with hops to a page, and those it has hops to, each with how many. A menu
+    leads everywhere from everywhere, and would make neighbours of all pages."""
+    content = Link.objects.hops().exclude(region__in=hops.MENUS).order_by()
+    into = content.to_page(page).with_fragment().exclude(page=page).values_list("page")
+    out = content.filter(page=page).exclude(end_page__in=[page.pk]).exclude(end_page=None)
+    return (
+        Counter(dict(into.annotate(n=Count("pk")))),
+        Counter(dict(out.values_list("end_page").annotate(n=Count("pk")))),
+    )
 
 
 def _among(pages: list[Page]) -> list[Hop]:
@@ -72,15 +72,10 @@ def _among(pages: list[Page]) -> list[Hop]:
     return [hop for hop in found if hop.page is None or hop.page.pk in keys]
 
 
-def best_connected(site: Site) -> Page | None:
-    """The page that most hops of other pages lead to; the first where there are none."""
-    rows = Link.objects.filter(site=site).exclude(key="").exclude(fragment=None)
-    top = rows.values("key").annotate(n=Count("pk")).order_by("-n", "key")
-    for row in top[:5]:
-        found = site.pages.filter(key=row["key"]).select_related("site").first()
-        if found is not None:
-            return found
-    return site.pages.select_related("site").first()
+def first_centre(site: Site) -> Page | None:
+    """Where a map of a large site begins: at the page with most marked sections, since
+    that is where most hops lead."""
+    return site.pages.select_related("site").order_by("-marked_count", "path").first()
 
 
 def search(site: Site, asked: str, most: int = 20) -> list[Page]:

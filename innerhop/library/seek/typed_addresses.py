@@ -5,21 +5,23 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from django.db.models import QuerySet
+
 from innerhop.core.addresses import typed_addresses
 from innerhop.core.addresses.fragments import (
     Nowhere,
     Top,
+    has_directive,
     indicated,
     percent_decode,
     without_directive,
 )
 from innerhop.core.addresses.urls import Resolved
 from innerhop.core.facts import hidden_parts
-from innerhop.core.site import guesses as core_guesses
 from innerhop.library.index.texts import bare_hash_works
 from innerhop.library.models import Mark, Page
-from innerhop.library.seek.guesses import Guess, on_page
-from innerhop.library.seek.hops import is_to_words, targets_of
+from innerhop.library.seek.guesses import Guess, Guesser
+from innerhop.library.seek.hops_to_mark import targets_of
 
 
 @dataclass(frozen=True)
@@ -32,7 +34,7 @@ class Understood:
     likely: what was meant, when it leads nowhere.
     """
 
-    said: str
+    message: str
     page: Page | None = None
     id: str = ""
     directive: str = ""
@@ -57,7 +59,7 @@ def understand(page: Page, text: str) -> Understood | None:
 
 
 def _bare_id(page: Page, text: str) -> Understood | None:
-    if not text or not Mark.objects.filter(page=page, value=text).exists():
+    if not text or not _marks(page, text).exists():
         return None
     return Understood("It is an ID of this page. The # is put in front.", page, text)
 
@@ -75,10 +77,10 @@ def _on_site(page: Page, found: Resolved, notes: list[str], plain: str) -> Under
         )
     fragment = found.fragment
     if fragment is None:
-        return Understood(_said("It leads to the top of that page.", notes), end)
-    if is_to_words(fragment):
-        said = _said("It leads to words on that page.", notes)
-        return Understood(said, end, directive=fragment)
+        return Understood(_message("It leads to the top of that page.", notes), end)
+    if has_directive(fragment):
+        message = _message("It leads to words on that page.", notes)
+        return Understood(message, end, directive=fragment)
     return _at_fragment(page, end, fragment, notes)
 
 
@@ -87,38 +89,48 @@ def _at_fragment(page: Page, end: Page, fragment: str, notes: list[str]) -> Unde
     where = "this page" if end.pk == page.pk else "that page"
     if isinstance(number, Top):
         if fragment == "":
-            return Understood(_said(f"A # alone leads to the top of {where}.", notes), end)
-        said = f"Nothing on {where} has the ID “top”, so it leads to the top of the page."
-        return Understood(_said(said, notes), end)
+            return Understood(_message(f"A # alone leads to the top of {where}.", notes), end)
+        message = f"Nothing on {where} has the ID “top”, so it leads to the top of the page."
+        return Understood(_message(message, notes), end)
     if isinstance(number, Nowhere):
         asked = percent_decode(without_directive(fragment))
-        said = f"Nothing on {where} has the ID “{asked}”, so a reader would stay where they are."
-        return Understood(_said(said, notes), end, arrives=False, likely=on_page(end, fragment))
+        message = f"Nothing on {where} has the ID “{asked}”, so a reader would stay where they are."
+        return Understood(
+            _message(message, notes),
+            end,
+            arrives=False,
+            likely=Guesser(end.site).on_page(end, fragment),
+        )
     mark = Mark.objects.filter(page=end, number=number).order_by("attribute").first()
     assert mark is not None, "what is indicated is a mark"
     if mark.closed:
-        notes.append(hidden_parts.SAID[mark.closed])
-    return Understood(_said(f"It leads to a mark on {where}.", notes), end, mark.value)
+        notes.append(hidden_parts.MESSAGES[mark.closed])
+    return Understood(_message(f"It leads to a mark on {where}.", notes), end, mark.value)
 
 
 def _no_page(page: Page, found: Resolved, plain: str) -> Understood:
     asked = percent_decode(found.path.strip("/"))
-    own = page.marks.filter(value=asked).first() if "/" not in plain.strip("/") else None
+    own = _marks(page, asked).first() if "/" not in plain.strip("/") else None
     if own is not None:
-        said = f"No page has this address, but this page has the ID “{asked}”. The # was missing."
-        return Understood(said, page, asked)
-    paths = {one.path: one for one in page.site.pages.select_related("site")}
-    near = [paths[path] for path in core_guesses.near_paths(found.path, list(paths))]
+        message = (
+            f"No page has this address, but this page has the ID “{asked}”. The # was missing."
+        )
+        return Understood(message, page, asked)
+    near = Guesser(page.site).near(page.site.key_of(found.path))
     fragment = percent_decode(found.fragment or "")
     likely = [_near(one, fragment) for one in near]
-    said = f"No page of this site has the address {found.path}."
-    return Understood(said, arrives=False, likely=likely)
+    message = f"No page of this site has the address {found.path}."
+    return Understood(message, arrives=False, likely=likely)
+
+
+def _marks(page: Page, value: str) -> QuerySet[Mark]:
+    return Mark.objects.with_value(page.site_id, value).filter(page=page)
 
 
 def _near(page: Page, fragment: str) -> Guess:
-    has = fragment and page.marks.filter(value=fragment).exists()
+    has = fragment and _marks(page, fragment).exists()
     return Guess(page, fragment if has else "", "The address is a little off.")
 
 
-def _said(first: str, notes: list[str]) -> str:
+def _message(first: str, notes: list[str]) -> str:
     return " ".join([first, *notes])

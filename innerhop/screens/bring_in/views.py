@@ -3,21 +3,24 @@
 from __future__ import annotations
 
 import json
+import logging
 from collections.abc import Generator, Iterator
 from contextlib import closing
 
+from django.core.paginator import Paginator
 from django.db.models import Count
 from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
-from innerhop.core.addresses.urls import NotAnAddress, read_path
-from innerhop.library import sites
+from innerhop.core.addresses.urls import read_path
+from innerhop.core.refusals import Refusal
+from innerhop.library.acts import convert_and_move
 from innerhop.library.bring_in import bring_ins, packing
-from innerhop.library.changes import moves
-from innerhop.library.models import Arrival, Link, Mark, Page, Section, Site
-from innerhop.screens.access import for_editors, told
+from innerhop.library.changes import write
+from innerhop.library.models import BringIn, Editor, Link, Mark, Page, Section, Site
+from innerhop.screens.access import FAULT, for_editors, told
 
 _MEGABYTE = packing.MEGABYTE
 LIMITS = {
@@ -32,7 +35,7 @@ LIMITS = {
 @for_editors
 def form(request: HttpRequest, site: Site) -> HttpResponse:
     """Where pages are dropped, chosen or pasted."""
-    latest = Arrival.objects.filter(site=site).order_by("-pk")[:5]
+    latest = BringIn.objects.filter(site=site).order_by("-pk")[:5]
     context = {"limits": LIMITS, "latest": latest.annotate(count=Count("pages"))}
     return render(request, "bring_in/form.html", context)
 
@@ -46,10 +49,10 @@ def send_files(request: HttpRequest, site: Site) -> HttpResponseBase:
         return told("Choose at least one HTML file, or a ZIP, and send again.")
     named = [(file.name or "page.html", file) for file in files]
     try:
-        total, pieces = bring_ins.pieces_of_upload(named)  # type: ignore[arg-type]
-    except packing.Refused as problem:
-        return told(str(problem))
-    return _run(request, site, pieces, total)
+        upload = bring_ins.read_upload(named)  # type: ignore[arg-type]
+    except Refusal as problem:
+        return told(problem.message)
+    return _run(request, site, upload)
 
 
 @require_POST
@@ -61,32 +64,35 @@ def send_markup(request: HttpRequest, site: Site) -> HttpResponseBase:
         return told("Paste the page's markup into the field first.")
     try:
         address = read_path(request.POST.get("address", ""), site.address)
-    except NotAnAddress as problem:
-        return told(str(problem))
+    except Refusal as problem:
+        return told(problem.message)
     # A form sends line ends as CR LF (URL Standard 5.1); what was pasted had LF.
     markup = markup.replace("\r\n", "\n")
     piece = bring_ins.Piece(
         name="the pasted markup",
-        data=markup.encode("utf-8", "replace"),
+        data=markup.replace("\0", "").encode("utf-8", "replace"),
         address=address,
-        title=request.POST.get("title", "").strip()[:500],
+        title=request.POST.get("title", "").replace("\0", "").strip()[:500],
         body_only=request.POST.get("kind") == "body",
     )
-    return _run(request, site, iter([piece]), 1)
+    return _run(request, site, bring_ins.Upload(1, iter([piece]), []))
 
 
-def _run(
-    request: HttpRequest, site: Site, pieces: Iterator[bring_ins.Piece], total: int
-) -> HttpResponseBase:
-    replace = request.POST.get("taken") == "replace"
-    steps = bring_ins.bring_in(site, request.user, pieces, total, replace)  # type: ignore[arg-type]
-    lines = _lines(site, steps)
-    response = StreamingHttpResponse(lines, content_type="application/x-ndjson")
+def _run(request: HttpRequest, site: Site, upload: bring_ins.Upload) -> HttpResponseBase:
+    steps = bring_ins.bring_in(
+        site,
+        request.user,  # type: ignore[arg-type]  # signed in, so an editor
+        upload.pieces,
+        upload.total,
+        replace=request.POST.get("taken") == "replace",
+        left_out=upload.left_out,
+    )
+    response = StreamingHttpResponse(_lines(site, steps), content_type="application/x-ndjson")
     response["Cache-Control"] = "no-store"
     return response
 
 
-def _lines(site: Site, steps: Generator[bring_ins.Progress, None, Arrival]) -> Iterator[str]:
+def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> Iterator[str]:
     """One JSON object a line. When the browser goes away, so does the import:
     closing this closes the steps, and their transaction is rolled back."""
     with closing(steps):
@@ -95,39 +101,65 @@ def _lines(site: Site, steps: Generator[bring_ins.Progress, None, Arrival]) -> I
                 step = next(steps)
                 yield json.dumps({"done": step.done, "total": step.total}) + "\n"
         except StopIteration as end:
-            yield json.dumps({"url": reverse("arrival", args=[site.slug, end.value.pk])}) + "\n"
-        except packing.Refused as problem:
-            yield json.dumps({"said": str(problem)}) + "\n"
+            yield json.dumps({"url": reverse("came-in", args=[site.slug, end.value.pk])}) + "\n"
+        except Refusal as problem:
+            yield json.dumps({"message": problem.message}) + "\n"
+        except Exception:
+            # The answer has begun, so nobody else can say that something broke.
+            _log.exception("bringing in broke")
+            yield json.dumps({"message": f"{FAULT} Nothing was brought in."}) + "\n"
+
+
+_log = logging.getLogger(__name__)
+_LISTED = 100  # pages at a time: their addresses are fields of one form
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
 @for_editors
-def arrival(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
+def came_in(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """What came in, with each page's address to check and correct."""
-    found = get_object_or_404(Arrival, site=site, pk=pk)
-    pages = list(found.pages.select_related("site"))
-    problems: dict[int, str] = {}
-    if request.method == "POST":
-        for page in pages:
-            try:
-                sites.set_path(page, request.POST.get(f"path-{page.pk}", page.path))
-            except (NotAnAddress, moves.AddressTaken) as problem:
-                problems[page.pk] = str(problem)
-        if not problems:
-            return redirect(site)
-    counts = [_counts(model, pages) for model in (Section, Mark, Link)]
-    rows = [
+    found = get_object_or_404(BringIn, site=site, pk=pk)
+    rows = found.pages.select_related("site").order_by("path")
+    part = Paginator(rows, _LISTED).get_page(request.GET.get("part"))
+    pages = list(part.object_list)
+    typed = {page.pk: request.POST.get(f"path-{page.pk}", page.path) for page in pages}
+    problems = _corrected(request, pages, typed) if request.method == "POST" else {}
+    if request.method == "POST" and not problems:
+        return redirect(f"?part={part.next_page_number()}") if part.has_next() else redirect(site)
+    counts = {model: _counts(model, pages) for model in (Section, Mark, Link)}
+    shown = [
         {
             "page": page,
-            "path": request.POST.get(f"path-{page.pk}", page.path),
+            "path": typed[page.pk],
             "problem": problems.get(page.pk, ""),
-            "counts": [count.get(page.pk, 0) for count in counts],
+            "counts": [count.get(page.pk, 0) for count in counts.values()],
         }
         for page in pages
     ]
-    totals = [sum(count.values()) for count in counts]
-    context = {"arrival": found, "rows": rows, "totals": totals, "problems": problems}
-    return render(request, "bring_in/arrival.html", context, status=422 if problems else 200)
+    totals = [model._default_manager.filter(page__in=rows).count() for model in counts]
+    context = {
+        "bring_in": found,
+        "rows": shown,
+        "part": part,
+        "totals": totals,
+        "problems": problems,
+    }
+    return render(request, "bring_in/came_in.html", context, status=422 if problems else 200)
+
+
+def _corrected(request: HttpRequest, pages: list[Page], typed: dict[int, str]) -> dict[int, str]:
+    """Set right the addresses that were typed otherwise. What can't be, by page."""
+    problems: dict[int, str] = {}
+    for page in pages:
+        try:
+            if read_path(typed[page.pk], page.site.address) == page.path:
+                continue
+            act = convert_and_move.correct_address(page, typed[page.pk])
+            editor: Editor = request.user  # type: ignore[assignment]  # signed in
+            write.save(page.site, editor, act.message, act.plans, act.effects)
+        except Refusal as problem:
+            problems[page.pk] = problem.message
+    return problems
 
 
 def _counts(model: type[Section | Mark | Link], pages: list[Page]) -> dict[int, int]:

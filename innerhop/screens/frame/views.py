@@ -11,6 +11,7 @@ from django.contrib.auth import views as auth_views
 from django.contrib.auth.forms import AuthenticationForm
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template import loader
 from django.utils.decorators import method_decorator
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_GET, require_POST
@@ -18,7 +19,7 @@ from django.views.decorators.http import require_GET, require_POST
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, typed_addresses
 from innerhop.library.seek.guesses import Guess
-from innerhop.screens.access import for_editors, page_of
+from innerhop.screens.access import FAULT, for_editors, page_of
 
 
 class SignInForm(AuthenticationForm):
@@ -66,26 +67,28 @@ def locked_out(request: HttpRequest, *_args: object, **_kwargs: object) -> HttpR
 
 def form_too_old(request: HttpRequest, reason: str = "") -> HttpResponse:
     """What someone sees when a form's guard against forgery has run out."""
-    said = "This form has been open too long, or cookies are off. Load the page and try again."
-    return _plain(request, "Try once more", said, 403)
+    message = "This form has been open too long, or cookies are off. Load the page and try again."
+    return _plain(request, "Try once more", message, 403)
 
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """No such screen, or not for this editor."""
-    said = "There is no such page here, or it belongs to a site that you are not an editor of."
-    return _plain(request, "Not here", said, 404)
+    message = "There is no such page here, or it belongs to a site that you are not an editor of."
+    return _plain(request, "Not here", message, 404)
 
 
 def failed(request: HttpRequest) -> HttpResponse:
-    """Something broke on our side."""
-    said = "Something broke here, and it was not you. What was saved is safe. Try again soon."
-    return _plain(request, "That went wrong", said, 500)
-
-
-def _plain(request: HttpRequest, title: str, said: str, status: int) -> HttpResponse:
+    """Something broke on our side: the database, perhaps, so nothing is asked of it."""
     if request.headers.get("Accept", "").startswith("application/json"):
-        return JsonResponse({"said": said}, status=status)
-    return render(request, "frame/plain.html", {"title": title, "said": said}, status=status)
+        return JsonResponse({"message": FAULT}, status=500)
+    page = loader.get_template("frame/broken.html").render({"message": FAULT})
+    return HttpResponse(page, status=500)
+
+
+def _plain(request: HttpRequest, title: str, message: str, status: int) -> HttpResponse:
+    if request.headers.get("Accept", "").startswith("application/json"):
+        return JsonResponse({"message": message}, status=status)
+    return render(request, "frame/plain.html", {"title": title, "message": message}, status=status)
 
 
 @require_GET
@@ -93,22 +96,28 @@ def _plain(request: HttpRequest, title: str, said: str, status: int) -> HttpResp
 def find(request: HttpRequest, site: Site) -> HttpResponse:
     """Pages, sections and marks for a search field, as JSON."""
     near = None
-    if request.GET.get("near", "").isdecimal():
-        near = Page.objects.filter(site=site, pk=request.GET["near"]).first()
-    asked = request.GET.get("q", "")[:_LONGEST]
+    if _number(request, "near"):
+        near = Page.objects.filter(site=site, pk=_number(request, "near")).first()
+    asked = request.GET.get("q", "")[:_LONGEST].replace("\0", "")
     pages = bool(request.GET.get("pages"))
-    from_ = request.GET.get("from", "")
-    start = page_of(site, int(from_)) if from_.isdecimal() else None
+    from_ = _number(request, "from")
+    start = page_of(site, from_) if from_ else None
     rows = [_row(one, start or near) for one in ends.find(site, asked, near, pages)]
     read = typed_addresses.understand(start, asked) if start and asked.strip() else None
     if start is None or read is None:
-        return JsonResponse({"found": rows, "said": ""})
+        return JsonResponse({"found": rows, "message": ""})
     found = [_typed_row(read, start)] if read.arrives else []
     found += [_likely_row(one, start) for one in read.likely]
-    return JsonResponse({"found": [*found, *rows], "said": read.said})
+    return JsonResponse({"found": [*found, *rows], "message": read.message})
 
 
 _LONGEST = 2_000  # characters of an address
+
+
+def _number(request: HttpRequest, name: str) -> int:
+    """A page's primary key in the address, 0 for none."""
+    typed = request.GET.get(name, "")
+    return int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 19 else 0
 
 
 def _typed_row(read: typed_addresses.Understood, start: Page) -> dict[str, object]:
@@ -119,7 +128,7 @@ def _typed_row(read: typed_addresses.Understood, start: Page) -> dict[str, objec
             "page": None,
             "pageTitle": "another site",
             "id": "",
-            "n": None,
+            "number": None,
             "here": False,
             **more,
         }
@@ -139,7 +148,7 @@ def _row(found: ends.Found, near: Page | None) -> dict[str, object]:
         "kind": found.kind,
         "title": found.title,
         "id": found.id,
-        "n": found.number,
+        "number": found.number,
         "depth": found.depth,
         "page": found.page.pk,
         "pageTitle": found.page.title,

@@ -11,10 +11,11 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase, JsonRespons
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
+from innerhop.core.refusals import Refusal
 from innerhop.library.changes import moves
 from innerhop.library.hand_over import copy_sheet
 from innerhop.library.models import Site
-from innerhop.screens.access import Asked, for_editors, page_of, sent, told
+from innerhop.screens.access import for_editors, page_of, sent, told
 from innerhop.screens.hand_over.downloads import download
 
 _GONE = "That step is not on the sheet any more. Load it again to see it as it is."
@@ -55,8 +56,8 @@ def tick(request: HttpRequest, site: Site, pk: int) -> HttpResponseBase:
         asked = sent(request)
         key, on = str(asked.get("key", "")), bool(asked.get("on"))
         sheet = copy_sheet.tick(page, key, on, request.user)  # type: ignore[arg-type]
-    except Asked as problem:
-        return told(str(problem))
+    except Refusal as problem:
+        return told(problem.message)
     except LookupError:
         return told(_GONE)
     return JsonResponse({"left": sheet.left})
@@ -93,10 +94,19 @@ def _cell(value: Any) -> Any:
     return str(value).lower() if isinstance(value, bool) else value
 
 
+def _plain(value: Any) -> Any:
+    """A cell that no spreadsheet takes for a formula
+    (https://owasp.org/www-community/attacks/CSV_Injection)."""
+    return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA) else value
+
+
+_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
 def _csv(head: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:
     """RFC 4180, in UTF-8 with the mark by which spreadsheets know it."""
     out = StringIO(newline="")
     writer = csv.writer(out)
     writer.writerow(head)
-    writer.writerows(rows)
+    writer.writerows([_plain(value) for value in row] for row in rows)
     return out.getvalue().encode("utf-8-sig")

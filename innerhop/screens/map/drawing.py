@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from innerhop.library.models import Page
 from innerhop.library.seek.hops import BACK, BROKEN, HERE, MENU, THERE, Hop
-from innerhop.library.seek.page_heights import Length
+from innerhop.library.seek.page_heights import PageHeight
 
 KINDS = {
     HERE: "Within a page",
@@ -60,7 +60,7 @@ class Arc:
     head: str
     starts: int
     ends: int
-    said: str
+    message: str
     url: str
     weight: float
 
@@ -82,7 +82,7 @@ class _Plan:
     a CSS pixel is drawn; the room between two rulers."""
 
     at: Mapping[int, float]
-    long: Mapping[int, Length]
+    long: Mapping[int, PageHeight]
     scale: float
     room: float
 
@@ -103,7 +103,7 @@ class _Plan:
 
 
 def draw(
-    pages: Sequence[Page], hops: Sequence[Hop], long: Mapping[int, Length], centre: Page | None
+    pages: Sequence[Page], hops: Sequence[Hop], long: Mapping[int, PageHeight], centre: Page | None
 ) -> Drawing:
     """The drawing of these pages and hops. long: how long each page is."""
     heights = [long[page.pk].height for page in pages] or [1.0]
@@ -195,7 +195,7 @@ def _arc(hop: Hop, count: int, plan: _Plan) -> Arc:
         head,
         start,
         end,
-        _said(hop, count),
+        _message(hop, count),
         _url(hop),
         1 + min(1.6, (count - 1) * 0.2),
     )
@@ -217,7 +217,7 @@ def _head(x: float, y: float, way: int) -> str:
     return f"M{x:.1f} {y:.1f}l{-6 * way} -3v6z"
 
 
-def _said(hop: Hop, count: int) -> str:
+def _message(hop: Hop, count: int) -> str:
     text = hop.link.text or "a picture"
     if hop.kind == MENU:
         return f"Menu: “{text}”, on {count} page{'' if count == 1 else 's'}, {hop.link.href}"

@@ -8,10 +8,10 @@ from django.views.decorators.http import require_safe
 
 from innerhop.library.models import Page, Site
 from innerhop.library.seek import site_map
-from innerhop.library.seek.page_heights import lengths
+from innerhop.library.seek.page_heights import heights
 from innerhop.screens.access import for_editors, page_of
 from innerhop.screens.map import drawing
-from innerhop.screens.widths import DESK
+from innerhop.screens.widths import LAPTOP
 
 
 @require_safe
@@ -20,14 +20,14 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     """All pages of a small site; one page with its neighbours where it is asked for,
     or where there are too many."""
     count = site.pages.count()
-    asked = request.GET.get("find", "").strip()[:200]
+    asked = request.GET.get("find", "").replace("\0", "").strip()[:200]
     matches = site_map.search(site, asked) if asked else []
     centre = _centre(request, site, count)
     if centre is None and len(matches) == 1:
         centre = matches[0]
-    part = int(request.GET["part"]) if request.GET.get("part", "").isdecimal() else 0
+    part = _number(request, "part")
     found = site_map.around(centre, part) if centre else site_map.whole(site)
-    long = lengths(found.pages, DESK.width, places=True)
+    long = heights(found.pages, LAPTOP.width, places=True)
     drawn = drawing.draw(found.pages, found.hops, long, found.centre)
     context = {
         "count": count,
@@ -46,8 +46,13 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     return render(request, "map/map.html", context)
 
 
+def _number(request: HttpRequest, name: str) -> int:
+    typed = request.GET.get(name, "")
+    return int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 10 else 0
+
+
 def _centre(request: HttpRequest, site: Site, count: int) -> Page | None:
-    chosen = request.GET.get("page", "")
-    if chosen.isdecimal():
-        return page_of(site, int(chosen))
-    return site_map.best_connected(site) if count > site_map.WHOLE else None
+    chosen = _number(request, "page")
+    if chosen:
+        return page_of(site, chosen)
+    return site_map.first_centre(site) if count > site_map.WHOLE else None

@@ -16,62 +16,77 @@ from innerhop.core.names import ids, link_words
 from innerhop.core.names.link_words import SameWords
 from innerhop.core.planners import marking
 from innerhop.library.acts import convert_and_move, hop_acts
-from innerhop.library.changes import changes
+from innerhop.library.changes import undo
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import bare_hash_works, current
-from innerhop.library.models import Change, Editor, Page
-from innerhop.library.seek import ends, guesses, hops
+from innerhop.library.models import Change, Editor, Mark, Page
+from innerhop.library.seek import ends, hops
+from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.screens import widths
 from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
 
 _CHANGES_SHOWN = 12
 _MEASURE = ("width", "height", "tops", "revision", "header", "padding", "smooth")
+_HOPS_SENT = 1_200  # more are sent when they are asked for: none are seen at once
 _GUESSED = 20  # broken hops of a page whose likely meaning is looked for at once
 
 
 def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
     """The page as it is now: its sections, marks, hops, changes and addresses."""
     editor: Editor = request.user  # type: ignore[assignment]
-    rows = page.sections.values("number", "rank", "depth", "title", "mark", "words")
-    sections = [{**row, "fragment": fragments.encode(row["mark"])} for row in rows]
-    links = hops.links_of(page)
-    out_of, into = hops.out_of(page, links), hops.into(page)
-    touched = [one for hop in (*out_of, *into) for one in (hop.link.page, hop.page) if one]
-    leading = list(_with_meant(page, out_of, hop_acts.same_words(links)))
+    rows = page.sections.values("number", "level", "depth", "title", "mark", "words")
     return {
         "revision": page.revision,
         "page": page.pk,
-        "pages": {one.pk: _page(one) for one in {one.pk: one for one in (page, *touched)}.values()},
         "title": page.title,
         "words": page.words,
-        "sections": sections,
-        "marks": [_mark(row) for row in page.marks.values(*_MARK)],
+        "sections": [{**row, "fragment": fragments.encode(row["mark"])} for row in rows],
+        "marks": list(_marks(page)),
         "shared": [asdict(part) for part in shared_parts.of_page(page)],
-        "seals": list(page.seals.values("number", "last")),
-        "hops": leading,
-        # Those that are no hops: they lead to a page as a whole, or elsewhere.
-        "links": [one.number for one in links if not one.key or one.fragment is None],
-        "newTabs": [one.number for one in links if one.new_tab],
+        "locked": list(page.locked_parts.filter(lifted=False).values("number", "last")),
+        **hop_rows(page),
         "formNames": convert_and_move.FORM_NAMES,
-        "forms": Counter(row["form"] for row in leading),
-        "into": [_hop(hop) for hop in into],
         "sheet": _sheet(request, page),
         "site": page.site.address.rstrip("/"),
         "kinds": places.KINDS,
         "bareHash": bare_hash_works(page),
         "canBeSmooth": not page.body_only,
-        "undo": _change(changes.next_to_undo(page.site, editor)),
-        "redo": _change(changes.next_to_redo(page.site, editor)),
-        "changes": [_change(change) for change in _of_page(page)],
+        "undo": _change(undo.next_to_undo(page.site, editor)),
+        "redo": _change(undo.next_to_redo(page.site, editor)),
+        "changes": [_change(change) for change in undo.changes_of(page)[:_CHANGES_SHOWN]],
         "measures": list(page.measures.values(*_MEASURE)),
         "widths": [width._asdict() for width in widths.ALL],
     }
 
 
-def _of_page(page: Page) -> list[Change]:
-    found = Change.objects.filter(revisions__page=page).distinct().select_related("author")
-    return list(found[:_CHANGES_SHOWN])
+def hop_rows(page: Page, whole: bool = False) -> dict[str, Any]:
+    """The hops of a page, out and in, with the pages they touch. whole: all of them;
+    else no more than a screen needs at once, and how many there are in all."""
+    links = hops.links_of(page)
+    out_of = hops.out_of(page, links)
+    into_count = hops.count_into(page)
+    leading, into = out_of, hops.into(page, None if whole else _HOPS_SENT)
+    if not whole and len(out_of) > _HOPS_SENT:
+        # The broken ones are what needs doing, so they are all there.
+        kept = [hop for hop in out_of if hop.kind == hops.BROKEN][:_HOPS_SENT]
+        leading = sorted(
+            {hop.link.pk: hop for hop in (*kept, *out_of[:_HOPS_SENT])}.values(),
+            key=lambda hop: hop.link.number,
+        )
+    touched = [one for hop in (*leading, *into) for one in (hop.link.page, hop.page) if one]
+    sent = list(_with_meant(page, leading, hop_acts.same_words(links)))
+    return {
+        "pages": {one.pk: _page(one) for one in {one.pk: one for one in (page, *touched)}.values()},
+        "hops": sent,
+        "into": [_hop(hop) for hop in into],
+        "counts": {**Counter(hop.kind for hop in out_of), "all": len(out_of), "into": into_count},
+        "left": len(out_of) - len(leading) + into_count - len(into),
+        # Those that are no hops: they lead to a page as a whole, or elsewhere.
+        "links": [one.number for one in links if one.kind == hops.NO_HOP],
+        "newTabs": [one.number for one in links if one.new_tab],
+        "forms": Counter(address_forms.form_of(hop.link.href) for hop in out_of),
+    }
 
 
 def _change(change: Change | None) -> dict[str, Any] | None:
@@ -79,7 +94,7 @@ def _change(change: Change | None) -> dict[str, Any] | None:
         return None
     return {
         "id": change.pk,
-        "said": change.said,
+        "message": change.message,
         "who": str(change.author or "someone"),
         "undone": change.undone is not None,
     }
@@ -101,7 +116,7 @@ def _notes(hop: hops.Hop, words: SameWords) -> list[str]:
     if link.new_tab and hop.page is not None and hop.page.pk == link.page_id:
         found.append(link_target.IN_PAGE)
     if hop.opens:
-        found.append(hidden_parts.SAID[hidden_parts.OPENS])
+        found.append(hidden_parts.MESSAGES[hidden_parts.OPENS])
     return [one for one in found if one]
 
 
@@ -120,6 +135,7 @@ def _with_meant(page: Page, out_of: list[hops.Hop], words: SameWords) -> Iterato
     is left out: a page may have thousands."""
     left = _GUESSED
     titles = ends.titles_of(out_of)
+    guesser = Guesser(page.site)
     for hop in out_of:
         row = _hop(hop)
         notes = _notes(hop, words)
@@ -128,18 +144,27 @@ def _with_meant(page: Page, out_of: list[hops.Hop], words: SameWords) -> Iterato
             row["endTitle"] = titles.get((hop.page.pk, fragments.percent_decode(fragment)), "")
         if hop.kind == hops.BROKEN and left:
             left -= 1
-            row["meant"] = [
-                {"page": one.page.pk, "path": one.page.path, "id": one.id, "why": one.why}
-                for one in guesses.guesses(hop)
-            ]
+            row["meant"] = [_meant(one) for one in guesser.guesses(hop)]
             if not row["meant"] and hop.page == page:
                 notes += _in_class(hop)
         yield {**row, "notes": notes} if notes else row
 
 
+def _meant(guess: Guess) -> dict[str, Any]:
+    row = {"page": guess.page.pk, "path": guess.page.path, "id": guess.id, "why": guess.why}
+    if guess.mends_id:
+        mark = Mark.objects.with_value(guess.page.site_id, guess.id).filter(page=guess.page).first()
+        row["mends"] = {
+            "number": mark.number if mark else None,
+            "revision": guess.page.revision,
+            "url": guess.page.get_absolute_url(),
+        }
+    return row
+
+
 def _hop(hop: hops.Hop) -> dict[str, Any]:
     row = {
-        "n": hop.link.number,
+        "number": hop.link.number,
         "link": hop.link.pk,
         "text": hop.link.text or "a picture or nothing",
         "href": hop.link.href,
@@ -156,12 +181,17 @@ def _hop(hop: hops.Hop) -> dict[str, Any]:
     return row
 
 
-_MARK = ("number", "attribute", "value", "tag", "empty")
-
-
-def _mark(row: dict[str, Any]) -> dict[str, Any]:
-    generated = ids.looks_generated(row["value"])
-    return {**row, "fragment": fragments.encode(row["value"]), "generated": generated}
+def _marks(page: Page) -> Iterator[dict[str, Any]]:
+    """The marks of a page. twice: whether an earlier part has the ID already, so that
+    nobody arrives at this one."""
+    seen: set[str] = set()
+    for row in page.marks.values("number", "attribute", "value", "tag", "empty"):
+        value = row["value"]
+        more = {"fragment": fragments.encode(value), "generated": ids.looks_generated(value)}
+        is_id = row["attribute"] == "id"
+        yield {**row, **more, "twice": is_id and value in seen}
+        if is_id:
+            seen.add(value)
 
 
 def _sheet(request: HttpRequest, page: Page) -> str:

@@ -2,30 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import statistics
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from django.core.paginator import Paginator
+from django.db.models import F, Q
+from django.db.models.functions import Lower
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from innerhop.core.facts.sections import WORDS_A_MINUTE
-from innerhop.library.models import Page, Section, Site
-from innerhop.library.seek import hops
-from innerhop.library.seek.page_heights import Length, lengths
+from innerhop.library.models import Page, Site
+from innerhop.library.seek import page_heights
+from innerhop.library.seek.page_heights import PageHeight
 from innerhop.screens.access import for_editors
-from innerhop.screens.widths import DESK
+from innerhop.screens.widths import LAPTOP
 
 SORTS = {
-    "address": lambda row: row.page.path,
-    "title": lambda row: row.page.title.casefold(),
-    "longest": lambda row: -row.height,
-    "unmarked": lambda row: -row.unmarked,
-    "broken": lambda row: -row.broken,
+    "address": ("path",),
+    "title": ("lower_title", "path"),
+    "longest": ("-height", "path"),
+    "unmarked": ("-unmarked", "path"),
+    "broken": ("-broken_count", "path"),
 }
 RULER_WIDTH = 560
 LISTED = 100  # pages at a time
+_OUTLIER = 5  # times the middle page: what is longer is drawn shorter, with a break
+_APART = 6.8  # how far apart two dots have to be, to be told apart
 
 
 @dataclass
@@ -33,7 +38,7 @@ class Ruler:
     """A small ruler as the paths of its drawing, RULER_WIDTH wide at most.
 
     odd and even: sections in turn; marked and unmarked: their dots; lead: what
-    comes before the first section.
+    comes before the first section. break_at: where the mark of a break stands.
     """
 
     length: float
@@ -43,39 +48,39 @@ class Ruler:
     marked: str
     unmarked: str
 
+    @property
+    def break_at(self) -> int:
+        return round(self.length) - 26
+
 
 @dataclass
 class Row:
-    """One page of the list."""
+    """One page of the list. is_broken_off: whether it is longer than it is drawn."""
 
     page: Page
-    length: Length
-    broken: int
-    ruler: Ruler | None = None
+    length: PageHeight
+    ruler: Ruler
+    is_broken_off: bool
 
     @property
-    def sections(self) -> Sequence[Section]:
-        return self.length.sections
+    def sections(self) -> int:
+        return self.page.section_count
 
     @property
-    def height(self) -> float:
-        return self.length.height
+    def marked(self) -> int:
+        return self.page.marked_count
+
+    @property
+    def broken(self) -> int:
+        return self.page.broken_count
 
     @property
     def measured(self) -> bool:
         return self.length.measured
 
     @property
-    def unmarked(self) -> int:
-        return sum(not section.mark for section in self.sections)
-
-    @property
-    def marked(self) -> int:
-        return len(self.sections) - self.unmarked
-
-    @property
     def screens(self) -> float:
-        return self.height / DESK.view
+        return self.length.height / LAPTOP.view
 
     @property
     def minutes(self) -> int:
@@ -86,37 +91,73 @@ class Row:
 @for_editors
 def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
     """The list, sorted and filtered as the address asks."""
-    pages = list(site.pages.select_related("site"))
-    long = lengths(pages, DESK.width)
-    broken = hops.broken_counts(pages)
-    rows = [Row(page, long[page.pk], broken.get(page.pk, 0)) for page in pages]
-    asked = request.GET.get("filter", "").strip()
-    shown = [row for row in rows if _matches(row, asked)]
+    asked = request.GET.get("filter", "").strip().replace("\0", "")
     sort = request.GET.get("sort", "address")
-    shown.sort(key=SORTS.get(sort, SORTS["address"]))
-    longest = max((row.height for row in rows), default=1)
-    listed = Paginator(shown, LISTED).get_page(request.GET.get("part"))
-    for row in listed:
-        row.ruler = _ruler(row, RULER_WIDTH / longest)
-    context = {"rows": listed, "count": len(rows), "sort": sort, "asked": asked}
+    pages = page_heights.annotated(site.pages.select_related("site"), LAPTOP.width).annotate(
+        unmarked=F("section_count") - F("marked_count"), lower_title=Lower("title")
+    )
+    heights = list(pages.order_by().values_list("height", flat=True))
+    shown = pages.filter(Q(title__icontains=asked) | Q(path__icontains=asked)) if asked else pages
+    listed = Paginator(shown.order_by(*SORTS.get(sort, SORTS["address"])), LISTED)
+    part = listed.get_page(request.GET.get("part"))
+    longest = _longest_drawn(heights)
+    long = page_heights.heights(part.object_list, LAPTOP.width)
+    rows = [_row(page, long[page.pk], longest) for page in part.object_list]
+    context = {
+        "rows": rows,
+        "part": part,
+        "count": len(heights),
+        "sort": sort,
+        "asked": asked,
+        "broken_off": any(row.is_broken_off for row in rows),
+    }
     return render(request, "pages/pages.html", {**context, "ruler_width": RULER_WIDTH})
 
 
-def _matches(row: Row, asked: str) -> bool:
-    return asked.casefold() in f"{row.page.title} {row.page.path}".casefold()
+def _longest_drawn(heights: Sequence[float]) -> float:
+    """The height that fills the whole width. One page of hundreds of screens would make
+    all others a few pixels wide."""
+    if not heights:
+        return 1.0
+    return max(1.0, min(max(heights), _OUTLIER * statistics.median(heights)))
 
 
-def _ruler(row: Row, scale: float) -> Ruler:
+def _row(page: Page, long: PageHeight, longest: float) -> Row:
+    scale = RULER_WIDTH / max(longest, 1.0)
+    is_broken_off = long.height > longest
+    if is_broken_off:
+        scale = RULER_WIDTH / long.height
+    return Row(page, long, _ruler(long, scale), is_broken_off)
+
+
+def _ruler(long: PageHeight, scale: float) -> Ruler:
     """The page's sections along its ruler, each kind of shape in one path: a
     handbook of two thousand sections is still four shapes."""
-    tops = [top * scale for top in row.length.tops]
-    end = row.height * scale
-    edges = [*tops, end]
+    edges = [top * scale for top in (*long.tops, long.height)]
     strips: tuple[list[str], list[str]] = ([], [])
-    dots: tuple[list[str], list[str]] = ([], [])
-    for at, section in enumerate(row.sections):
+    places: tuple[list[float], list[float]] = ([], [])
+    for at, section in enumerate(long.sections):
         x, width = edges[at], max(0.0, edges[at + 1] - edges[at])
         strips[at % 2].append(f"M{x:.1f} 12h{width:.1f}v18h-{width:.1f}z")
-        dots[not section.mark].append(f"M{x - 3.4:.1f} 12a3.4 3.4 0 1 0 6.8 0a3.4 3.4 0 1 0-6.8 0")
-    lead = edges[0]
-    return Ruler(end, lead, *(" ".join(paths) for paths in (*strips, *dots)))
+        places[not section.mark].append(x)
+    dots = [" ".join(_dots(found)) for found in places]
+    odd, even = (" ".join(paths) for paths in strips)
+    return Ruler(edges[-1], edges[0], odd, even, *dots)
+
+
+def _dots(places: Sequence[float]) -> Iterator[str]:
+    """A dot at each place; where dots would touch, one bar for all of them, the taller
+    the closer they stand."""
+    at = 0
+    while at < len(places):
+        last = at
+        while last + 1 < len(places) and places[last + 1] - places[last] < _APART:
+            last += 1
+        if last - at < 2:
+            yield from (f"M{x - 3.4:.1f} 12a3.4 3.4 0 1 0 6.8 0a3.4 3.4 0 1 0-6.8 0"
+                        for x in places[at : last + 1])  # fmt: skip
+        else:
+            width = places[last] - places[at]
+            tall = min(11.0, 3.0 + 8.0 * _APART * (last - at) / max(width, _APART) / 8)
+            yield f"M{places[at]:.1f} {12 - tall / 2:.1f}h{width:.1f}v{tall:.1f}h-{width:.1f}z"
+        at = last + 1

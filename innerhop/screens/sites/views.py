@@ -75,10 +75,10 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
 def _hop_forms(site: Site) -> list[address_forms.Written]:
     """The forms, each with a hop of the site written so: from its first page to a
     mark on its last one."""
-    pages = list(site.pages.select_related("site"))
-    if not pages:
+    pages = site.pages.select_related("site")
+    start, end = pages.first(), pages.last()
+    if start is None or end is None:
         return [address_forms.Written(form, "", "") for form in _DEFAULT_FORMS]
-    start, end = pages[0], pages[-1]
     mark = end.marks.exclude(value="").first()
     fragment = fragments.encode(mark.value) if mark else "top"
     here = start_of(start, False)
@@ -93,7 +93,7 @@ def _languages(site: Site) -> list[tuple[str, str]]:
 
 def _examples(site: Site) -> list[dict[str, str]]:
     """A few headings of the site with both of their IDs, those that differ first."""
-    rows = Section.objects.filter(page__site=site).exclude(title="").select_related("page")
+    rows = Section.objects.filter(site=site).exclude(title="").order_by().select_related("page")
     found = []
     for row in rows[:400]:
         language = row.page.language or site.language

@@ -45,7 +45,7 @@ export class Dragging {
     const side = mark.empty ? spot.side : "on";
     const warn = side !== "on" && isBelowHeading(spot.element, side);
     if (this.held) this.held.spot = { to: numberOf(spot.element), side };
-    this.overlay.drop = { n: numberOf(spot.element), side, warn, value: mark.value };
+    this.overlay.drop = { number: numberOf(spot.element), side, warn, value: mark.value };
     this.overlay.draw();
     return { to: numberOf(spot.element), side, warn };
   }
@@ -58,7 +58,7 @@ export class Dragging {
     const found = this.show(spot, mark);
     if (end) {
       this.clear();
-      this.tell("dropped", { n: mark.n, ...found });
+      this.tell("dropped", { number: mark.number, ...found });
     }
   }
 
@@ -69,7 +69,7 @@ export class Dragging {
     this.justDropped = true;
     setTimeout(() => (this.justDropped = false));
     this.clear();
-    if (held.spot && held.spot.to !== held.mark.n) this.tell("dropped", { n: held.mark.n, ...held.spot });
+    if (held.spot && held.spot.to !== held.mark.number) this.tell("dropped", { number: held.mark.number, ...held.spot });
   }
 
   stop() {

@@ -74,13 +74,13 @@ export class Overlay {
   // The button that copies a link stays while the pointer is on it or on its tag.
   holdsPointer(event) {
     const { className, dataset } = event.composedPath()[0];
-    return className === "copy" || (this.pointed !== null && dataset?.tagOf === String(this.pointed.n));
+    return className === "copy" || (this.pointed !== null && dataset?.tagOf === String(this.pointed.number));
   }
 
   // Right beside the tag, so that the pointer gets there without leaving what it is of.
   placeCopy() {
     const copy = this.root.querySelector(".copy");
-    const tag = copy && this.root.querySelector(`[data-tag-of="${this.pointed.n}"]`);
+    const tag = copy && this.root.querySelector(`[data-tag-of="${this.pointed.number}"]`);
     if (!tag) return;
     Object.assign(copy.style, { left: `${tag.offsetLeft + tag.offsetWidth + 4 / this.scale}px`, top: tag.style.top, transform: "none" });
   }
@@ -90,26 +90,26 @@ export class Overlay {
     this.host.style.setProperty("--unit", `${unit}px`);
     this.host.style.setProperty("--stroke", `${1.5 * unit}px`);
     const parts = [];
-    for (const n of this.lit) parts.push(...this.outline(n, "box lit"));
+    for (const number of this.lit) parts.push(...this.outline(number, "box lit"));
     if (this.chosen !== null) {
       parts.push(...(this.chosenIsSection ? this.around(this.chosen) : this.outline(this.chosen, "box")));
     }
     if (this.pointed && !this.drop) parts.push(...this.hint(this.pointed, unit));
     if (this.drop) parts.push(...this.line(this.drop));
     const near = window.innerHeight;
-    const byNumber = new Map(this.marks.map((one) => [one.n, one]));
+    const byNumber = new Map(this.marks.map((one) => [one.number, one]));
     for (const section of this.sections) {
-      const found = this.box(section.n);
+      const found = this.box(section.number);
       if (!found || found.shut) continue;
       if (found.rect.bottom < -near) continue;
       if (found.rect.top > 2 * near) break;
-      parts.push(this.tag(section.n, byNumber.get(section.n), found, unit, section.mark));
-      byNumber.delete(section.n);
+      parts.push(this.tag(section.number, byNumber.get(section.number), found, unit, section.mark));
+      byNumber.delete(section.number);
     }
     for (const mark of byNumber.values()) {
-      const found = this.box(mark.n);
+      const found = this.box(mark.number);
       if (!found || found.shut || found.rect.bottom < -near || found.rect.top > 2 * near) continue;
-      parts.push(this.tag(mark.n, mark, found, unit));
+      parts.push(this.tag(mark.number, mark, found, unit));
     }
     this.root.replaceChildren(...parts);
     this.placeCopy();
@@ -117,10 +117,10 @@ export class Overlay {
 
   // The tag of a section or of another mark. near: the ID by which a section is
   // reached when it stands beside its heading and not on it.
-  tag(n, mark, { rect }, unit, near = "") {
+  tag(number, mark, { rect }, unit, near = "") {
     const tag = document.createElement("button");
     tag.type = "button";
-    tag.dataset.tagOf = n;
+    tag.dataset.tagOf = number;
     tag.tabIndex = -1; // the ruler and the outline are the keyboard's way here
     const looks = [
       mark || near ? "" : "unmarked",
@@ -132,29 +132,29 @@ export class Overlay {
     tag.textContent = mark ? `#${mark.value}${mark.twice ? " again" : ""}` : near ? `via #${near}` : "mark";
     tag.style.left = `${Math.max(2, rect.left + window.scrollX)}px`;
     tag.style.top = `${Math.max(0, rect.top + window.scrollY - 21 * unit)}px`;
-    tag.addEventListener("click", () => this.choose(n));
+    tag.addEventListener("click", () => this.choose(number));
     if (mark) this.hold(tag, mark);
     return tag;
   }
 
   // What is under the pointer, with its name.
-  point(n, tag) {
-    if ((this.pointed?.n ?? null) === n) return;
-    this.pointed = n === null ? null : { n, tag };
+  point(number, tag) {
+    if ((this.pointed?.number ?? null) === number) return;
+    this.pointed = number === null ? null : { number, tag };
     this.draw();
   }
 
-  hint({ n, tag }, unit) {
-    const found = this.box(n);
-    if (!found || n === this.chosen) return [];
-    const hasMark = this.marks.some((one) => one.n === n) || this.sections.some((one) => one.n === n && one.mark);
+  hint({ number, tag }, unit) {
+    const found = this.box(number);
+    if (!found || number === this.chosen) return [];
+    const hasMark = this.marks.some((one) => one.number === number) || this.sections.some((one) => one.number === number && one.mark);
     const copies = /^h[1-6]$/.test(tag) && hasMark;
     const name = document.createElement(copies ? "button" : "span");
     name.className = copies ? "copy" : "name";
     name.textContent = copies ? "Copy a link" : (this.kinds[tag] ?? "block");
     if (copies) {
       Object.assign(name, { type: "button", tabIndex: -1 });
-      name.addEventListener("click", () => this.copy(n));
+      name.addEventListener("click", () => this.copy(number));
     }
     name.style.right = "auto";
     name.style.left = `${found.rect.left + window.scrollX + found.rect.width}px`;
@@ -163,8 +163,8 @@ export class Overlay {
     return [this.frame(found.rect, "box pointed", 2), name];
   }
 
-  line({ n, side, warn, value }) {
-    const found = this.box(n);
+  line({ number, side, warn, value }) {
+    const found = this.box(number);
     if (!found) return [];
     const { rect } = found;
     const line = document.createElement("div");
@@ -180,19 +180,19 @@ export class Overlay {
     return [line];
   }
 
-  outline(n, kind) {
-    const found = this.box(n);
+  outline(number, kind) {
+    const found = this.box(number);
     if (!found) return [];
     return [this.frame(found.rect, kind, 3)];
   }
 
   // The whole section: from its heading to the next, as wide as its container.
-  around(n) {
-    const at = this.sections.findIndex((one) => one.n === n);
-    const found = this.box(n);
-    if (at < 0 || !found) return this.outline(n, "box");
+  around(number) {
+    const at = this.sections.findIndex((one) => one.number === number);
+    const found = this.box(number);
+    if (at < 0 || !found) return this.outline(number, "box");
     const container = (found.element.parentElement ?? found.element).getBoundingClientRect();
-    const next = this.sections.slice(at + 1).map((one) => this.box(one.n)).find((one) => one && !one.shut);
+    const next = this.sections.slice(at + 1).map((one) => this.box(one.number)).find((one) => one && !one.shut);
     const bottom = Math.min(container.bottom, next ? next.rect.top - 6 : container.bottom);
     const rect = {
       left: Math.min(found.rect.left, container.left),

@@ -19,13 +19,13 @@ function tell(what, more = {}) {
 function collect() {
   // Misnested markup can give two elements one number; the first is the tag's own.
   for (const element of document.querySelectorAll("[data-hop-n]")) {
-    const n = Number(element.dataset.hopN);
-    if (!elements.has(n)) elements.set(n, element);
+    const number = Number(element.dataset.hopN);
+    if (!elements.has(number)) elements.set(number, element);
   }
 }
 
-function box(n) {
-  let element = elements.get(n);
+function box(number) {
+  let element = elements.get(number);
   // Something inside a closed part is not shown: its place is the part's own.
   let shut = false;
   while (element && !element.checkVisibility()) {
@@ -41,8 +41,8 @@ function box(n) {
 
 // Whether a reader who is sent to an element sees it: what stands in a closed part is
 // opened by the browser (HTML Standard, "ancestor revealing algorithm").
-function isShown(n) {
-  const element = elements.get(n);
+function isShown(number) {
+  const element = elements.get(number);
   if (!element || element.checkVisibility()) return Boolean(element);
   return Boolean(element.closest("details:not([open]), [hidden=until-found]"));
 }
@@ -80,18 +80,18 @@ const CONTAINERS = "main,article,section,aside,nav,header,footer,details,td,body
 function measure() {
   const tops = {};
   const ends = {};
-  for (const n of new Set([...overlay.marks.map((one) => one.n), ...sections.map((one) => one.n), ...hops.keys(), ...wanted])) {
-    const found = box(n);
-    if (found) tops[n] = found.top;
+  for (const number of new Set([...overlay.marks.map((one) => one.number), ...sections.map((one) => one.number), ...hops.keys(), ...wanted])) {
+    const found = box(number);
+    if (found) tops[number] = found.top;
   }
-  for (const { n } of sections) {
-    const container = elements.get(n)?.parentElement?.closest(CONTAINERS);
-    if (container) ends[n] = Math.round(container.getBoundingClientRect().bottom + window.scrollY);
+  for (const { number } of sections) {
+    const container = elements.get(number)?.parentElement?.closest(CONTAINERS);
+    if (container) ends[number] = Math.round(container.getBoundingClientRect().bottom + window.scrollY);
   }
   const root = document.scrollingElement ?? document.documentElement;
   tell("measured", {
     tops,
-    hidden: wanted.filter((n) => !isShown(n)),
+    hidden: wanted.filter((number) => !isShown(number)),
     ends,
     height: root.scrollHeight,
     view: window.innerHeight,
@@ -111,7 +111,7 @@ function measureSoon() {
   measuring = requestAnimationFrame(measure);
 }
 
-const overlay = new Overlay(box, (n) => tell("chose", { kind: "place", n }), (n) => tell("copyLink", { n }));
+const overlay = new Overlay(box, (number) => tell("chose", { kind: "place", number }), (number) => tell("copyLink", { number }));
 const dragging = new Dragging(overlay, tell);
 overlay.hold = (tag, mark) => dragging.hold(tag, mark);
 
@@ -121,26 +121,26 @@ const orders = {
     overlay.marks = order.marks;
     overlay.kinds = order.kinds;
     wanted = order.measure;
-    for (const n of hops.keys()) elements.get(n)?.removeAttribute("data-hop-kind");
-    hops = new Map(order.hops.map((hop) => [hop.n, hop.kind]));
-    for (const [n, kind] of hops) elements.get(n)?.setAttribute("data-hop-kind", kind);
+    for (const number of hops.keys()) elements.get(number)?.removeAttribute("data-hop-kind");
+    hops = new Map(order.hops.map((hop) => [hop.number, hop.kind]));
+    for (const [number, kind] of hops) elements.get(number)?.setAttribute("data-hop-kind", kind);
     overlay.scale = order.scale;
     overlay.sections = sections;
     measureSoon();
   },
   choose(order) {
-    overlay.chosen = order.n;
+    overlay.chosen = order.number;
     overlay.chosenIsSection = order.section;
-    if (order.scroll && order.n !== null) goTo(order.n);
+    if (order.scroll && order.number !== null) goTo(order.number);
     overlay.draw();
   },
-  describe({ n }) {
-    const element = elements.get(n);
+  describe({ number }) {
+    const element = elements.get(number);
     if (!element) return;
-    tell("described", { n, looks: looksOf(element), inner: innerOf(element) });
+    tell("described", { number, looks: looksOf(element), inner: innerOf(element) });
   },
-  isShown({ n }) {
-    tell("shown", { n, shown: isShown(n) });
+  isShown({ number }) {
+    tell("shown", { number, shown: isShown(number) });
   },
   probe(order) {
     dragging.probe(order);
@@ -171,8 +171,8 @@ window.addEventListener("message", (event) => {
   orders[event.data?.innerHop]?.(event.data);
 });
 
-function goTo(n) {
-  const element = elements.get(n);
+function goTo(number) {
+  const element = elements.get(number);
   for (let up = element?.parentElement; up; up = up.parentElement) {
     if (up.localName === "details") up.open = true;
   }
@@ -196,9 +196,9 @@ function select(range) {
 
 function pointedAt(target) {
   const link = target.closest?.("[data-hop-kind]");
-  if (link) return { kind: "hop", n: numberOf(link) };
+  if (link) return { kind: "hop", number: numberOf(link) };
   const place = placeAt(target);
-  return place ? { kind: "place", n: numberOf(place) } : { kind: "none", n: null };
+  return place ? { kind: "place", number: numberOf(place) } : { kind: "none", number: null };
 }
 
 document.addEventListener(
@@ -234,7 +234,7 @@ document.addEventListener("mouseover", (event) => {
   const found = overlay.owns(event) ? null : event.target.closest?.("[data-hop-kind]") ?? placeAt(event.target);
   const now = found ? numberOf(found) : null;
   overlay.point(now, found?.localName);
-  if (now !== over) tell("over", { n: now });
+  if (now !== over) tell("over", { number: now });
   over = now;
 });
 
@@ -256,6 +256,11 @@ const KEYS = new Set(["/", "?", "Escape", "n", "p", "m", "r", "o", "i"]);
 document.addEventListener("keydown", (event) => {
   const { key, ctrlKey, metaKey, shiftKey } = event;
   const command = (ctrlKey || metaKey) && key.toLowerCase() === "z";
+  if (hadWords && key.length === 1 && key !== " " && !ctrlKey && !metaKey && !event.altKey) {
+    event.preventDefault();
+    tell("typed", { key });
+    return;
+  }
   if (!command && (ctrlKey || metaKey || event.altKey || !KEYS.has(key.length === 1 ? key.toLowerCase() : key))) return;
   event.preventDefault();
   tell("key", { key, command, shift: shiftKey });

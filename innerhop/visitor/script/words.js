@@ -40,7 +40,7 @@ function point(node, offset) {
   const number = node.parentNode.dataset?.hopN;
   if (number === undefined) return null;
   return {
-    n: Number(number),
+    number: Number(number),
     child: Array.prototype.indexOf.call(node.parentNode.childNodes, node),
     offset: [...node.data.slice(0, offset)].length, // characters, not UTF-16 units
   };
@@ -49,7 +49,7 @@ function point(node, offset) {
 export function rangeOf({ start, end }, elements) {
   const range = document.createRange();
   for (const [at, set] of [[start, "setStart"], [end, "setEnd"]]) {
-    const node = elements.get(at.n)?.childNodes[at.child];
+    const node = elements.get(at.number)?.childNodes[at.child];
     if (!node || node.nodeType !== Node.TEXT_NODE) return null;
     range[set](node, [...node.data].slice(0, at.offset).join("").length);
   }

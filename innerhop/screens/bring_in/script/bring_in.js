@@ -6,7 +6,7 @@ export function bringIn() {
     busy: false,
     done: 0,
     total: 1,
-    said: "",
+    message: "",
     names: "",
     isOver: false,
     sending: null,
@@ -32,12 +32,12 @@ export function bringIn() {
       const files = [...this.$refs.files.files].map((file) => file.name);
       const more = files.length > 4 ? ` and ${files.length - 4} more` : "";
       this.names = files.slice(0, 4).join(", ") + more;
-      this.said = "";
+      this.message = "";
     },
     async send(event) {
       const form = event.target;
       this.busy = true;
-      this.said = "";
+      this.message = "";
       this.done = 0;
       this.sending = new AbortController();
       try {
@@ -51,7 +51,7 @@ export function bringIn() {
         await this.read(response);
       } catch (problem) {
         const stopped = problem.name === "AbortError";
-        this.said = stopped
+        this.message = stopped
           ? "Stopped. Nothing was brought in."
           : "The server did not take this. Check the connection and that you are signed in, then send again.";
       } finally {
@@ -66,7 +66,7 @@ export function bringIn() {
     },
     take(step) {
       if (step.url) window.location.assign(step.url);
-      else if (step.said) this.said = step.said;
+      else if (step.message) this.message = step.message;
       else [this.done, this.total] = [step.done, step.total];
     },
   };

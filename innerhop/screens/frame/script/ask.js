@@ -7,8 +7,8 @@ const NO_ANSWER = "The server did not answer. Check the connection and try again
 const STOPPED = "Stopped. Nothing was changed.";
 
 export class Told extends Error {
-  constructor(said, status = 0, more = {}) {
-    super(said);
+  constructor(message, status = 0, more = {}) {
+    super(message);
     this.status = status;
     this.more = more;
   }
@@ -25,8 +25,8 @@ async function answer(request, progress = () => {}) {
     throw new Told(response.redirected ? SIGNED_OUT : NO_ANSWER, response.status);
   }
   const found = await lastOf(response, progress);
-  if (found.refused) throw new Told(found.said, found.refused, found);
-  if (!response.ok) throw new Told(found.said ?? NO_ANSWER, response.status, found);
+  if (found.refused) throw new Told(found.message, found.refused, found);
+  if (!response.ok) throw new Told(found.message ?? NO_ANSWER, response.status, found);
   return found;
 }
 
@@ -34,7 +34,7 @@ async function answer(request, progress = () => {}) {
 // at the end what became of it.
 async function lastOf(response, progress) {
   if (!response.headers.get("Content-Type").includes("ndjson")) return response.json();
-  let last = { refused: 500, said: NO_ANSWER };
+  let last = { refused: 500, message: NO_ANSWER };
   try {
     for await (const line of linesOf(response)) {
       last = JSON.parse(line);
@@ -43,7 +43,7 @@ async function lastOf(response, progress) {
   } catch (problem) {
     throw new Told(problem.name === "AbortError" ? STOPPED : NO_ANSWER);
   }
-  return last.total ? { refused: 500, said: NO_ANSWER } : last;
+  return last.total ? { refused: 500, message: NO_ANSWER } : last;
 }
 
 export async function* linesOf(response) {

@@ -14,7 +14,7 @@ export function finder() {
     isOpen: false,
     answered: null, // what `found` is the answer to
     waiting: null, // what has been asked, and the answer that is on its way
-    said: "", // what a typed address was understood as
+    message: "", // what a typed address was understood as
     inside: null, // the page whose sections are being gone through
 
     init() {
@@ -41,7 +41,7 @@ export function finder() {
       if (!answer) return;
       this.answered = q;
       this.found = this.inside ? answer.found.filter(({ page }) => page === this.inside.page) : answer.found;
-      this.said = answer.said;
+      this.message = answer.message;
       this.at = this.found.length ? 0 : -1;
       this.isOpen = true;
     },
@@ -87,7 +87,7 @@ export function finder() {
       this.reset();
     },
     reset() {
-      Object.assign(this, { inside: null, asked: "", said: "", waiting: null });
+      Object.assign(this, { inside: null, asked: "", message: "", waiting: null });
       return this.ask();
     },
     // Enter may come before the answer to what was typed last: wait for it.
@@ -98,7 +98,7 @@ export function finder() {
     take(at) {
       const one = this.found[at];
       if (this.$root.dataset.pages) {
-        const hash = one.id ? `#${encodeURIComponent(one.id)}` : one.n === null ? "" : `#n${one.n}`;
+        const hash = one.id ? `#${encodeURIComponent(one.id)}` : one.number === null ? "" : `#n${one.number}`;
         this.close();
         this.asked = "";
         this.$refs.field.blur();

@@ -1,5 +1,6 @@
 // What the desk says of the chosen section or hop, and of the page as a whole.
 import Alpine from "@alpinejs/csp";
+import { get } from "../../frame/script/ask.js";
 
 export function deskView(parts) {
   return {
@@ -9,14 +10,14 @@ export function deskView(parts) {
 
     get section() {
       if (this.chosen.kind !== "section") return null;
-      return Alpine.raw(this.state.sections).find(({ n }) => n === this.chosen.n) ?? null;
+      return Alpine.raw(this.state.sections).find(({ number }) => number === this.chosen.number) ?? null;
     },
     get hop() {
-      return this.chosen.kind === "hop" ? this.hopOf(this.chosen.n, this.chosen.key) : null;
+      return this.chosen.kind === "hop" ? this.hopOf(this.chosen.number, this.chosen.key) : null;
     },
-    hopOf(n, key) {
+    hopOf(number, key) {
       const all = [...Alpine.raw(this.state.hops), ...Alpine.raw(this.state.into)];
-      return all.find((one) => (key ? one.key === key : one.n === n)) ?? null;
+      return all.find((one) => (key ? one.key === key : one.number === number)) ?? null;
     },
     get hopStartsHere() {
       return this.hop !== null && this.hop.from.id === this.state.page.id;
@@ -29,18 +30,18 @@ export function deskView(parts) {
     get sectionSize() {
       if (this.measuredRound === 0) return "";
       const sections = Alpine.raw(this.state.sections);
-      const at = sections.findIndex(({ n }) => n === this.chosen.n);
+      const at = sections.findIndex(({ number }) => number === this.chosen.number);
       if (at < 0) return "";
-      const { n, words } = sections[at];
+      const { number, words } = sections[at];
       const next = sections[at + 1];
-      const to = next ? parts.measured.tops[next.n] : parts.measured.height;
-      const tall = Math.max(0, (to ?? 0) - (parts.measured.tops[n] ?? 0)) / this.screen.view;
+      const to = next ? parts.measured.tops[next.number] : parts.measured.height;
+      const tall = Math.max(0, (to ?? 0) - (parts.measured.tops[number] ?? 0)) / this.screen.view;
       const size = this.isReading ? "" : ` · ${tall.toFixed(1)} screens`;
       return `Section ${at + 1}${size} · ${words} word${words === 1 ? "" : "s"}`;
     },
     get landing() {
       if (!this.isPlace) return [];
-      const numbers = this.section ? this.numbersOf(this.section) : new Set([this.chosen.n]);
+      const numbers = this.section ? this.numbersOf(this.section) : new Set([this.chosen.number]);
       const { page } = this.raw;
       const [hops, into] = [Alpine.raw(this.state.hops), Alpine.raw(this.state.into)];
       return [...hops.filter((hop) => hop.to?.id === page.id), ...into]
@@ -48,8 +49,8 @@ export function deskView(parts) {
     },
     // A section is reached at its heading or at the element that carries its ID.
     numbersOf(section) {
-      const numbers = new Set([section.n]);
-      for (const mark of this.raw.marks) if (section.mark && mark.value === section.mark) numbers.add(mark.n);
+      const numbers = new Set([section.number]);
+      for (const mark of this.raw.marks) if (section.mark && mark.value === section.mark) numbers.add(mark.number);
       return numbers;
     },
     // The page's hops by where they lead, in the order in which they stand on it.
@@ -63,10 +64,29 @@ export function deskView(parts) {
       return own.filter(({ to, kind }) => to && to.id !== page.id && kind !== "broken");
     },
     get hopKinds() {
-      const said = { broken: "Broken", within: "Within", out: "Out", in: "In", menu: "Menu" };
-      return Object.entries(said)
-        .map(([which, name]) => ({ which, said: name, count: this.hopsOf(which).length, on: this.hopList === which ? "true" : "false" }))
+      const names = { broken: "Broken", within: "Within", out: "Out", in: "In", menu: "Menu" };
+      const { counts, left } = this.state;
+      const known = {
+        broken: counts.broken, within: (counts.here ?? 0) + (counts.back ?? 0), out: counts.there, in: counts.into, menu: counts.menu,
+      };
+      return Object.entries(names)
+        .map(([which, name]) => ({
+          which, message: name, count: left ? (known[which] ?? 0) : this.hopsOf(which).length, on: this.hopList === which ? "true" : "false",
+        }))
         .filter(({ count, which }) => count || which === this.hopList);
+    },
+    // Of a page with thousands of hops, the rest comes when it is asked for.
+    async showAllHops() {
+      try {
+        if (this.state.left) this.takeMore(await get(this.urls.moreHops));
+        this.allHops = true;
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
+    get listedCount() {
+      const kind = this.hopKinds.find(({ which }) => which === this.hopList);
+      return kind ? kind.count : this.listedHops.length + this.state.left;
     },
     listHops(which) {
       Object.assign(this, { hopList: this.hopList === which ? "" : which, allHops: false });
@@ -83,13 +103,13 @@ export function deskView(parts) {
       return this.allHops ? this.listedHops : this.listedHops.slice(0, 12);
     },
     get allHopsCount() {
-      return this.raw.hops.length + this.raw.into.length;
+      return (this.state.counts.all ?? 0) + (this.state.counts.into ?? 0);
     },
     besideHop(hop) {
       return this.hopList === "in" ? hop.from.title : hop.href;
     },
     get formCounts() {
-      return Object.entries(this.state.forms).map(([form, count], at) => ({ form, count, said: `${this.state.formNames[form]}${at + 1 < Object.keys(this.state.forms).length ? ", " : "."}` }));
+      return Object.entries(this.state.forms).map(([form, count], at) => ({ form, count, message: `${this.state.formNames[form]}${at + 1 < Object.keys(this.state.forms).length ? ", " : "."}` }));
     },
     get broken() {
       return Alpine.raw(this.state.hops).filter(({ kind }) => kind === "broken");
@@ -112,7 +132,7 @@ export function deskView(parts) {
         { text: site + page.path + hash, where: "other sites, mail" },
       ];
     },
-    kindSaid(hop) {
+    kindMessage(hop) {
       return {
         here: "A hop to a place on this page",
         there: "A hop to another page",
@@ -123,7 +143,7 @@ export function deskView(parts) {
     },
     placeOf(hop) {
       if (hop.from.id !== this.state.page.id) return hop.from.path;
-      const y = parts.measured.tops[hop.n];
+      const y = parts.measured.tops[hop.number];
       return y === undefined ? "this page" : `screen ${Math.floor(y / this.screen.view) + 1}`;
     },
     endOf(hop) {
@@ -131,8 +151,8 @@ export function deskView(parts) {
       if (hop.to.id !== this.state.page.id) return hop.endTitle || hop.to.title;
       if (hop.end === null) return hop.kind === "broken" ? hop.href : "the top";
       const { sections, marks } = this.raw;
-      const values = marks.filter(({ n }) => n === hop.end).map(({ value }) => value);
-      return sections.find(({ n, mark }) => n === hop.end || values.includes(mark))?.title ?? hop.href;
+      const values = marks.filter(({ number }) => number === hop.end).map(({ value }) => value);
+      return sections.find(({ number, mark }) => number === hop.end || values.includes(mark))?.title ?? hop.href;
     },
     besideEnd({ to, endTitle }) {
       return endTitle && to.id !== this.state.page.id ? to.title : to.path;
@@ -148,15 +168,15 @@ export function deskView(parts) {
       if (this.cameBy && this.cameBy.to !== this.state.page.id) this.cameBy = null;
     },
     keepCameBy() {
-      const { from, to, n, text } = this.hop;
-      this.cameBy = { url: `${from.url}#hop-${n}`, title: from.title, from: from.id, to: to.id, n, text };
+      const { from, to, number, text } = this.hop;
+      this.cameBy = { url: `${from.url}#hop-${number}`, title: from.title, from: from.id, to: to.id, number, text };
       sessionStorage.setItem("innerhop came by", JSON.stringify(this.cameBy));
     },
     goBack() {
-      const { url, from, n } = this.cameBy;
+      const { url, from, number } = this.cameBy;
       this.cameBy = null;
       sessionStorage.removeItem("innerhop came by");
-      if (from === this.state.page.id) this.choose("hop", n, { key: `${from}-${n}`, scroll: true });
+      if (from === this.state.page.id) this.choose("hop", number, { key: `${from}-${number}`, scroll: true });
       else window.location.assign(url);
     },
     goToEnd() {
@@ -167,13 +187,13 @@ export function deskView(parts) {
       } else if (end === null) {
         parts.link.tell("scroll", { y: 0 });
       } else {
-        parts.link.tell("choose", { n: end, section: false, scroll: true });
+        parts.link.tell("choose", { number: end, section: false, scroll: true });
       }
     },
     goToStart() {
-      const { from, n } = this.hop;
-      if (from.id === this.state.page.id) parts.link.tell("choose", { n, section: false, scroll: true });
-      else window.location.assign(`${from.url}#hop-${n}`);
+      const { from, number } = this.hop;
+      if (from.id === this.state.page.id) parts.link.tell("choose", { number, section: false, scroll: true });
+      else window.location.assign(`${from.url}#hop-${number}`);
     },
     get visitHere() {
       return `${this.urls.visit}?to=${encodeURIComponent(this.markHere?.value ?? "")}`;
@@ -184,9 +204,9 @@ export function deskView(parts) {
     },
     // A heading in the sheet was pointed at: the form that works from every page, with
     // the others beside it.
-    copyLinkOf(n) {
-      const mark = this.raw.marks.find((one) => one.n === n);
-      const section = this.raw.sections.find((one) => one.n === n);
+    copyLinkOf(number) {
+      const mark = this.raw.marks.find((one) => one.number === number);
+      const section = this.raw.sections.find((one) => one.number === number);
       const fragment = mark?.fragment ?? section?.fragment;
       if (!fragment) return;
       const forms = this.copiesOf(fragment);

@@ -3,6 +3,7 @@
 // is written and opens; what that changes; save.
 import Alpine from "@alpinejs/csp";
 import { post, Told } from "../../frame/script/ask.js";
+import { begin, choose, chooseWords, NO_LINK, stop } from "./machine.js";
 
 // The ID that a hop's address names, as the browser decodes it.
 function idOf({ href }) {
@@ -14,45 +15,27 @@ function idOf({ href }) {
   }
 }
 
-const NO_LINK = { n: null, side: "after", words: "", like: "", looks: [] };
-
 export function hopActs(parts) {
   return {
-    words: null,
-    wordsFit: false,
-    wordsTrouble: "",
-    nearest: null,
     asking: "",
     isTypist: false, // the words were typed, so the keyboard goes on from there
-    making: "", // what a hop is being made of: "", words, part, beside or link
-    newLink: NO_LINK,
-    end: null,
-    endId: "",
-    form: "",
-    newTab: false,
-    tabTouched: false,
-    endHidden: false,
 
     // Words.
 
     async takeWords({ start, end, text, y }) {
       const same = this.words && JSON.stringify([start, end]) === JSON.stringify([this.words.start, this.words.end]);
       if (same) return;
-      const { end: goal } = this;
-      this.stopMaking();
+      this.machine = chooseWords(this.machine, { start, end, text, y });
+      this.dropPlan();
       this.freshEnds();
-      this.words = { start, end, text, y };
-      this.chosen = { kind: "words", n: null, key: null };
-      Object.assign(this, { mode: "", making: "words", end: goal });
       this.showChosen(false);
       this.drawRuler();
       await this.checkWords();
     },
     dropWords() {
       if (!this.words) return;
-      this.words = null;
-      if (this.making === "words") this.stopMaking();
-      if (this.chosen.kind === "words") this.chosen = { kind: "none", n: null, key: null };
+      this.machine = choose(this.machine, "none");
+      this.dropPlan();
     },
     async checkWords() {
       this.wordsTrouble = "";
@@ -60,9 +43,10 @@ export function hopActs(parts) {
       this.wordsFit = false;
       const { words } = this;
       try {
-        const { text } = await post(this.urls.checkWords, { ...words, revision: this.state.revision });
+        const { start, end: last } = words;
+        const { text } = await post(this.urls.checkWords, { start, stop: last, revision: this.state.revision });
         if (words !== this.words) return;
-        this.words.text = text;
+        this.words = { ...words, text };
         this.wordsFit = true;
         if (this.end) await this.lookAtHop();
         else if (this.isTypist) this.soon(() => document.getElementById("end-asked").focus());
@@ -85,21 +69,18 @@ export function hopActs(parts) {
     // A part of the page, or a new link beside one.
 
     async startPart() {
-      await this.startMaking("part", { number: this.chosen.n });
+      await this.startMaking("part", { number: this.chosen.number });
     },
     async startBeside() {
-      await this.startMaking("beside", { number: this.chosen.n, beside: true });
+      await this.startMaking("beside", { number: this.chosen.number, beside: true });
       if (this.making === "beside") this.soon(() => this.$refs.newWords.focus());
     },
     async startMaking(kind, asked) {
       try {
         const { looks } = await post(this.urls.checkPart, { ...asked, revision: this.state.revision });
-        this.stopMaking();
-        this.freshEnds();
-        Object.assign(this, { making: kind, mode: this.isPlace ? "hop" : "", newLink: { ...NO_LINK, n: asked.number, looks: [] } });
-        this.newLink.looks = looks;
-        const own = looks.find(({ n }) => n === asked.number);
-        if (own) this.newLink.like = String(own.n);
+        const own = looks.find(({ number }) => number === asked.number);
+        const newLink = { ...NO_LINK, number: asked.number, looks, like: own ? String(own.number) : "" };
+        this.startHop({ making: kind, newLink });
         if (kind === "part") this.soon(() => document.getElementById("end-asked").focus());
       } catch (problem) {
         this.refuse(problem);
@@ -107,7 +88,7 @@ export function hopActs(parts) {
     },
 
     get newLooks() {
-      return this.newLink.looks.map((one) => ({ ...one, on: String(one.n) === this.newLink.like }));
+      return this.newLink.looks.map((one) => ({ ...one, on: String(one.number) === this.newLink.like }));
     },
 
     // A link that is there, led elsewhere or written in another way.
@@ -117,23 +98,24 @@ export function hopActs(parts) {
       this.soon(() => document.getElementById("end-asked").focus());
     },
     startLink() {
-      this.stopMaking();
-      this.freshEnds();
-      Object.assign(this, { making: "link", mode: this.isPlace ? "hop" : "", newTab: this.raw.newTabs.includes(this.chosen.n) });
+      this.startHop({ making: "link", newTab: this.raw.newTabs.includes(this.chosen.number) });
     },
     startOtherForm() {
       const { hop } = this;
       this.startLink();
       const title = this.endOf(hop);
-      return this.chooseEnd({ kind: "mark", page: hop.to.id, pageTitle: hop.to.title, here: hop.to.id === this.state.page.id, id: hop.end === null ? "" : idOf(hop), n: null, title });
+      return this.chooseEnd({ kind: "mark", page: hop.to.id, pageTitle: hop.to.title, here: hop.to.id === this.state.page.id, id: hop.end === null ? "" : idOf(hop), number: null, title });
     },
     get canRewrite() {
       return Boolean(this.hop?.to) && this.hop.kind !== "broken" && !this.hop.href.includes(":~:");
     },
+    startHop(fields) {
+      this.machine = begin(this.machine, "hop", fields);
+      this.dropPlan();
+      this.freshEnds();
+    },
     stopMaking() {
-      Object.assign(this, {
-        making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false,
-      });
+      this.machine = stop(this.machine);
       this.dropPlan();
     },
     // The list of ends as it is now, with nothing typed: marks may be new since the last.
@@ -143,38 +125,47 @@ export function hopActs(parts) {
     // Back to what the part, or the link, was before.
     leaveMaking() {
       this.stopMaking();
-      this.mode = "";
       if (this.words) this.chooseNothing();
     },
     get isMaking() {
       return this.making !== "" && (this.making !== "words" || this.wordsFit);
     },
     get makingTitle() {
-      return { part: "Make a hop of it", beside: "Put a link beside it", link: "Lead it elsewhere" }[this.making] ?? "";
+      return { part: "Make a hop of it", beside: "Put a link beside it", link: "Change where it leads" }[this.making] ?? "";
     },
 
     // Where it ends.
 
+    // With words chosen in the sheet, what is typed there next is for the search.
+    typedInSheet(key) {
+      const field = document.getElementById("end-asked");
+      if (!this.wordsFit || !field?.checkVisibility()) return this.act({ key });
+      window.focus();
+      field.focus();
+      field.value += key;
+      field.dispatchEvent(new Event("input", { bubbles: true }));
+    },
     async chooseEnd(one) {
       this.end = { ...one };
       this.endId = one.id;
       this.endHidden = false;
-      if (one.here && one.n !== null && one.n !== undefined) parts.link.tell("isShown", { n: one.n });
+      if (one.here && one.number !== null && one.number !== undefined) parts.link.tell("isShown", { number: one.number });
       await (one.kind === "section" && !one.id ? this.suggestEnd() : this.lookAtHop());
       this.soon(() => this.isTyping() || this.$refs.saveHop.focus());
     },
     chooseTop() {
       const { page } = this.state;
-      return this.chooseEnd({ kind: "top", page: page.id, pageTitle: page.title, here: true, id: "", n: null, title: "The top of this page" });
+      return this.chooseEnd({ kind: "top", page: page.id, pageTitle: page.title, here: true, id: "", number: null, title: "The top of this page" });
     },
     // The section on the ruler that a start was dropped on.
-    chooseSectionAsEnd(n) {
-      const section = this.raw.sections.find((one) => one.n === n);
+    chooseSectionAsEnd(number) {
+      const section = this.raw.sections.find((one) => one.number === number);
       const { page } = this.state;
-      return this.chooseEnd({ kind: "section", page: page.id, pageTitle: page.title, here: true, id: section.mark, n, title: section.title });
+      return this.chooseEnd({ kind: "section", page: page.id, pageTitle: page.title, here: true, id: section.mark, number, title: section.title });
     },
     otherEnd() {
-      Object.assign(this, { end: null, form: "" });
+      this.end = null;
+      this.form = "";
       this.dropPlan();
       this.soon(() => document.getElementById("end-asked").focus());
     },
@@ -189,7 +180,7 @@ export function hopActs(parts) {
     async suggestEnd() {
       const url = this.urls.checkId.replace(`/${this.state.page.id}/`, `/${this.end.page}/`);
       try {
-        const found = await post(url, { number: this.end.n, typed: null });
+        const found = await post(url, { number: this.end.number, typed: null });
         if (!this.endId) this.endId = found.id; // unless one was typed meanwhile
         await this.lookAtHop();
       } catch (problem) {
@@ -200,7 +191,7 @@ export function hopActs(parts) {
     async endToWords() {
       const url = this.urls.toWords.replace(`/${this.state.page.id}/`, `/${this.end.page}/`);
       try {
-        const { directive } = await post(url, { number: this.end.n });
+        const { directive } = await post(url, { number: this.end.number });
         this.end = { ...this.end, kind: "words", directive };
         await this.lookAtHop();
       } catch (problem) {
@@ -213,7 +204,7 @@ export function hopActs(parts) {
       return {
         page: end.page,
         id: end.directive ? "" : this.endId.trim().replace(/^#+/, ""),
-        n: end.n,
+        number: end.number,
         mark: this.endIsUnmarked,
         directive: end.directive ?? "",
       };
@@ -225,13 +216,13 @@ export function hopActs(parts) {
       return { words: this.urls.hop, part: this.urls.linkPart, beside: this.urls.putLink, link: this.urls.retarget }[this.making];
     },
     get hopSent() {
-      const sent = { end_at: this.endSent, form: this.form, new_tab: this.newTab };
-      if (this.making === "words") return { ...sent, start: this.words.start, end: this.words.end };
-      if (this.making === "part") return { ...sent, number: this.newLink.n };
+      const sent = { end: this.endSent, form: this.form, new_tab: this.newTab };
+      if (this.making === "words") return { ...sent, start: this.words.start, stop: this.words.end };
+      if (this.making === "part") return { ...sent, number: this.newLink.number };
       // A link that is there opens as it does, unless that is touched.
-      if (this.making === "link") return { ...sent, number: this.chosen.n, new_tab: this.tabTouched ? this.newTab : null };
-      const { n, side, words, like } = this.newLink;
-      return { ...sent, number: n, side, words, like: like === "" ? null : Number(like) };
+      if (this.making === "link") return { ...sent, number: this.chosen.number, new_tab: this.tabTouched ? this.newTab : null };
+      const { number, side, words, like } = this.newLink;
+      return { ...sent, number, side, words, like: like === "" ? null : Number(like) };
     },
     lookAtHop() {
       if (!this.end || (this.making === "beside" && !this.newLink.words.trim())) return this.dropPlan();
@@ -266,19 +257,34 @@ export function hopActs(parts) {
       parts.link.tell("clear");
       this.dropWords();
       this.stopMaking();
-      this.soon(() => this.$refs.said.querySelector("button")?.focus());
+      this.soon(() => this.$refs.message.querySelector("button")?.focus());
     },
 
     // What a broken hop likely means, accepted with one click.
-    acceptMeant(hop, { page, id }) {
-      return this.savedThen(this.urls.retarget, { number: hop.n, end_at: { page, id }, form: "", new_tab: null }, "");
+    acceptMeant(hop, { page, id, mends }) {
+      if (mends) return this.mendId(hop, mends);
+      return this.savedThen(this.urls.retarget, { number: hop.number, end: { page, id }, form: "", new_tab: null }, "");
     },
-    saidMeant({ page, path, id }) {
+    // The hop was right and the ID is what no browser finds: it gets the name that the
+    // hop has. It may stand on another page.
+    async mendId(hop, { number, revision, url }) {
+      const sent = { number, id: idOf(hop), revision };
+      if (hop.to.id === this.state.page.id) return this.savedThen(this.urls.rename, sent, "");
+      try {
+        const { message } = await post(`${url}act/rename/`, sent);
+        await this.catchUp();
+        this.tell(message, true);
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
+    messageMeant({ page, path, id, mends }) {
+      if (mends) return `Mend the ID “${id}”`;
       if (page === this.state.page.id) return `#${id}`;
       return id ? `${path}#${id}` : path;
     },
     reopen(newTab) {
-      return this.savedThen(this.urls.reopen, { number: this.hop.n, new_tab: newTab }, "");
+      return this.savedThen(this.urls.reopen, { number: this.hop.number, new_tab: newTab }, "");
     },
 
     // A start that was dragged along the ruler to a section.

@@ -2,7 +2,7 @@
 // the chosen part itself, or on an empty marker beside it.
 import { post } from "../../frame/script/ask.js";
 
-const NO_ID = { typed: "", said: "", fix: "", valid: false, n: null, busy: false, side: "on", short: "", renames: false, isNew: true };
+const NO_ID = { typed: "", message: "", fix: "", valid: false, number: null, busy: false, side: "on", short: "", renames: false, isNew: true };
 const LONG = 28; // characters of an ID from which a shorter name is worth offering
 
 export function idField() {
@@ -11,14 +11,14 @@ export function idField() {
     idRound: 0,
 
     async openIdField(focus, side = null) {
-      const { n } = this.chosen;
-      if (!this.isPlace || ((this.markHere || this.isSealed) && !side)) return;
+      const { number } = this.chosen;
+      if (!this.isPlace || ((this.markHere || this.isLocked) && !side)) return;
       const where = side ?? "on";
-      if (this.id.n !== this.chosen.n || this.id.renames || (side && this.id.side !== side)) {
-        this.id = { ...NO_ID, n: this.chosen.n, side: where };
+      if (this.id.number !== this.chosen.number || this.id.renames || (side && this.id.side !== side)) {
+        this.id = { ...NO_ID, number: this.chosen.number, side: where };
         await this.readId(null);
       }
-      const isStillHere = () => this.chosen.n === n && !this.isTyping();
+      const isStillHere = () => this.chosen.number === number && !this.isTyping();
       if (focus) this.soon(() => isStillHere() && this.$refs.id.select());
     },
     // Whether the editor is at another field already: a late answer takes nobody away.
@@ -36,7 +36,7 @@ export function idField() {
       return ["before", "after"].includes(this.id.side) && Boolean(this.here?.inGrid);
     },
     setSide(side) {
-      this.id = { ...this.id, n: this.chosen.n, side };
+      this.id = { ...this.id, number: this.chosen.number, side };
       this.dropPlan();
       return this.readId(this.id.typed || null);
     },
@@ -57,11 +57,11 @@ export function idField() {
     async readId(typed, text) {
       this.idRound += 1;
       const round = this.idRound;
-      const { n } = this.id;
-      const sent = { number: n, typed, other: this.isMarker, ...(text ? { text } : {}) };
+      const { number } = this.id;
+      const sent = { number: number, typed, other: this.isMarker, ...(text ? { text } : {}) };
       try {
         const found = await post(this.urls.checkId, sent);
-        if (round !== this.idRound || this.id.n !== n) return; // typed on since
+        if (round !== this.idRound || this.id.number !== number) return; // typed on since
         this.id.isNew = false;
         if (typed === null) {
           if (this.id.typed && text === undefined) return this.checkId(); // typed before the suggestion came
@@ -69,19 +69,19 @@ export function idField() {
         }
         // The hash stands in front of the field: a typed one is taken off.
         else if (this.id.typed.trim().startsWith("#")) this.id.typed = found.id;
-        Object.assign(this.id, { said: found.said, fix: found.fix, valid: found.valid });
+        Object.assign(this.id, { message: found.message, fix: found.fix, valid: found.valid });
         if (this.mode === "heading") this.lookAtHeading();
       } catch (problem) {
         this.refuse(problem);
       }
     },
-    get idSaid() {
-      if (this.id.said) return this.id.said;
+    get idMessage() {
+      if (this.id.message) return this.id.message;
       if (!this.id.valid) return "";
       return this.isShared ? `Free on all ${this.spot.shared} pages that share this part` : "Free on this page";
     },
     get idLook() {
-      if (this.id.valid) return this.id.said ? "text-menu" : "text-good";
+      if (this.id.valid) return this.id.message ? "text-menu" : "text-good";
       return "text-broken";
     },
     get idVerb() {
@@ -101,7 +101,7 @@ export function idField() {
       if (this.isMarker) return seen ? this.savePlan(id) : this.putMarker(id);
       this.id.busy = true;
       try {
-        const marks = [{ number: this.id.n, id }];
+        const marks = [{ number: this.id.number, id }];
         this.takeDone(await post(this.urls.mark, { marks, revision: this.state.revision }));
         this.lookAgain();
         this.soon(() => this.$refs.copies.querySelector("button")?.focus());
@@ -113,7 +113,7 @@ export function idField() {
     },
     // A marker is looked at first, and put at once where nothing speaks against it.
     async putMarker(id) {
-      await this.lookAhead(this.urls.marker, { number: this.id.n, side: this.id.side, id });
+      await this.lookAhead(this.urls.marker, { number: this.id.number, side: this.id.side, id });
       if (this.plan.asked && !this.plan.looked.notes.length) await this.savePlan(id);
     },
   };

@@ -1,4 +1,4 @@
-// Marking many sections at once: by rank or one by one, with every ID there to be
+// Marking many sections at once: by heading level or one by one, with every ID there to be
 // changed, saved as one change.
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
@@ -7,7 +7,7 @@ const MOST_SHOWN = 120; // fields at once: a page of thousands would keep the br
 
 export function many() {
   return {
-    manyRows: [], // { n, rank, title, id, said, fix, valid, on }
+    manyRows: [], // { n, level, title, id, message, fix, valid, on }
     manyAll: false,
     manyRound: 0,
     manyBusy: false,
@@ -15,24 +15,24 @@ export function many() {
     async startMany() {
       this.choose("many", null);
       const unmarked = Alpine.raw(this.state.sections).filter(({ mark }) => !mark);
-      this.manyRows = unmarked.map(({ n, rank, title, depth }) => ({
-        n, rank, title: title || "A heading without words", depth, id: "", said: "", fix: "", valid: true, on: false, own: false,
+      this.manyRows = unmarked.map(({ number, level, title, depth }) => ({
+        number, level, title: title || "A heading without words", depth, id: "", message: "", fix: "", valid: true, on: false, own: false,
       }));
-      const first = Math.min(...unmarked.map(({ rank }) => rank));
-      this.takeRank(first);
+      const first = Math.min(...unmarked.map(({ level }) => level));
+      this.takeLevel(first);
     },
     get manyShown() {
       return this.manyAll ? this.manyRows : this.manyRows.slice(0, MOST_SHOWN);
     },
-    get manyRanks() {
-      const ranks = [...new Set(this.manyRows.map(({ rank }) => rank))].sort();
-      return ranks.map((rank) => {
-        const rows = this.manyRows.filter((row) => row.rank === rank);
-        return { rank, count: rows.length, on: rows.every(({ on }) => on) ? "true" : "false" };
+    get manyLevels() {
+      const levels = [...new Set(this.manyRows.map(({ level }) => level))].sort();
+      return levels.map((level) => {
+        const rows = this.manyRows.filter((row) => row.level === level);
+        return { level, count: rows.length, on: rows.every(({ on }) => on) ? "true" : "false" };
       });
     },
-    takeRank(rank) {
-      const rows = this.manyRows.filter((row) => row.rank === rank);
+    takeLevel(level) {
+      const rows = this.manyRows.filter((row) => row.level === level);
       const on = !rows.every((row) => row.on);
       for (const row of rows) row.on = on;
       return this.readMany();
@@ -67,7 +67,7 @@ export function many() {
       const round = this.manyRound;
       const rows = this.manyChosen;
       if (!rows.length) return;
-      const marks = rows.map(({ n, id, own }) => ({ number: n, id: own ? id : null }));
+      const marks = rows.map(({ number, id, own }) => ({ number: number, id: own ? id : null }));
       try {
         const { found } = await post(this.urls.checkMany, { marks });
         if (round !== this.manyRound) return;
@@ -84,7 +84,7 @@ export function many() {
       if (!this.manyReady) return;
       this.manyBusy = true;
       try {
-        const marks = this.manyChosen.map(({ n, id }) => ({ number: n, id: id.trim() }));
+        const marks = this.manyChosen.map(({ number, id }) => ({ number: number, id: id.trim() }));
         const done = await post(this.urls.mark, { marks, revision: this.state.revision });
         this.chooseNothing();
         this.takeDone(done);

@@ -3,25 +3,20 @@
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
 import { NO_ID } from "./id_field.js";
+import { begin, stop } from "./machine.js";
 
 export function markDesk(parts) {
   return {
-    keepOld: false,
-    then: "break",
-    moving: { to: null, side: "before" },
-    followers: [], // { link, text, where, on }: which hops mean the second of two
-    awayEnd: null,
-
     // The mark by which readers reach the chosen part; it may stand beside a heading.
     get markHere() {
       const marks = Alpine.raw(this.state.marks);
-      const own = marks.find(({ n }) => n === this.chosen.n);
+      const own = marks.find(({ number }) => number === this.chosen.number);
       if (own || !this.section?.mark) return own ?? null;
       return marks.find(({ value }) => value === this.section.mark) ?? null;
     },
     get markStands() {
       const mark = this.markHere;
-      if (!mark || mark.n === this.chosen.n) return "";
+      if (!mark || mark.number === this.chosen.number) return "";
       if (mark.empty) return "It stands on an empty marker beside the heading.";
       return `It stands on a ${this.state.kinds[mark.tag] ?? "block"} around or in the heading.`;
     },
@@ -33,15 +28,15 @@ export function markDesk(parts) {
     },
     aboutSame(mark, at) {
       const sections = Alpine.raw(this.state.sections);
-      const own = mark.n === this.chosen.n ? this.placeTitle : "";
-      const title = sections.find(({ n }) => n === mark.n)?.title ?? (own || this.state.kinds[mark.tag] || "a part");
-      const part = Alpine.raw(this.state.shared).find(({ number, last }) => mark.n >= number && mark.n <= last);
+      const own = mark.number === this.chosen.number ? this.placeTitle : "";
+      const title = sections.find(({ number }) => number === mark.number)?.title ?? (own || this.state.kinds[mark.tag] || "a part");
+      const part = Alpine.raw(this.state.shared).find(({ number, last }) => mark.number >= number && mark.number <= last);
       const where = part ? `the shared ${part.kind}` : "this page";
       return { ...mark, title, where, says: at === 0 ? "readers arrive here" : "nobody arrives here" };
     },
     get isSecond() {
       const same = this.sameIds;
-      return same.length > 1 && same[0].n !== this.markHere.n;
+      return same.length > 1 && same[0].number !== this.markHere.number;
     },
     // Every ID that stands on the page more than once, for the outline.
     get twice() {
@@ -50,10 +45,10 @@ export function markDesk(parts) {
         if (mark.attribute === "id") seen.set(mark.value, [...(seen.get(mark.value) ?? []), mark]);
       }
       return [...seen.values()].filter((same) => same.length > 1)
-        .map((same) => ({ value: same[0].value, n: same[1].n, count: same.length }));
+        .map((same) => ({ value: same[0].value, number: same[1].number, count: same.length }));
     },
-    goToMark(n) {
-      this.choose(Alpine.raw(this.state.sections).some((one) => one.n === n) ? "section" : "place", n, { scroll: true });
+    goToMark(number) {
+      this.choose(Alpine.raw(this.state.sections).some((one) => one.number === number) ? "section" : "place", number, { scroll: true });
     },
 
     // Rename.
@@ -61,16 +56,15 @@ export function markDesk(parts) {
     startRename() {
       const mark = this.markHere;
       if (!mark) return;
-      this.mode = "rename";
-      this.keepOld = false;
+      this.machine = begin(this.machine, "rename");
       this.dropPlan();
-      this.id = { ...NO_ID, n: mark.n, typed: mark.value, renames: true };
+      this.id = { ...NO_ID, number: mark.number, typed: mark.value, renames: true };
       this.followers = this.isSecond ? this.arrivingAtFirst() : [];
       this.soon(() => this.$refs.rename.select());
       if (this.isSecond) this.readNewName(null);
     },
     arrivingAtFirst() {
-      const first = this.sameIds[0].n;
+      const first = this.sameIds[0].number;
       const { page } = this.raw;
       return [...this.raw.hops.filter(({ to }) => to?.id === page.id), ...this.raw.into]
         .filter(({ end }) => end === first)
@@ -85,12 +79,12 @@ export function markDesk(parts) {
       const round = this.idRound;
       const before = this.id.typed;
       try {
-        const found = await post(this.urls.checkId, { number: this.id.n, typed });
+        const found = await post(this.urls.checkId, { number: this.id.number, typed });
         if (round !== this.idRound || this.id.typed !== before) return; // typed on since
         if (typed === null) this.id.typed = found.id;
-        Object.assign(this.id, { said: found.said, fix: found.fix, valid: found.valid });
+        Object.assign(this.id, { message: found.message, fix: found.fix, valid: found.valid });
         const follow = this.isSecond ? this.followers.filter(({ on }) => on).map(({ link }) => link) : null;
-        const sent = { number: this.id.n, id: this.id.typed.trim().replace(/^#+/, ""), keep: this.keepOld, follow };
+        const sent = { number: this.id.number, id: this.id.typed.trim().replace(/^#+/, ""), keep: this.keepOld, follow };
         if (!found.valid) this.dropPlan();
         else await this.lookAhead(this.urls.rename, sent);
       } catch (problem) {
@@ -111,18 +105,16 @@ export function markDesk(parts) {
     // Take away.
 
     startAway() {
-      this.mode = "away";
-      this.then = "break";
-      this.awayEnd = null;
+      this.machine = begin(this.machine, "away");
       this.lookAtAway();
     },
     lookAtAway() {
-      const sent = { number: this.markHere.n, then: this.then };
+      const sent = { number: this.markHere.number, then: this.then };
       if (this.then !== "retarget") return this.lookAhead(this.urls.takeAway, sent);
       this.dropPlan();
       if (!this.awayEnd) return;
       const { page, id } = this.awayEnd;
-      return this.lookAhead(this.urls.takeAway, { ...sent, end_at: { page, id } });
+      return this.lookAhead(this.urls.takeAway, { ...sent, end: { page, id } });
     },
     chooseAwayEnd(one) {
       if (!one.id) {
@@ -137,17 +129,16 @@ export function markDesk(parts) {
     // Move: the next part that is pointed at is where it goes.
 
     startMove() {
-      this.mode = "move";
+      this.machine = begin(this.machine, "move", { moving: { to: null, side: this.markHere.empty ? "before" : "on" } });
       this.dropPlan();
-      this.moving = { to: null, side: this.markHere.empty ? "before" : "on" };
     },
     get isMoving() {
       return this.mode === "move";
     },
-    moveTo(n, side = null) {
-      if (n === this.markHere.n) return;
-      this.moving = { ...this.moving, to: n, side: side ?? this.moving.side };
-      parts.link.tell("light", { numbers: [n] });
+    moveTo(number, side = null) {
+      if (number === this.markHere.number) return;
+      this.moving = { ...this.moving, to: number, side: side ?? this.moving.side };
+      parts.link.tell("light", { numbers: [number] });
       this.lookAtMove();
     },
     setMoveSide(side) {
@@ -159,13 +150,13 @@ export function markDesk(parts) {
     },
     lookAtMove() {
       const { to, side } = this.moving;
-      return this.lookAhead(this.urls.move, { number: this.markHere.n, to, side });
+      return this.lookAhead(this.urls.move, { number: this.markHere.number, to, side });
     },
     // A tag was dragged in the sheet, or along the ruler.
-    dropped({ n, to, side }) {
-      this.goToMark(n);
+    dropped({ number, to, side }) {
+      this.goToMark(number);
       this.soon(() => {
-        if (this.markHere?.n !== n) return;
+        if (this.markHere?.number !== number) return;
         this.startMove();
         this.moveTo(to, side);
       });
@@ -174,7 +165,7 @@ export function markDesk(parts) {
 
     get modeVerb() {
       return {
-        rename: "Rename", away: "Remove it", move: "Move it", heading: "Make it a heading", rank: "Change the rank",
+        rename: "Rename", away: "Remove it", move: "Move it", heading: "Make it a heading", level: "Change its level",
       }[this.mode] ?? "";
     },
     saveMode() {
@@ -184,7 +175,7 @@ export function markDesk(parts) {
       return this.savePlan(this.mode === "rename" || this.mode === "heading" ? this.plan.sent.id : kept);
     },
     stopMode() {
-      this.mode = "";
+      this.machine = stop(this.machine);
       this.dropPlan();
       parts.link.tell("light", { numbers: [] });
       this.openIdField(false);
@@ -192,7 +183,6 @@ export function markDesk(parts) {
 
     // An ID that was typed into the class field: a broken hop looks for it.
 
-    inClass: [],
     async findInClass(hop) {
       this.inClass = [];
       if (hop?.kind !== "broken" || hop.to?.id !== this.state.page.id) return;
@@ -206,7 +196,7 @@ export function markDesk(parts) {
       }
     },
     async moveFromClass(one) {
-      await this.lookAhead(this.urls.fromClass, { number: one.n, word: one.word });
+      await this.lookAhead(this.urls.fromClass, { number: one.number, word: one.word });
       if (this.plan.asked) await this.savePlan(one.word);
     },
   };

@@ -6,7 +6,7 @@ export function drawOutline(place, sections, tell) {
     const row = document.createElement("button");
     row.type = "button";
     row.className = "row outline-row";
-    row.dataset.n = section.n;
+    row.dataset.n = section.number;
     row.style.paddingLeft = `${6 + 12 * Math.min(4, section.depth)}px`;
     const dot = document.createElement("span");
     dot.className = section.mark ? "dot marked" : "dot";
@@ -17,8 +17,8 @@ export function drawOutline(place, sections, tell) {
     mark.className = section.mark ? "code max-w-[46%] truncate text-soft" : "text-[12.5px] text-soft";
     mark.textContent = section.mark ? `#${section.mark}` : "no mark yet";
     row.append(dot, title, mark);
-    row.addEventListener("click", () => tell.choose("section", section.n, true));
-    row.addEventListener("pointerenter", () => tell.over(section.n));
+    row.addEventListener("click", () => tell.choose("section", section.number, true));
+    row.addEventListener("pointerenter", () => tell.over(section.number));
     row.addEventListener("pointerleave", () => tell.over(null));
     const item = document.createElement("li");
     item.append(row);

@@ -1,5 +1,6 @@
 // Acts on the page as a whole, and the keys that do them.
 import { post } from "../../frame/script/ask.js";
+import { begin, stop } from "./machine.js";
 
 export function pageActs(parts) {
   return {
@@ -17,7 +18,7 @@ export function pageActs(parts) {
     async turn(url, change) {
       try {
         this.takeDone(await post(url, change ? { change } : {}), false, true);
-        this.chooseQuietly(this.section ? "section" : "none", this.section ? this.section.n : null);
+        this.chooseQuietly(this.section ? "section" : "none", this.section ? this.section.number : null);
         this.look();
       } catch (problem) {
         this.refuse(problem);
@@ -32,27 +33,24 @@ export function pageActs(parts) {
     },
     // The page's address, and how its hops are written.
 
-    pageMode: "", // "", move or convert
-    convert: { from: "", form: "path", all: false },
-
     async saveAddress() {
       try {
-        const done = await post(this.urls.address, { path: this.addressTyped });
+        const done = await post(this.urls.correctAddress, { path: this.addressTyped, revision: this.state.revision });
         this.stopPage();
         this.takeState(done.state, true);
-        this.tell(done.said);
+        this.tell(done.message, true);
       } catch (problem) {
         this.refuse(problem);
       }
     },
     lookAtMovePage() {
-      this.pageMode = "move";
+      if (this.pageMode !== "move") this.machine = begin(this.machine, "movePage");
       return this.lookAhead(this.urls.movePage, { path: this.addressTyped });
     },
     startConvert() {
-      this.pageMode = "convert";
       // What they are written with already is no change to begin with.
-      this.convert = { from: "", form: this.state.forms.path ? "relative" : "path", all: false };
+      const form = this.state.forms.path ? "relative" : "path";
+      this.machine = begin(this.machine, "convert", { convert: { origin: "", form, all: false } });
       return this.lookAtConvert();
     },
     lookAtConvert() {
@@ -61,10 +59,10 @@ export function pageActs(parts) {
     async savePage() {
       if (!this.planReady) return;
       await this.savePlan("");
-      this.pageMode = "";
+      if (!this.trouble) this.machine = stop(this.machine);
     },
     stopPage() {
-      this.pageMode = "";
+      this.machine = stop(this.machine);
       this.addressTyped = this.state.page.path;
       this.dropPlan();
     },
@@ -97,7 +95,7 @@ export function pageActs(parts) {
       else if (key === "o" && this.isPlace) this.stepOut();
       else if (key === "i" && this.isPlace) this.stepIn();
       else if (key === "m") this.markNow();
-      else if (key === "r" && this.markHere && !this.isSealed) this.renameNow();
+      else if (key === "r" && this.markHere && !this.isLocked) this.renameNow();
       else return false;
       return true;
     },
@@ -107,19 +105,19 @@ export function pageActs(parts) {
     },
     stepSection(step) {
       const { sections } = this.raw;
-      const at = sections.findIndex(({ n }) => n === this.chosen.n);
-      const after = sections.findIndex(({ n }) => n > (this.chosen.n ?? -1));
+      const at = sections.findIndex(({ number }) => number === this.chosen.number);
+      const after = sections.findIndex(({ number }) => number > (this.chosen.number ?? -1));
       const beside = step > 0 ? after : (after < 0 ? sections.length : after) - 1;
       const next = sections[at >= 0 ? at + step : beside];
-      if (next) this.choose("section", next.n, { scroll: true });
+      if (next) this.choose("section", next.number, { scroll: true });
     },
     // The field for the chosen part's ID; with nothing chosen, for the first that has none.
     markNow() {
       window.focus();
       if (this.isPlace && !this.markHere) return this.openIdField(true);
       const unmarked = this.raw.sections.filter(({ mark }) => !mark);
-      const next = unmarked.find(({ n }) => n > (this.chosen.n ?? -1)) ?? unmarked[0];
-      if (next) this.choose("section", next.n, { scroll: true, focus: true });
+      const next = unmarked.find(({ number }) => number > (this.chosen.number ?? -1)) ?? unmarked[0];
+      if (next) this.choose("section", next.number, { scroll: true, focus: true });
     },
     help() {
       this.$refs.help.showModal();

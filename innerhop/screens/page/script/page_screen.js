@@ -8,13 +8,12 @@ import { many } from "./many.js";
 import { markDesk } from "./mark_desk.js";
 import { drawOutline } from "./outline.js";
 import { pageActs } from "./page_acts.js";
-import { NO_SPOT, place } from "./place.js";
+import { place } from "./place.js";
+import { choose, members, START } from "./machine.js";
 import { planning } from "./planning.js";
 import { Ruler } from "./ruler.js";
 import { SheetLink } from "./sheet_link.js";
 import { sheetSize } from "./sheet_size.js";
-
-const NOTHING = { kind: "none", n: null, key: null };
 
 export function pageScreen() {
   // What draws itself stays out of Alpine's sight: it would watch every part of it.
@@ -26,28 +25,26 @@ export function pageScreen() {
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
-  return joined(idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), {
+  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), {
     // Until the page's own state is read, a page with nothing on it.
-    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], seals: [], kinds: {}, links: [], newTabs: [], formNames: {}, forms: {} },
+    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0 },
     urls: {},
     screens: "",
     smooth: true,
-    chosen: NOTHING,
-    said: "",
-    saidUndo: false,
-    saidCopies: [], // other forms of the link that was copied
+    machine: START, // what is chosen, and what is being done with it
+    message: "",
+    messageUndo: false,
+    messageCopies: [], // other forms of the link that was copied
     trouble: "",
     behind: false,
     isReading: true,
     measuredRound: 0, // so that what is said of lengths follows each measuring
-    isPointed: false, // chosen with the pointer or Enter, so the keyboard goes to its field
 
     init() {
-      const { urls } = this.$el.dataset;
-      this.urls = JSON.parse(urls);
+      this.urls = JSON.parse(document.getElementById("page-urls").textContent);
       parts.ruler = new Ruler(this.$refs.ruler, {
-        choose: (kind, n, focus, key) => this.choose(kind, n, { scroll: true, focus, key }),
-        over: (n) => this.over(n),
+        choose: (kind, number, focus, key) => this.choose(kind, number, { scroll: true, focus, key }),
+        over: (number) => this.over(number),
         scroll: (y) => parts.link.tell("scroll", { y }),
         connect: (start, section) => this.connect(start, section),
         drag: (mark, y, end) => parts.link.tell("probe", { mark, y, end }),
@@ -61,6 +58,19 @@ export function pageScreen() {
       this.takeCameBy();
       this.fit();
       parts.scrolls = this.chooseFromAddress();
+    },
+
+    get chosen() {
+      return this.machine.chosen;
+    },
+    // What is under way with the chosen part, or with the page: "" for nothing.
+    get mode() {
+      const { doing } = this.machine;
+      if (doing === "hop") return this.isPlace ? "hop" : "";
+      return ["look", "movePage", "convert"].includes(doing) ? "" : doing;
+    },
+    get pageMode() {
+      return { movePage: "move", convert: "convert" }[this.machine.doing] ?? "";
     },
 
     hearing() {
@@ -92,16 +102,17 @@ export function pageScreen() {
           parts.measured.view = view;
           parts.ruler.moveWindow(y, view);
         },
-        chose: ({ kind, n }) => this.pointed(kind, n),
+        chose: ({ kind, number }) => this.pointed(kind, number),
         described: (found) => this.described(found),
         dropped: (found) => this.dropped(found),
-        copyLink: ({ n }) => this.copyLinkOf(n),
-        shown: ({ n, shown }) => (this.endHidden = this.end?.n === n && !shown),
-        over: ({ n }) => this.over(n, true),
+        copyLink: ({ number }) => this.copyLinkOf(number),
+        shown: ({ number, shown }) => (this.endHidden = this.end?.number === number && !shown),
+        over: ({ number }) => this.over(number, true),
         words: (words) => this.takeWords(words),
         nowords: () => this.dropWords(),
         found: ({ any }) => (this.trouble = any ? "" : "These words are not on this page."),
         key: (event) => this.act(event),
+        typed: ({ key }) => this.typedInSheet(key),
       };
     },
 
@@ -109,23 +120,12 @@ export function pageScreen() {
 
     takeState(state, reload) {
       const before = this.state;
-      const { pages } = state;
-      const whole = (hop) => ({
-        why: "", newTab: false, notes: [], meant: [], endTitle: "", ...hop, key: `${hop.from}-${hop.n}`, from: pages[hop.from], to: pages[hop.to] ?? null,
-      });
-      this.state = {
-        ...state,
-        page: pages[state.page],
-        hops: state.hops.map(whole),
-        into: state.into.map(whole),
-        sections: state.sections.map(({ number, ...more }) => ({ n: number, ...more })),
-        marks: withTwice(state.marks.map(({ number, ...more }) => ({ n: number, ...more }))),
-      };
+      this.state = { ...state, page: state.pages[state.page], ...wholeHops(state) };
       document.title = `${state.title} · Inner Hop`;
       this.addressTyped = this.state.page.path;
       drawOutline(this.$refs.outline, this.raw.sections, {
-        choose: (kind, n, focus) => this.choose(kind, n, { scroll: true, focus }),
-        over: (n) => this.over(n),
+        choose: (kind, number, focus) => this.choose(kind, number, { scroll: true, focus }),
+        over: (number) => this.over(number),
       });
       if (reload || before.sheet === undefined) {
         parts.keepY = reload && parts.measured.height ? parts.measured.y : null;
@@ -137,25 +137,32 @@ export function pageScreen() {
       this.drawRuler();
     },
 
+    // The hops that the state left out.
+    takeMore(found) {
+      this.state = { ...this.state, ...found, ...wholeHops(found), page: this.state.page };
+      this.look();
+      this.drawRuler();
+    },
+
     // The state without Alpine's watch over each of its parts, for what draws it all.
     get raw() {
       return Alpine.raw(this.state);
     },
 
     // A change that adds no element leaves the sheet's numbers as they are.
-    takeDone({ said, state }, undoable = true, reload = false) {
+    takeDone({ message, state }, undoable = true, reload = false) {
       const moved = reload || state.sections.length !== this.state.sections.length
         || state.hops.length !== this.state.hops.length
-        || state.sections.some((one, at) => one.number !== this.state.sections[at].n);
+        || state.sections.some((one, at) => one.number !== this.state.sections[at].number);
       this.takeState(state, moved);
-      this.tell(said, undoable);
+      this.tell(message, undoable);
       this.behind = false;
     },
 
-    tell(said, undo = false, copies = []) {
-      this.said = said;
-      this.saidCopies = copies;
-      this.saidUndo = undo;
+    tell(message, undo = false, copies = []) {
+      this.message = message;
+      this.messageCopies = copies;
+      this.messageUndo = undo;
       this.trouble = "";
     },
 
@@ -180,21 +187,21 @@ export function pageScreen() {
     look() {
       const { sections, hops, into, page, marks } = this.raw;
       parts.link.tell("look", {
-        sections: sections.map(({ n, mark }) => ({ n, mark })),
-        hops: hops.map(({ n, kind }) => ({ n, kind })),
-        marks: marks.map(({ n, value, empty, twice }) => ({ n, value, empty, twice })),
+        sections: sections.map(({ number, mark }) => ({ number, mark })),
+        hops: hops.map(({ number, kind }) => ({ number, kind })),
+        marks: marks.map(({ number, value, empty, twice }) => ({ number, value, empty, twice })),
         kinds: this.raw.kinds,
         measure: [
           ...hops.map(({ end, to }) => (to?.id === page.id ? end : null)),
           ...into.map(({ end }) => end),
-        ].filter((n) => n !== null),
+        ].filter((number) => number !== null),
         scale: this.scale,
       });
       this.showChosen(false);
     },
 
     keepMeasure() {
-      const tops = Object.fromEntries(this.state.sections.map(({ n }) => [n, parts.measured.tops[n] ?? 0]));
+      const tops = Object.fromEntries(this.state.sections.map(({ number }) => [number, parts.measured.tops[number] ?? 0]));
       const known = this.state.measures.find(({ width }) => width === this.width);
       const { height, header, padding, smooth } = parts.measured;
       const sent = { width: this.width, height, tops, header, padding, smooth };
@@ -210,26 +217,23 @@ export function pageScreen() {
     // Choosing.
 
     // Something in the sheet was pointed at.
-    pointed(kind, n) {
-      if (this.isMoving && (kind === "place" || kind === "hop")) return this.moveTo(n);
-      const isSection = this.raw.sections.some((one) => one.n === n);
-      this.choose(kind === "place" && isSection ? "section" : kind, n, { focus: true });
+    pointed(kind, number) {
+      if (this.isMoving && (kind === "place" || kind === "hop")) return this.moveTo(number);
+      const isSection = this.raw.sections.some((one) => one.number === number);
+      this.choose(kind === "place" && isSection ? "section" : kind, number, { focus: true });
     },
-    choose(kind, n, { scroll = false, focus = false, key = null, stepping = false, side = null } = {}) {
-      const hop = kind === "hop" ? this.hopOf(n, key) : null;
+    choose(kind, number, { scroll = false, focus = false, key = null, stepping = false, side = null } = {}) {
+      const hop = kind === "hop" ? this.hopOf(number, key) : null;
       if (kind === "hop" && !hop) return;
-      if (!stepping) Object.assign(this, { trail: [], inner: null });
-      Object.assign(this, { mode: "", pageMode: "", wordsLink: "", inClass: [], isPointed: focus, spot: NO_SPOT });
-      this.stopMaking();
       if (this.id.renames) this.id = NO_ID;
-      this.chosen = kind === "none" ? NOTHING : { kind, n, key: hop?.key ?? null };
+      this.machine = choose(this.machine, kind, { number, key: hop?.key ?? null, stepping, isPointed: focus });
+      this.dropPlan();
       this.tell("");
       this.over(null);
-      if (kind !== "words") this.dropWords();
       this.showChosen(scroll);
       this.drawRuler();
       if (this.isPlace) {
-        parts.link.tell("describe", { n });
+        parts.link.tell("describe", { number });
         if (kind === "section" || side) this.openIdField(focus, side);
       }
       if (kind === "hop") this.findInClass(this.hop);
@@ -250,38 +254,38 @@ export function pageScreen() {
     chooseMark(value) {
       const mark = value ? this.raw.marks.find((one) => one.value === value) : null;
       if (!mark) return this.chooseQuietly("none", null);
-      const isSection = this.raw.sections.some(({ n }) => n === mark.n);
-      this.chooseQuietly(isSection ? "section" : "place", mark.n);
+      const isSection = this.raw.sections.some(({ number }) => number === mark.number);
+      this.chooseQuietly(isSection ? "section" : "place", mark.number);
     },
     // Without wiping the line that says what was done.
-    chooseQuietly(kind, n) {
-      const { said, saidUndo } = this;
-      this.choose(kind, n);
-      this.tell(said, saidUndo);
+    chooseQuietly(kind, number) {
+      const { message, messageUndo } = this;
+      this.choose(kind, number);
+      this.tell(message, messageUndo);
     },
     // What is said of the chosen part may have changed with the page.
     lookAgain() {
-      if (this.isPlace) parts.link.tell("describe", { n: this.chosen.n });
+      if (this.isPlace) parts.link.tell("describe", { number: this.chosen.number });
     },
     showChosen(scroll) {
       const inPage = this.chosen.kind === "hop" ? this.hop?.from.id === this.state.page.id : true;
-      const n = inPage ? this.chosen.n : (this.hop?.end ?? null);
-      parts.link.tell("choose", { n, section: this.chosen.kind === "section", scroll });
+      const number = inPage ? this.chosen.number : (this.hop?.end ?? null);
+      parts.link.tell("choose", { number, section: this.chosen.kind === "section", scroll });
       for (const row of this.$refs.outline.querySelectorAll(".outline-row.on")) row.classList.remove("on");
-      this.rowOf(this.chosen.n)?.classList.add("on");
+      this.rowOf(this.chosen.number)?.classList.add("on");
     },
-    rowOf(n) {
-      return n === null ? null : this.$refs.outline.querySelector(`[data-n="${n}"]`);
+    rowOf(number) {
+      return number === null ? null : this.$refs.outline.querySelector(`[data-n="${number}"]`);
     },
-    over(n, fromSheet = false) {
+    over(number, fromSheet = false) {
       for (const lit of this.$root.querySelectorAll(".lit")) lit.classList.remove("lit");
-      if (n !== null) {
-        this.rowOf(n)?.classList.add("lit");
-        for (const row of this.$root.querySelectorAll(`[data-lights="${n}"]`)) row.classList.add("lit");
-        parts.ruler.layer.querySelector(`[data-n="${n}"]`)?.classList.add("lit");
-        parts.ruler.layer.querySelector(`[data-key="${this.state.page.id}-${n}"]`)?.classList.add("lit");
+      if (number !== null) {
+        this.rowOf(number)?.classList.add("lit");
+        for (const row of this.$root.querySelectorAll(`[data-lights="${number}"]`)) row.classList.add("lit");
+        parts.ruler.layer.querySelector(`[data-n="${number}"]`)?.classList.add("lit");
+        parts.ruler.layer.querySelector(`[data-key="${this.state.page.id}-${number}"]`)?.classList.add("lit");
       }
-      if (!fromSheet) parts.link.tell("light", { numbers: n === null ? [] : [n] });
+      if (!fromSheet) parts.link.tell("light", { numbers: number === null ? [] : [number] });
     },
     chooseFromAddress() {
       const hash = window.location.hash.slice(1);
@@ -295,11 +299,11 @@ export function pageScreen() {
       } catch {
         // a stray percent sign: take it as it stands
       }
-      const found = this.state.sections.find((one) => one.mark === asked || `n${one.n}` === asked);
-      if (found) this.choose("section", found.n, { scroll: true });
+      const found = this.state.sections.find((one) => one.mark === asked || `n${one.number}` === asked);
+      if (found) this.choose("section", found.number, { scroll: true });
       if (found) return true;
-      const mark = this.state.marks.find((one) => one.value === asked || `n${one.n}` === asked);
-      if (mark) this.choose("place", mark.n, { scroll: true });
+      const mark = this.state.marks.find((one) => one.value === asked || `n${one.number}` === asked);
+      if (mark) this.choose("place", mark.number, { scroll: true });
       return Boolean(mark);
     },
 
@@ -315,7 +319,7 @@ export function pageScreen() {
         hops,
         into,
         marks: this.raw.marks.filter(({ empty }) => empty),
-        twice: new Set(this.raw.marks.filter((one) => one.twice).map((one) => one.n)),
+        twice: new Set(this.raw.marks.filter((one) => one.twice).map((one) => one.number)),
         chosen: { ...this.chosen },
         words: this.words?.y === undefined ? null : { y: this.words.y },
         section: section ? { numbers: this.numbersOf(section), page: page.id } : null,
@@ -325,14 +329,12 @@ export function pageScreen() {
   });
 }
 
-// Of marks with the same ID, readers arrive at the first; the others are told apart.
-function withTwice(marks) {
-  const seen = new Set();
-  return marks.map((mark) => {
-    const twice = mark.attribute === "id" && seen.has(mark.value);
-    if (mark.attribute === "id") seen.add(mark.value);
-    return { ...mark, twice };
+// Hops with their pages at hand, and what the server leaves out where it is empty.
+function wholeHops({ pages, hops, into }) {
+  const whole = (hop) => ({
+    why: "", newTab: false, notes: [], meant: [], endTitle: "", ...hop, key: `${hop.from}-${hop.number}`, from: pages[hop.from], to: pages[hop.to] ?? null,
   });
+  return { hops: hops.map(whole), into: into.map(whole) };
 }
 
 // One object of several, with their getters as getters.

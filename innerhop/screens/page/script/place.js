@@ -2,24 +2,18 @@
 // would land, and what can be done with it.
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
-
-const NO_SPOT = { number: null, line: [], ranks: [], before: [], sealed: null, shared: 0, words: "", headingWords: "", isHeading: false };
+import { begin } from "./machine.js";
 
 export function place(parts) {
   return {
-    spot: NO_SPOT,
-    trail: [], // the line outward from the innermost part that was pointed at
-    inner: null,
-    mode: "", // what is under way with it: "", rename, away, move, heading or rank
-    rank: 2,
-    wordsLink: "",
+    level: 2,
 
     get isPlace() {
       return this.chosen.kind === "section" || this.chosen.kind === "place";
     },
     // What the server said of the chosen part, once it has.
     get here() {
-      return this.spot.number === this.chosen.n ? (this.spot.line[0] ?? null) : null;
+      return this.spot.number === this.chosen.number ? (this.spot.line[0] ?? null) : null;
     },
     get placeTitle() {
       if (this.section) return this.section.title || "A heading without words";
@@ -33,89 +27,89 @@ export function place(parts) {
     },
     get line() {
       const known = this.trail.length ? this.trail : this.spot.line;
-      return known.map((one) => ({ ...one, on: one.n === this.chosen.n })).reverse();
+      return known.map((one) => ({ ...one, on: one.number === this.chosen.number })).reverse();
     },
     get isShared() {
       return this.spot.shared > 1;
     },
-    get isSealed() {
-      return this.spot.sealed !== null;
+    get isLocked() {
+      return this.spot.locked !== null;
     },
     // The field for an empty marker beside a part that has an ID, or can't be edited.
     get showsBeside() {
-      return this.isMarker && (this.isSealed ? this.chosen.n === this.spot.sealed : this.markHere !== null);
+      return this.isMarker && (this.isLocked ? this.chosen.number === this.spot.locked : this.markHere !== null);
     },
     // A link that is no hop: to a page as a whole, or to another site.
     get isPlainLink() {
-      return Alpine.raw(this.state.links).includes(this.chosen.n);
+      return Alpine.raw(this.state.links).includes(this.chosen.number);
     },
     get canStart() {
-      return !this.isPlainLink && !this.raw.hops.some(({ n }) => n === this.chosen.n);
+      return !this.isPlainLink && !this.raw.hops.some(({ number }) => number === this.chosen.number);
     },
-    get canSeal() {
-      return this.here !== null && !this.isSealed;
+    get canLock() {
+      return this.here !== null && !this.isLocked;
     },
 
     // The sheet says how it looks, the server what that means.
-    described({ n, looks, inner }) {
-      if (n === this.chosen.n && this.isPlace) this.lookAt(n, looks, inner);
+    described({ number, looks, inner }) {
+      if (number === this.chosen.number && this.isPlace) this.lookAt(number, looks, inner);
     },
-    async lookAt(n, looks, inner) {
+    async lookAt(number, looks, inner) {
       try {
-        const sent = { number: n, looks, revision: this.state.revision };
+        const sent = { number: number, looks, revision: this.state.revision };
         const found = await post(this.urls.lookAt, sent);
-        if (n !== this.chosen.n) return;
+        if (number !== this.chosen.number) return;
         this.spot = found;
         this.inner = inner;
-        this.rank = found.ranks[0];
-        if (!this.trail.some((one) => one.n === n)) this.trail = found.line;
+        this.level = found.levels[0];
+        if (!this.trail.some((one) => one.number === number)) this.trail = found.line;
         if (!this.markHere) this.openIdField(this.isPointed);
         this.isPointed = false;
       } catch (problem) {
         this.refuse(problem);
       }
     },
-    stepTo(n) {
-      const isSection = Alpine.raw(this.state.sections).some((one) => one.n === n);
-      this.choose(isSection ? "section" : "place", n, { stepping: true });
+    stepTo(number) {
+      const isSection = Alpine.raw(this.state.sections).some((one) => one.number === number);
+      this.choose(isSection ? "section" : "place", number, { stepping: true });
     },
     stepOut() {
-      const at = this.trail.findIndex(({ n }) => n === this.chosen.n);
+      const at = this.trail.findIndex(({ number }) => number === this.chosen.number);
       const outer = this.trail[at + 1];
-      if (at >= 0 && outer) this.stepTo(outer.n);
+      if (at >= 0 && outer) this.stepTo(outer.number);
     },
     stepIn() {
-      const at = this.trail.findIndex(({ n }) => n === this.chosen.n);
-      if (at > 0) this.stepTo(this.trail[at - 1].n);
+      const at = this.trail.findIndex(({ number }) => number === this.chosen.number);
+      if (at > 0) this.stepTo(this.trail[at - 1].number);
       else if (this.inner !== null) {
         this.trail = [];
         this.stepTo(this.inner);
       }
     },
     get cannotStepOut() {
-      return !this.here || this.trail.at(-1)?.n === this.chosen.n;
+      return !this.here || this.trail.at(-1)?.number === this.chosen.number;
     },
     get cannotStepIn() {
-      return !this.here || this.trail[0]?.n === this.chosen.n && this.inner === null;
+      return !this.here || this.trail[0]?.number === this.chosen.number && this.inner === null;
     },
 
     // Parts that can't be edited.
 
-    async seal(on) {
-      const n = on ? this.chosen.n : this.spot.sealed;
+    async lock(on) {
+      const number = on ? this.chosen.number : this.spot.locked;
       try {
-        this.takeDone(await post(this.urls.seal, { number: n, on, revision: this.state.revision }), false);
-        parts.link.tell("describe", { n: this.chosen.n });
+        this.takeDone(await post(this.urls.lock, { number, on, revision: this.state.revision }), true);
+        parts.link.tell("describe", { number: this.chosen.number });
       } catch (problem) {
         this.refuse(problem);
       }
     },
     markerBefore() {
-      this.choose("place", this.spot.sealed, { focus: true, side: "before" });
+      this.choose("place", this.spot.locked, { focus: true, side: "before" });
     },
     async linkToWords() {
       try {
-        const { directive } = await post(this.urls.toWords, { number: this.chosen.n });
+        const { directive } = await post(this.urls.toWords, { number: this.chosen.number });
         this.wordsLink = directive;
       } catch (problem) {
         this.refuse(problem);
@@ -135,23 +129,21 @@ export function place(parts) {
     // Headings.
 
     startHeading() {
-      this.mode = "heading";
-      this.id = { ...this.id, n: this.chosen.n, side: "on" };
+      this.machine = begin(this.machine, "heading");
+      this.id = { ...this.id, number: this.chosen.number, side: "on" };
       this.readId(null, this.spot.headingWords);
     },
     lookAtHeading() {
-      const sent = { number: this.chosen.n, rank: Number(this.rank), id: this.id.typed.trim() };
+      const sent = { number: this.chosen.number, level: Number(this.level), id: this.id.typed.trim() };
       return this.lookAhead(this.urls.heading, sent);
     },
-    startRank() {
-      this.mode = "rank";
-      this.rank = this.spot.ranks[0];
+    startLevel() {
+      this.machine = begin(this.machine, "level");
+      this.level = this.spot.levels[0];
       this.dropPlan();
     },
-    lookAtRank() {
-      return this.lookAhead(this.urls.rank, { number: this.chosen.n, rank: Number(this.rank) });
+    lookAtLevel() {
+      return this.lookAhead(this.urls.level, { number: this.chosen.number, level: Number(this.level) });
     },
   };
 }
-
-export { NO_SPOT };

@@ -2,8 +2,9 @@
 // what else to know, then save. Long ones show how far they have come.
 import { post, Told } from "../../frame/script/ask.js";
 import { NO_ID } from "./id_field.js";
+import { stop } from "./machine.js";
 
-const NO_LOOK = { said: "", href: "", forms: [], notes: [], spots: [], pages: 0, stamp: "" };
+const NO_LOOK = { message: "", href: "", forms: [], notes: [], spots: [], pages: 0, stamp: "" };
 const NO_PLAN = { url: "", sent: {}, looked: NO_LOOK, trouble: "", busy: false, done: 0, total: 0, asked: false };
 
 export function planning() {
@@ -56,7 +57,8 @@ export function planning() {
           signal: this.stopper.signal,
         });
         this.dropPlan();
-        Object.assign(this, { mode: "", id: NO_ID });
+        this.machine = stop(this.machine);
+        this.id = NO_ID;
         this.takeDone(done, true, true);
         this.chooseMark(then);
       } catch (problem) {

@@ -65,11 +65,11 @@ export class Ruler {
 
   strips() {
     const { sections, tops, ends, height } = this.model;
-    const known = sections.filter(({ n }) => tops[n] !== undefined);
+    const known = sections.filter(({ number }) => tops[number] !== undefined);
     return known.map((section, at) => {
-      const from = tops[section.n];
-      const next = known[at + 1] ? tops[known[at + 1].n] : height;
-      const to = Math.max(from, Math.min(next, at + 1 < known.length ? next : ends[section.n] ?? height));
+      const from = tops[section.number];
+      const next = known[at + 1] ? tops[known[at + 1].number] : height;
+      const to = Math.max(from, Math.min(next, at + 1 < known.length ? next : ends[section.number] ?? height));
       return { section, at, y: this.place(from), height: (to - from) * this.scale };
     });
   }
@@ -77,7 +77,7 @@ export class Ruler {
   // The section that stands at a height of the drawing, if any does.
   sectionAt(y) {
     const { sections, tops } = this.model;
-    const above = sections.filter(({ n }) => tops[n] !== undefined && this.place(tops[n]) <= y);
+    const above = sections.filter(({ number }) => tops[number] !== undefined && this.place(tops[number]) <= y);
     return above.at(-1) ?? null;
   }
 
@@ -94,13 +94,13 @@ export class Ruler {
 
   drawStrip({ section, at, y, height }) {
     const { chosen, lit } = this.model;
-    const isChosen = chosen.kind === "section" && chosen.n === section.n;
-    const isLit = lit === section.n;
+    const isChosen = chosen.kind === "section" && chosen.number === section.number;
+    const isLit = lit === section.number;
     const group = add(this.layer, "g", {
       role: "button",
       tabindex: isChosen || (chosen.kind !== "section" && at === 0) ? "0" : "-1",
       class: "ruler-section",
-      "data-n": section.n,
+      "data-n": section.number,
       "aria-label": section.mark ? `${section.title}, #${section.mark}` : `${section.title}, no mark yet`,
       "aria-pressed": String(isChosen),
     });
@@ -117,24 +117,24 @@ export class Ruler {
     });
     const radius = Math.max(2, Math.min(5.5, height / 2.4));
     const dot = { cx: X.right, cy: y + Math.min(12, height / 2), r: radius };
-    if (this.model.twice.has(section.n)) {
+    if (this.model.twice.has(section.number)) {
       const [r, y0] = [radius * 0.8, dot.cy];
       add(group, "path", { d: `M${dot.cx - r} ${y0 - r}l${2 * r} ${2 * r}m0 ${-2 * r}l${-2 * r} ${2 * r}`, stroke: "var(--broken)", "stroke-width": 2.2 });
     } else if (section.mark) add(group, "circle", { ...dot, fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.5 });
     else add(group, "circle", { ...dot, fill: "var(--card)", stroke: "var(--soft)", "stroke-width": 1.3, "stroke-dasharray": "2.5 2" });
-    group.addEventListener("click", () => this.tell.choose("section", section.n));
+    group.addEventListener("click", () => this.tell.choose("section", section.number));
     group.addEventListener("keydown", (event) => this.keyOnSection(event, section, at));
-    group.addEventListener("pointerenter", () => this.tell.over(section.n));
+    group.addEventListener("pointerenter", () => this.tell.over(section.number));
     group.addEventListener("pointerleave", () => this.tell.over(null));
   }
 
   // An empty marker: a pin at its height, to be chosen or dragged to another place.
   drawMarker(mark) {
-    const top = this.model.tops[mark.n];
+    const top = this.model.tops[mark.number];
     if (top === undefined) return;
     const y = this.place(top);
-    const isChosen = this.model.chosen.n === mark.n;
-    const pin = add(this.layer, "g", { class: "ruler-marker", "data-n": mark.n, role: "button", tabindex: "0", "aria-label": `Marker #${mark.value}`, "aria-pressed": String(isChosen) });
+    const isChosen = this.model.chosen.number === mark.number;
+    const pin = add(this.layer, "g", { class: "ruler-marker", "data-n": mark.number, role: "button", tabindex: "0", "aria-label": `Marker #${mark.value}`, "aria-pressed": String(isChosen) });
     const look = { fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.5 };
     add(pin, "path", { ...look, d: `M${X.right + 8} ${y} l-7 -5.5 v11z` });
     add(pin, "path", { d: `M${X.left} ${y} H${X.right}`, stroke: "var(--here)", "stroke-width": isChosen ? 2 : 1, "stroke-dasharray": "1 3" });
@@ -145,8 +145,8 @@ export class Ruler {
 
   hearMarker(pin, mark) {
     let from = null;
-    const at = (event) => (this.model.tops[mark.n] ?? 0) + (event.clientY - from.y) / this.scale;
-    const sent = { n: mark.n, value: mark.value, empty: true };
+    const at = (event) => (this.model.tops[mark.number] ?? 0) + (event.clientY - from.y) / this.scale;
+    const sent = { number: mark.number, value: mark.value, empty: true };
     pin.addEventListener("pointerdown", (event) => {
       from = { y: event.clientY, moved: false };
       this.hold();
@@ -163,7 +163,7 @@ export class Ruler {
       if (from?.moved) {
         pin.removeAttribute("transform");
         this.tell.drag(sent, at(event), true);
-      } else if (from) this.tell.choose("place", mark.n, false);
+      } else if (from) this.tell.choose("place", mark.number, false);
       from = null;
       this.release();
     });
@@ -174,9 +174,9 @@ export class Ruler {
     pin.addEventListener("keydown", (event) => {
       if (event.key !== "Enter" && event.key !== " ") return;
       event.preventDefault();
-      this.tell.choose("place", mark.n, true);
+      this.tell.choose("place", mark.number, true);
     });
-    pin.addEventListener("pointerenter", () => this.tell.over(mark.n));
+    pin.addEventListener("pointerenter", () => this.tell.over(mark.number));
     pin.addEventListener("pointerleave", () => this.tell.over(null));
   }
 
@@ -185,16 +185,16 @@ export class Ruler {
     const next = step && this.model.sections[at + step];
     if (next || event.key === "Enter" || event.key === " ") {
       event.preventDefault();
-      this.tell.choose("section", (next || section).n, event.key === "Enter");
+      this.tell.choose("section", (next || section).number, event.key === "Enter");
     }
   }
 
-  // Titles where they fit: the chosen one always, then by rank, then in order.
+  // Titles where they fit: the chosen one always, then by level, then in order.
   drawLabels(strips) {
     const { chosen, lit } = this.model;
     const used = [];
     const labels = [];
-    const isFirst = ({ section }) => (chosen.kind === "section" && chosen.n === section.n) || lit === section.n;
+    const isFirst = ({ section }) => (chosen.kind === "section" && chosen.number === section.number) || lit === section.number;
     const order = [...strips].sort((one, other) =>
       isFirst(other) - isFirst(one) || one.section.depth - other.section.depth || one.at - other.at);
     for (const strip of order) {

@@ -19,7 +19,7 @@ export function arcPath(from, to) {
 export function drawHops(layer, ruler, model) {
   const { tops, hops, into, chosen } = model;
   const shown = [
-    ...hops.map((hop) => ({ hop, from: tops[hop.n], to: hop.end === null ? 0 : tops[hop.end] })),
+    ...hops.map((hop) => ({ hop, from: tops[hop.number], to: hop.end === null ? 0 : tops[hop.end] })),
     ...firstOfEach(into).map((hop) => ({ hop, incoming: true, to: hop.end === null ? 0 : tops[hop.end] })),
   ];
   const labels = [];
@@ -97,8 +97,8 @@ function hear(group, ruler, hop, incoming) {
   for (const [name, value] of [["stroke", "transparent"], ["stroke-width", "10"], ["opacity", "1"]]) wide.setAttribute(name, value);
   group.append(wide);
   add(group, "title", {}, `“${hop.text}” ${incoming ? `on ${hop.from.title}` : ""} → ${hop.href}`);
-  group.addEventListener("click", () => ruler.tell.choose("hop", hop.n, false, hop.key));
-  group.addEventListener("pointerenter", () => ruler.tell.over(incoming ? hop.end : hop.n));
+  group.addEventListener("click", () => ruler.tell.choose("hop", hop.number, false, hop.key));
+  group.addEventListener("pointerenter", () => ruler.tell.over(incoming ? hop.end : hop.number));
   group.addEventListener("pointerleave", () => ruler.tell.over(null));
 }
 

@@ -9,7 +9,7 @@ export function drawStarts(layer, ruler, model) {
   // Where there are too many to tell apart, the chosen hop's and the broken ones'.
   const shown = hops.length > MANY ? hops.filter(({ kind, key }) => kind === "broken" || key === model.chosen.key) : hops;
   for (const hop of shown) {
-    if (hop.kind !== "menu" && tops[hop.n] !== undefined) start(layer, ruler, hop.n, tops[hop.n], `“${hop.text}”`);
+    if (hop.kind !== "menu" && tops[hop.number] !== undefined) start(layer, ruler, hop.number, tops[hop.number], `“${hop.text}”`);
   }
   if (words) start(layer, ruler, "words", words.y, "The selected words").classList.add("words");
 }
@@ -49,7 +49,7 @@ function hear(dot, ruler, from, y) {
     const section = held?.moved ? ruler.sectionAt(at(event)) : null;
     const isClick = held && !held.moved;
     end();
-    if (section) ruler.tell.connect(from, section.n);
+    if (section) ruler.tell.connect(from, section.number);
     else if (isClick && from !== "words") ruler.tell.choose("hop", from, true);
   });
   dot.addEventListener("pointercancel", end);
@@ -58,5 +58,5 @@ function hear(dot, ruler, from, y) {
 // The section under a held start, so that it is seen where the hop would end.
 function light(ruler, section) {
   for (const one of ruler.layer.querySelectorAll(".aimed")) one.classList.remove("aimed");
-  if (section) ruler.layer.querySelector(`.ruler-section[data-n="${section.n}"]`)?.classList.add("aimed");
+  if (section) ruler.layer.querySelector(`.ruler-section[data-n="${section.number}"]`)?.classList.add("aimed");
 }

@@ -1,0 +1,102 @@
+"""What a part of a page says, in one line."""
+
+from __future__ import annotations
+
+from collections.abc import Container
+from functools import cached_property
+
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.elements import Element, Text
+from innerhop.core.source.tree import Source
+
+
+def words(source: Source, number: int, with_breaks: bool = True) -> str:
+    """An element's text in one line, as a reader would say it.
+
+    A picture speaks through its alternative text
+    (https://html.spec.whatwg.org/multipage/images.html#alt).
+    with_breaks: whether line breaks are to be looked for; a page that has none
+    is read faster without.
+    """
+    reading = source.reading
+    if with_breaks and reading.has_inside(number, "br"):
+        text = " ".join(reading.text_with_breaks(number).split())
+    else:
+        text = " ".join(source.text_of(number).split())
+    return text or _alternative(source, number)
+
+
+def _alternative(source: Source, number: int) -> str:
+    if source.reading.tag(number) == "img":
+        return " ".join((source.attr(number, "alt") or "").split())
+    if not source.reading.has_inside(number, "img"):
+        return ""
+    pictures = source.reading.inside(number, "img")
+    message = (" ".join((source.attr(picture, "alt") or "").split()) for picture in pictures)
+    return " ".join(alt for alt in message if alt)
+
+
+def words_without(source: Source, number: int, left_out: Container[int]) -> str:
+    """The same, without what some of the elements inside it say."""
+    return " ".join("".join(_texts(source.element(number), left_out)).split())
+
+
+def _texts(element: Element, left_out: Container[int]) -> list[str]:
+    found: list[str] = []
+    for child in element.children:
+        if isinstance(child, Text):
+            found.append(child.data)
+        elif isinstance(child, Element) and child.number not in left_out:
+            found += ["\n"] if child.tag == "br" else _texts(child, left_out)
+    return found
+
+
+class Budgeted:
+    """Words of many elements of one page, in time that is linear in the page.
+
+    Elements may hold each other, hundreds deep. When much more has been read than the
+    page holds, only the beginning of each is.
+    """
+
+    _MOST = 2_000  # characters: more are nobody's title
+    _AT_ONCE = 500
+
+    def __init__(self, source: Source) -> None:
+        self.source = source
+        self._left = 3 * len(source.text) + 10_000
+
+    @cached_property
+    def _broken(self) -> set[int]:
+        """The links and headings that hold a line break."""
+        if not self.source.reading.has("br"):
+            return set()
+        breaks = [number for number, tag in enumerate(self.source.tags) if tag == "br"]
+        return {above for one in breaks for above in self.source.reading.within(one, _SPEAKING)}
+
+    def of_all(self, numbers: list[int]) -> list[str]:
+        """The words of links or headings, in one line each, or their beginnings."""
+        found: list[str] = []
+        for at in range(0, len(numbers), self._AT_ONCE):
+            found += self._some(numbers[at : at + self._AT_ONCE])
+        return found
+
+    def _some(self, numbers: list[int]) -> list[str]:
+        reading = self.source.reading
+        if self._left < 0:
+            texts = [reading.beginning(number, self._MOST) for number in numbers]
+        else:
+            texts = reading.text_of_all(numbers)
+            self._left -= sum(map(len, texts))
+            if self._broken:
+                for at, number in enumerate(numbers):
+                    if number in self._broken:
+                        texts[at] = reading.text_with_breaks(number)
+        lines = [" ".join(text.split()) for text in texts]
+        if "" in lines:
+            for at, line in enumerate(lines):
+                if not line:
+                    lines[at] = _alternative(self.source, numbers[at])
+        return lines
+
+
+_SPEAKING = ", ".join(("a", "area", *LEVELS))

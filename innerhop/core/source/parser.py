@@ -1,0 +1,444 @@
+"""The parser, and the only file that knows it: what stands in a text, as a browser's
+tree of it has it.
+
+turbohtml follows the HTML Standard's parsing algorithm, and is the only parser for
+Python that tells where every tag and every attribute stands in the text. Scripting
+is on, as it is for a visitor, so `noscript` holds text.
+
+https://html.spec.whatwg.org/multipage/parsing.html
+"""
+
+from __future__ import annotations
+
+import codecs
+import copy
+import re
+from collections.abc import Iterable, Iterator, Mapping
+from functools import cached_property
+
+import turbohtml
+
+from innerhop.core.source.elements import Comment, Text
+
+_LINE_END = re.compile("\n")
+_META = re.compile(rb"<meta[^>]*charset[^>]*>", re.IGNORECASE)
+_MARKS = (codecs.BOM_UTF8, codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)
+_NO_VALUE = re.compile("[\t\n\f\r ]*=[\t\n\f\r ]*(?=>)")
+_PRESCANNED = 1024
+
+Values = Mapping[str, str | None]
+Span = tuple[int, int]
+
+
+def sniffed_encoding(data: bytes) -> str:
+    """The Encoding Standard's name for how a file is written down, as a browser finds
+    it, in small letters. "replacement" where browsers refuse to read it.
+
+    https://html.spec.whatwg.org/multipage/parsing.html#determining-the-character-encoding:
+    a byte-order mark, then what the first 1,024 bytes say of it ("prescan a byte stream
+    to determine its encoding"), then what a `meta` further down says; then UTF-8 where
+    the bytes are that, else windows-1252, the commonest of the defaults that the
+    standard suggests.
+    """
+    for piece in _telling_pieces(data):
+        found = turbohtml.parse(piece, positions=False)
+        name = (found.encoding or "").lower()
+        if name == "replacement" or found.encoding_confidence == "certain":
+            return name
+    if data.isascii():
+        return "windows-1252"
+    try:
+        data.decode()
+    except UnicodeDecodeError:
+        return "windows-1252"
+    return "utf-8"
+
+
+def _telling_pieces(data: bytes) -> Iterator[bytes]:
+    """Pieces of a file that may say how it is written down, the shortest first: as much
+    as is read for it counts when whole sites are."""
+    head = data[:_PRESCANNED]
+    meta = _META.search(head)
+    if meta:
+        yield data[: meta.end()]
+    if data.startswith(_MARKS) or b"<?xml" in head or b"charset" in head.lower():
+        yield head
+    if b"charset" in data[_PRESCANNED:].lower():
+        yield data
+
+
+def stray_tags(text: str) -> list[Span]:
+    """The end tags of `col` in a text. Browsers ignore them wherever they stand, but for
+    drawings; the parser ends a `colgroup` there, so it is not shown them.
+
+    https://html.spec.whatwg.org/multipage/parsing.html#parsing-main-incolgroup
+    """
+    is_end = turbohtml.TokenType.END_TAG
+    return [
+        (start, end)
+        for token, start, end in _tokens(text)
+        if token.type == is_end and token.tag == "col"
+    ]
+
+
+class Reading:
+    """A text, read. Elements are named by number: their place in tree order, from 0.
+
+    text: without CR, and without lone surrogates; places are counted in it.
+    """
+
+    def __init__(self, text: str) -> None:
+        self.text = text
+        self._document = turbohtml.parse(text, source_locations=True, scripting=True)
+
+    def __len__(self) -> int:
+        return len(self._nodes)
+
+    def has(self, tag: str) -> bool:
+        """Whether the page has an element of that tag."""
+        return next(self._document.iter_elements(tag), None) is not None
+
+    @cached_property
+    def _nodes(self) -> list[turbohtml.Element]:
+        return list(self._document.iter_elements())
+
+    @cached_property
+    def _by_identity(self) -> dict[int, int]:
+        """Numbers by the identity of the parser's objects: an element has one as long as
+        it is held, which `_nodes` does, and asking for that costs least."""
+        return {id(node): number for number, node in enumerate(self._nodes)}
+
+    def _number(self, node: object) -> int:
+        """An element's number; -1 for what is no element of this page."""
+        return self._by_identity.get(id(node), -1)
+
+    @cached_property
+    def tags(self) -> list[str]:
+        """The tag of each element."""
+        return [node.tag for node in self._nodes]
+
+    @cached_property
+    def parents(self) -> list[int]:
+        """The number of the element around each; -1 for the outermost one. Around a
+        template's content is the template."""
+        numbers = self._by_identity
+        found = [numbers.get(id(node.parent), -1) for node in self._nodes]
+        for at, number in enumerate(found):
+            above = self._nodes[at].parent if number < 0 else None
+            if isinstance(above, turbohtml.DocumentFragment):
+                found[at] = self._number(above.parent)
+        return found
+
+    @cached_property
+    def identified(self) -> list[tuple[int, str]]:
+        """Every element that has an `id`, with it."""
+        numbers = self._by_identity
+        found = self._document.select("[id]")
+        return [(numbers[id(node)], node.attr("id") or "") for node in found]
+
+    def of_tags(self, tags: Iterable[str]) -> list[int]:
+        """The elements of these tags, in tree order."""
+        numbers = self._by_identity
+        return [numbers[id(node)] for node in self._document.iter_elements(tags)]
+
+    def matching(self, selector: str) -> list[int]:
+        """The elements that a selector matches, in tree order."""
+        return sorted(self._number(node) for node in self._document.select(selector))
+
+    def having(self, names: Iterable[str]) -> list[int]:
+        """The elements that have one of these attributes, in tree order."""
+        return self.matching(", ".join(f"[{name}]" for name in names))
+
+    def tag(self, number: int) -> str:
+        """The tag of one element, without a list of all."""
+        return self._nodes[number].tag
+
+    def tag_of_all(self, numbers: Iterable[int]) -> list[str]:
+        """The tags of some elements."""
+        nodes = self._nodes
+        return [nodes[number].tag for number in numbers]
+
+    def attr(self, number: int, name: str) -> str | None:
+        """An attribute's value; None when there is none."""
+        return self._nodes[number].attr(name)
+
+    def attributes(self, number: int) -> dict[str, str]:
+        """All attributes, in the order of the tag."""
+        node = self._nodes[number]
+        return {name: node.attr(name) or "" for name in node.attrs}
+
+    def is_html(self, number: int) -> bool:
+        """Whether an element is HTML's, and not SVG's or MathML's."""
+        return self._nodes[number].namespace is turbohtml.Namespace.HTML
+
+    def text_of(self, number: int) -> str:
+        """All the characters inside an element."""
+        return self._nodes[number].text
+
+    def text_of_all(self, numbers: Iterable[int]) -> list[str]:
+        """The characters inside each of some elements."""
+        nodes = self._nodes
+        return [nodes[number].text for number in numbers]
+
+    def attr_of_all(self, numbers: Iterable[int], name: str) -> list[str | None]:
+        """One attribute of each of some elements."""
+        nodes = self._nodes
+        return [nodes[number].attr(name) for number in numbers]
+
+    def within(self, number: int, selector: str) -> list[int]:
+        """The elements around one that a selector matches, innermost first."""
+        above = self._nodes[number].parent
+        found = []
+        while isinstance(above, turbohtml.Element):
+            one = above.closest(selector)
+            if one is None:
+                break
+            found.append(self._number(one))
+            above = one.parent
+        return found
+
+    def text_with_breaks(self, number: int) -> str:
+        """The same, with each line break as a line end."""
+        return "".join(
+            node.data if isinstance(node, turbohtml.Text) else "\n"
+            for node in self._nodes[number].descendants
+            if isinstance(node, turbohtml.Text) or getattr(node, "tag", "") == "br"
+        )
+
+    def beginning(self, number: int, most: int) -> str:
+        """The first characters inside an element, without reading on to its end."""
+        found = ""
+        for text in self._nodes[number].strings:
+            found += text
+            if len(found) >= most:
+                break
+        return found[:most]
+
+    def inside(self, number: int, tag: str) -> list[int]:
+        """The elements of that tag inside one."""
+        return [self._number(node) for node in self._nodes[number].iter_elements(tag)]
+
+    def has_inside(self, number: int, tag: str | None = None) -> bool:
+        """Whether an element holds another, of that tag if one is given."""
+        return next(self._nodes[number].iter_elements(tag), None) is not None
+
+    def count_inside(self, number: int) -> int:
+        """How many elements stand inside one."""
+        return sum(1 for _ in self._nodes[number].iter_elements())
+
+    def is_within(self, number: int, selector: str) -> bool:
+        """Whether an element is, or stands inside, one that a selector matches."""
+        return self._nodes[number].closest(selector) is not None
+
+    def siblings(self, number: int, before: bool) -> Iterator[int | Text | Comment]:
+        """The child nodes of the same parent before, or after, an element, nearest
+        first; texts and comments without their places."""
+        node = self._nodes[number]
+        for one in node.previous_siblings if before else node.next_siblings:
+            yield self._child(one, -1)
+
+    @property
+    def whole_text(self) -> str:
+        """All the characters of the page."""
+        return self._document.text
+
+    def children(self, number: int) -> list[int | Text | Comment]:
+        """An element's child nodes: elements by number. A template has those of its
+        content."""
+        node: turbohtml.Node = self._nodes[number]
+        children = list(node.children)
+        if len(children) == 1 and isinstance(children[0], turbohtml.DocumentFragment):
+            children = list(children[0].children)
+        return [self._child(child, at) for at, child in enumerate(children)]
+
+    def _child(self, node: turbohtml.Node, at: int) -> int | Text | Comment:
+        if isinstance(node, turbohtml.Element):
+            return self._number(node)
+        return Text(node.data, at) if isinstance(node, turbohtml.Text) else Comment(at)
+
+    def texts(self, skipped: Mapping[int, int]) -> Iterator[tuple[int, str]]:
+        """The page's text nodes in order, each with the number of the last element that
+        begins before it. skipped: from the first to the last number of parts whose text
+        is left out."""
+        self._by_identity  # noqa: B018  (the objects have to be held while they are compared)
+        number, end = -1, -1
+        run = range(0)
+        for node in self._document.descendants:
+            if isinstance(node, turbohtml.Text):
+                if number > end or not self._is_in(node.parent, run):
+                    yield number, node.data
+            elif isinstance(node, turbohtml.Element):
+                number += 1
+                if number > end and number in skipped:
+                    end = skipped[number]
+                    run = range(number, end + 1)
+
+    def _is_in(self, node: object, run: range) -> bool:
+        """Whether a text's parent is one of those elements; that of a template's text is
+        no element."""
+        return not isinstance(node, turbohtml.Element) or self._number(node) in run
+
+    def owned_texts(self) -> Iterator[tuple[int, str | None]]:
+        """The page in tree order: (number, None) where an element begins, and (number of
+        the element around it, characters) for each text node."""
+        number = -1
+        for node in self._document.descendants:
+            if isinstance(node, turbohtml.Element):
+                number += 1
+                yield number, None
+            elif isinstance(node, turbohtml.Text) and isinstance(node.parent, turbohtml.Element):
+                yield self._number(node.parent), node.data
+
+    # Places.
+
+    def start_tag(self, number: int) -> Span | None:
+        """Where its start tag stands; None when no tag in the text made it."""
+        place = self._nodes[number].source_location
+        return (place.start_tag.start_offset, place.start_tag.end_offset) if place else None
+
+    def end_tag(self, number: int) -> Span | None:
+        """Where its end tag stands, if it does."""
+        place = self._nodes[number].source_location
+        if not place or not place.end_tag:
+            return None
+        return place.end_tag.start_offset, place.end_tag.end_offset
+
+    def attribute(self, number: int, name: str) -> Span | None:
+        """Where `name="value"` stands in its start tag, if it does."""
+        place = self._nodes[number].source_location
+        if place is None or name not in place.attrs:
+            return None
+        span = place.attrs[name]
+        # `id=` right before `>` has no value ("before attribute value state"), and the
+        # parser leaves the equals sign out of its span.
+        sign = _NO_VALUE.match(self.text, span.end_offset)
+        return span.start_offset, sign.end() if sign else span.end_offset
+
+    @cached_property
+    def starts(self) -> list[int]:
+        """Where each element's start tag begins; -1 for one that no tag of its own made."""
+        lines = [0, *(match.end() for match in _LINE_END.finditer(self.text))]
+        seen = {-1}
+        starts = []
+        for node in self._nodes:
+            place = node.position
+            start = lines[place[0] - 1] + place[1] if place else -1
+            # Misnested markup makes a second element of one tag
+            # ("reconstruct the active formatting elements").
+            starts.append(-1 if start in seen else start)
+            seen.add(start)
+        return starts
+
+    # Comparing.
+
+    def is_but_for(self, other: Reading, here: Surgery, there: Surgery) -> bool:
+        """Whether two readings are the same tree once each has been operated on. The
+        readings themselves stay as they are."""
+        return here.on(self).equals(there.on(other))
+
+
+class Surgery:
+    """What is to be done to a tree, in a copy of it, before it is compared.
+
+    attributes, tags: what elements are to have. unwrapped: elements that are to leave
+    what they hold to their parents. removed: elements to go whole, each with the text
+    that goes right before and right behind it.
+    """
+
+    def __init__(
+        self,
+        attributes: Mapping[int, Values] | None = None,
+        tags: Mapping[int, str] | None = None,
+        unwrapped: Iterable[int] = (),
+        removed: Mapping[int, tuple[str, str]] | None = None,
+    ) -> None:
+        self.attributes = attributes or {}
+        self.tags = tags or {}
+        self.unwrapped = set(unwrapped)
+        self.removed = removed or {}
+
+    def on(self, reading: Reading) -> turbohtml.Document:
+        """The tree, operated on: the reading's own where nothing is to be done."""
+        document = reading._document
+        wanted = {*self.attributes, *self.tags, *self.unwrapped, *self.removed}
+        if not wanted:
+            return document
+        document = copy.deepcopy(document)
+        for node, number in self._found(document, wanted):
+            _set(node, self.attributes.get(number, {}))
+            if number in self.tags:
+                node.tag = self.tags[number]
+            if number in self.removed:
+                _cut(node, *self.removed[number])
+            elif number in self.unwrapped:
+                node.unwrap()
+        if document.root is not None and (self.unwrapped or self.removed):
+            document.root.normalize()
+        return document
+
+    def _found(
+        self, document: turbohtml.Document, wanted: set[int]
+    ) -> list[tuple[turbohtml.Element, int]]:
+        """Innermost first, so that nothing is gone when its turn comes."""
+        last = max(wanted)
+        found = []
+        for number, node in enumerate(document.iter_elements()):
+            if number in wanted:
+                found.append((node, number))
+            if number >= last:
+                break
+        return found[::-1]
+
+
+def _set(node: turbohtml.Element, values: Values) -> None:
+    for name, value in values.items():
+        if value is not None:
+            node.attrs[name] = value
+        elif name in node.attrs:
+            del node.attrs[name]
+
+
+def _cut(node: turbohtml.Element, before: str, after: str) -> None:
+    """Take an element out, with text beside it. Where that text is not there, the
+    element stays, and the trees will differ."""
+    last, following = node.previous_sibling, node.next_sibling
+    if before:
+        if not isinstance(last, turbohtml.Text) or not last.data.endswith(before):
+            return
+        last.data = last.data.removesuffix(before)
+        if not last.data:
+            last.decompose()
+    if after:
+        if not isinstance(following, turbohtml.Text) or not following.data.startswith(after):
+            return
+        following.data = following.data.removeprefix(after)
+        if not following.data:
+            following.decompose()
+    node.decompose()
+
+
+# Characters between tags.
+
+
+def character_runs(text: str) -> Iterator[tuple[str, int, int] | None]:
+    """A stretch of markup as (characters as they are read, where they start, where they
+    end) for each run of characters and each reference in it; None for a comment, and a
+    run of no characters for anything else."""
+    for token, start, end in _tokens(text):
+        if token.type == turbohtml.TokenType.COMMENT:
+            yield None
+        elif token.data and token.type in _CHARACTERS:
+            yield token.data, start, end
+        else:
+            yield "", start, end
+
+
+_CHARACTERS = (turbohtml.TokenType.TEXT, turbohtml.TokenType.CHARACTER_REFERENCE)
+
+
+def _tokens(text: str) -> Iterator[tuple[turbohtml.Token, int, int]]:
+    """The text's tokens, each with the span of its characters."""
+    lines = [0, *(match.end() for match in _LINE_END.finditer(text))]
+    tokens = list(turbohtml.tokenize(text, resolve_references=False))
+    starts = [lines[token.line - 1] + token.col for token in tokens] + [len(text)]
+    return zip(tokens, starts, starts[1:], strict=False)

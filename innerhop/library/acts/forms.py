@@ -1,0 +1,339 @@
+"""What acts ask for, as Django forms: types, limits and what is said when something is
+not as it should be. Whoever sends it may be wrong about what the page is."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.core.exceptions import ValidationError
+
+from innerhop.core.addresses import address_forms, typed_addresses
+from innerhop.core.planners import markers, selection
+from innerhop.core.refusals import Refusal
+from innerhop.library.acts import base
+from innerhop.library.acts.hop_acts import Manner
+from innerhop.library.models import Link, Page
+
+UNREADABLE = "The browser sent something that can't be read. Load the page again."
+GONE = "What this was about is no longer there. Load the page again to see it as it is."
+_LARGEST = 2**31 - 1
+_LONGEST_TYPED = 10_000
+_LONGEST_WORDS = 300
+_MOST_MARKS = 20_000
+
+
+class Unreadable(Refusal):
+    """Something sent is not what an act asks for."""
+
+
+class WholeField(forms.IntegerField):
+    """A whole number from 0 on: an element's, say."""
+
+    def __init__(self, **more: Any) -> None:
+        super().__init__(min_value=0, max_value=_LARGEST, **more)
+
+    def to_python(self, value: Any) -> int | None:
+        if value is None and not self.required:
+            return None
+        if not isinstance(value, int) or isinstance(value, bool):
+            raise ValidationError(UNREADABLE)
+        return value
+
+
+class TypedField(forms.CharField):
+    """What someone typed, less the space around it."""
+
+    def __init__(self, **more: Any) -> None:
+        super().__init__(**{"required": False, "max_length": _LONGEST_TYPED, **more})
+
+    def to_python(self, value: Any) -> str:
+        if value is None:
+            return ""
+        if not isinstance(value, str):
+            raise ValidationError(UNREADABLE)
+        return str(super().to_python(value))
+
+
+class YesField(forms.BooleanField):
+    """Yes or no; no where nothing is sent."""
+
+    def __init__(self) -> None:
+        super().__init__(required=False)
+
+
+class MaybeField(forms.Field):
+    """Yes, no, or neither."""
+
+    def to_python(self, value: Any) -> bool | None:
+        if value is not None and not isinstance(value, bool):
+            raise ValidationError(UNREADABLE)
+        return value
+
+
+class ChoiceField(forms.ChoiceField):
+    """One of a few words."""
+
+    def __init__(self, words: tuple[str, ...], otherwise: str = "") -> None:
+        choices = [(word, word) for word in words]
+        super().__init__(choices=choices, required=not otherwise and "" not in words)
+        self.otherwise = otherwise
+        self.error_messages["invalid_choice"] = self.error_messages["required"] = UNREADABLE
+
+    def clean(self, value: Any) -> str:
+        if value is None:
+            value = self.otherwise
+        if not isinstance(value, str):
+            raise ValidationError(UNREADABLE)
+        return str(super().clean(value))
+
+
+class MarksField(forms.Field):
+    """Elements, by number, with the IDs they are to have."""
+
+    def to_python(self, value: Any) -> list[tuple[int, str]]:
+        if not isinstance(value, list) or not 0 < len(value) <= _MOST_MARKS:
+            raise ValidationError("Choose at least one section to mark.")
+        whole, typed = WholeField(), TypedField()
+        return [
+            (whole.clean(row.get("number")), typed.clean(row.get("id"))) for row in _rows(value)
+        ]
+
+
+class SuggestedField(MarksField):
+    """The same, None where an ID is to be suggested."""
+
+    def to_python(self, value: Any) -> list[tuple[int, str | None]]:  # type: ignore[override]
+        if not isinstance(value, list) or not 0 < len(value) <= _MOST_MARKS:
+            raise ValidationError("Choose at least one section to mark.")
+        whole, typed = WholeField(), TypedField()
+        return [
+            (
+                whole.clean(row.get("number")),
+                None if row.get("id") is None else typed.clean(row["id"]),
+            )
+            for row in _rows(value)
+        ]
+
+
+def _rows(value: list[Any]) -> list[dict[str, Any]]:
+    if not all(isinstance(row, dict) for row in value):
+        raise ValidationError(UNREADABLE)
+    return value
+
+
+class NumbersField(forms.Field):
+    """A list of whole numbers, or None."""
+
+    def to_python(self, value: Any) -> set[int] | None:
+        if value is None:
+            return None
+        if not isinstance(value, list) or len(value) > _MOST_MARKS:
+            raise ValidationError(UNREADABLE)
+        return {WholeField().clean(one) for one in value}
+
+
+class PointField(forms.Field):
+    """An end of selected words."""
+
+    def to_python(self, value: Any) -> selection.Point:
+        if not isinstance(value, dict):
+            raise ValidationError("No words are selected. Select the words that readers click.")
+        whole = WholeField()
+        return selection.Point(
+            *(whole.clean(value.get(one)) for one in ("number", "child", "offset"))
+        )
+
+
+class EndField(forms.Field):
+    """Where a hop is to end; `ActForm` looks it up. `page`, `id`, `number` of an element
+    that has no mark yet with `mark`, `directive`; or `outside`."""
+
+    def to_python(self, value: Any) -> dict[str, Any] | None:
+        if value is None and not self.required:
+            return None
+        if not isinstance(value, dict):
+            raise ValidationError("Choose where the hop should end.")
+        outside = TypedField().clean(value.get("outside"))
+        if outside:
+            return {"outside": outside}
+        return {
+            "page": WholeField().clean(value.get("page")),
+            "id": TypedField().clean(value.get("id")),
+            "directive": TypedField().clean(value.get("directive")),
+            "number": WholeField().clean(value.get("number")) if value.get("mark") else None,
+        }
+
+
+SIDES = (markers.ON, markers.BEFORE, markers.AFTER, markers.INSIDE)
+
+
+class ActForm(forms.Form):
+    """What an act on a page asks for. page: the page."""
+
+    def __init__(self, sent: Any, page: Page) -> None:
+        super().__init__(sent)
+        self.page = page
+
+    def read(self) -> dict[str, Any]:
+        """What was sent, read. Raises Unreadable with the first thing that is wrong."""
+        if not self.is_valid():
+            for errors in self.errors.values():
+                raise Unreadable(" ".join(str(one) for one in errors))
+        return self.cleaned_data
+
+    def clean_end(self) -> base.Goal | None:
+        """Where a hop is to end: on this site, or elsewhere."""
+        sent = self.cleaned_data.get("end")
+        if sent is None:
+            return None
+        if "outside" in sent:
+            return self._outside(sent["outside"])
+        page = Page.objects.filter(site=self.page.site_id, pk=sent["page"])
+        found = page.select_related("site").first()
+        if found is None:
+            raise ValidationError(GONE)
+        return base.End(found, sent["id"], sent["number"], sent["directive"])
+
+    def _outside(self, typed: str) -> base.Outside:
+        try:
+            read = typed_addresses.read(typed, self.page.address, self.page.site.address)
+        except Refusal as problem:
+            raise ValidationError(problem.message) from None
+        if not read.outside:
+            raise ValidationError("That address is on this site. Choose the page it leads to.")
+        return base.Outside(read.outside)
+
+
+class Element(ActForm):
+    """An element, by number."""
+
+    number = WholeField()
+
+
+class Marks(ActForm):
+    """Elements and their IDs."""
+
+    marks = MarksField()
+
+
+class Marker(Element):
+    """Where an empty marker goes, and its ID."""
+
+    side = ChoiceField(SIDES[1:])
+    id = TypedField()
+
+
+class MoveMark(Element):
+    """Where a mark goes."""
+
+    to = WholeField()
+    side = ChoiceField(SIDES, markers.ON)
+
+
+class Rename(Element):
+    """A new ID; whether the old one stays as a marker; which hops go along."""
+
+    id = TypedField()
+    keep = YesField()
+    follow = NumbersField(required=False)
+
+
+class TakeAway(Element):
+    """What becomes of the hops that arrive there."""
+
+    then = ChoiceField(("break", "keep", "retarget"), "break")
+    end = EndField(required=False)
+
+
+class Heading(Element):
+    """A heading's level, and an ID for a new one."""
+
+    level = WholeField()
+    id = TypedField()
+
+
+class InClass(Element):
+    """A word that stands in an element's class."""
+
+    word = TypedField()
+
+
+class Lock(Element):
+    """Whether a part is to be locked, or unlocked."""
+
+    on = YesField()
+
+
+class Hop(ActForm):
+    """Where a hop ends, how it is written, and how it opens."""
+
+    end = EndField()
+    form = ChoiceField(("", *address_forms.FORMS), "")
+    new_tab = MaybeField(required=False)
+
+    @property
+    def manner(self) -> Manner:
+        return Manner(self.cleaned_data["form"], self.cleaned_data["new_tab"])
+
+
+class WordsHop(Hop):
+    """The words that are to be a hop, from one point to another."""
+
+    start = PointField()
+    stop = PointField()
+
+
+class PartHop(Hop):
+    """The part that is to be a hop."""
+
+    number = WholeField()
+
+
+class LinkBeside(PartHop):
+    """A new link beside a part: its words, and what it is to look like."""
+
+    side = ChoiceField((markers.BEFORE, markers.AFTER))
+    words = TypedField(max_length=_LONGEST_WORDS)
+    like = WholeField(required=False)
+
+
+class LinkForm(PartHop):
+    """A link that is there, and where it is to lead."""
+
+    def clean_number(self) -> Link:
+        return _link(self.page, self.cleaned_data["number"])
+
+
+class Reopen(Element):
+    """A link that is there, and how it is to open."""
+
+    new_tab = YesField()
+
+    def clean_number(self) -> Link:
+        return _link(self.page, self.cleaned_data["number"])
+
+
+def _link(page: Page, number: int) -> Link:
+    found: Link | None = page.links.filter(number=number).first()
+    if found is None:
+        raise ValidationError(GONE)
+    return found
+
+
+class Convert(ActForm):
+    """In which form hops are to be written, which of them, and whether on the whole site."""
+
+    form = ChoiceField(address_forms.FORMS)
+    origin = ChoiceField(("", *address_forms.FORMS), "")
+    all = YesField()
+
+
+class Address(ActForm):
+    """A page's address, as someone types it."""
+
+    path = TypedField()
+
+
+class Nothing(ActForm):
+    """Nothing but the page."""

@@ -1,0 +1,174 @@
+"""The acts: everything that an editor can have done to a page or a site, one row each.
+Addresses, access, tests and jobs go through this table."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from innerhop.core.addresses.address_forms import FORMS
+from innerhop.core.planners import selection
+from innerhop.core.refusals import Refusal
+from innerhop.library.acts import base, convert_and_move, forms, hop_acts, mark_acts, page_acts
+from innerhop.library.acts.base import Act
+from innerhop.library.acts.forms import ActForm
+from innerhop.library.models import Page
+
+PAGE, SITE = "page", "site"
+EDITOR = "editor"  # whoever is a member of the site
+
+
+@dataclass(frozen=True)
+class Kind:
+    """An act. form: what it asks for. plan: what it does to a page, of what was read.
+    scope: whether it stays on that page and those that share its parts, or may touch
+    the whole site. who: may do it."""
+
+    name: str
+    form: type[ActForm]
+    plan: Callable[[Page, ActForm], Act]
+    scope: str = PAGE
+    who: str = EDITOR
+
+
+class NothingToDo(Refusal):
+    """An act would change nothing."""
+
+
+def _mark(page: Page, form: ActForm) -> Act:
+    return mark_acts.mark(page, form.cleaned_data["marks"])
+
+
+def _marker(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
+    return mark_acts.marker(page, read["number"], read["side"], read["id"])
+
+
+def _move(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
+    return mark_acts.move(page, read["number"], read["to"], read["side"])
+
+
+def _rename(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
+    return mark_acts.rename(
+        page, read["number"], read["id"], keep=read["keep"], follow=read["follow"]
+    )
+
+
+def _take_away(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
+    end = read["end"]
+    if end is not None and not isinstance(end, base.End):
+        raise forms.Unreadable("Hops to a mark can be led to another place on this site only.")
+    return mark_acts.take_away(page, read["number"], read["then"], end)
+
+
+def _heading(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
+    return mark_acts.heading(page, read["number"], read["level"], read["id"])
+
+
+def _level(page: Page, form: ActForm) -> Act:
+    return mark_acts.level(page, form.cleaned_data["number"], form.cleaned_data["level"])
+
+
+def _from_class(page: Page, form: ActForm) -> Act:
+    return mark_acts.from_class(page, form.cleaned_data["number"], form.cleaned_data["word"])
+
+
+def _lock(page: Page, form: ActForm) -> Act:
+    number = form.cleaned_data["number"]
+    return (page_acts.lock if form.cleaned_data["on"] else page_acts.unlock)(page, number)
+
+
+def _hop(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, forms.Hop)
+    words = selection.Words(form.cleaned_data["start"], form.cleaned_data["stop"])
+    return hop_acts.hop(page, words, form.cleaned_data["end"], form.manner)
+
+
+def _link_part(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, forms.Hop)
+    return hop_acts.element(
+        page, form.cleaned_data["number"], form.cleaned_data["end"], form.manner
+    )
+
+
+def _put_link(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, forms.Hop)
+    read = form.cleaned_data
+    return hop_acts.new_link(
+        page,
+        read["number"],
+        read["end"],
+        form.manner,
+        side=read["side"],
+        words=read["words"],
+        like=read["like"],
+    )
+
+
+def _retarget(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, forms.Hop)
+    read = form.cleaned_data
+    return hop_acts.retarget(page, read["number"], read["end"], form.manner)
+
+
+def _reopen(page: Page, form: ActForm) -> Act:
+    return hop_acts.reopen(page, form.cleaned_data["number"], form.cleaned_data["new_tab"])
+
+
+def _convert(page: Page, form: ActForm) -> Act:
+    read, site = form.cleaned_data, page.site
+    pages = list(site.pages.select_related("site")) if read["all"] else [page]
+    origin = [read["origin"]] if read["origin"] in FORMS else convert_and_move.NAMING
+    found = convert_and_move.convert(site, pages, origin, read["form"])
+    if not found.plans:
+        note = f" {found.notes[0]}" if found.notes else " They are written so already."
+        raise NothingToDo(f"There is nothing to write anew.{note}")
+    return found
+
+
+def _move_page(page: Page, form: ActForm) -> Act:
+    return convert_and_move.move(page, form.cleaned_data["path"])
+
+
+def _correct_address(page: Page, form: ActForm) -> Act:
+    return convert_and_move.correct_address(page, form.cleaned_data["path"])
+
+
+def _smooth(page: Page, form: ActForm) -> Act:
+    return page_acts.smooth(page)
+
+
+_ROWS = (
+    Kind("mark", forms.Marks, _mark),
+    Kind("marker", forms.Marker, _marker),
+    Kind("move", forms.MoveMark, _move),
+    Kind("rename", forms.Rename, _rename, SITE),
+    Kind("take-away", forms.TakeAway, _take_away, SITE),
+    Kind("heading", forms.Heading, _heading),
+    Kind("level", forms.Heading, _level),
+    Kind("from-class", forms.InClass, _from_class),
+    Kind("lock", forms.Lock, _lock),
+    Kind("hop", forms.WordsHop, _hop),
+    Kind("link-part", forms.PartHop, _link_part),
+    Kind("put-link", forms.LinkBeside, _put_link),
+    Kind("retarget", forms.LinkForm, _retarget),
+    Kind("reopen", forms.Reopen, _reopen),
+    Kind("convert", forms.Convert, _convert, SITE),
+    Kind("move-page", forms.Address, _move_page, SITE),
+    Kind("correct-address", forms.Address, _correct_address, SITE),
+    Kind("smooth", forms.Nothing, _smooth),
+)
+ACTS = {row.name: row for row in _ROWS}
+
+
+def planned(name: str, page: Page, sent: object) -> Act:
+    """An act of the table on a page, planned. sent: what its form is to read. Raises a
+    Refusal when it can't be done, and KeyError when there is no such act."""
+    kind = ACTS[name]
+    form = kind.form(sent, page)
+    form.read()
+    return kind.plan(page, form)

@@ -1,0 +1,87 @@
+"""What a change does beside writing texts: a page gets another address, a part is locked
+or unlocked. An effect is data, kept with its change; it is carried out in the
+transaction that writes the change, and turned round when the change is undone."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from django.db import IntegrityError, transaction
+
+from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library.index import shared_parts
+from innerhop.library.models import Change, LockedPart, Move, Page
+
+ADDRESS, LOCK, UNLOCK = "address", "lock", "unlock"
+Effect = dict[str, Any]
+
+
+class AddressTaken(Refusal):
+    """Another page of the site has this address; says which."""
+
+    status = CONFLICT
+
+
+def address(page: Page, path: str, moved: bool) -> Effect:
+    """A page gets another address. moved: whether readers knew it by the old one."""
+    return {"kind": ADDRESS, "page": page.pk, "old": page.path, "new": path, "moved": moved}
+
+
+def lock(copies: Sequence[shared_parts.Copy], lasts: Sequence[int]) -> list[Effect]:
+    """A part can't be edited, on every page that has it."""
+    return [
+        {"kind": LOCK, "page": copy.page.pk, "number": copy.number, "last": last}
+        for copy, last in zip(copies, lasts, strict=True)
+    ]
+
+
+def unlock(parts: Sequence[LockedPart]) -> list[Effect]:
+    """Locked parts can be edited again."""
+    return [{"kind": UNLOCK, "page": one.page_id, "part": one.pk} for one in parts]
+
+
+def paths_after(found: Sequence[Effect], undone: bool) -> dict[int, str]:
+    """The path that each page with another address gets, by primary key."""
+    which = "old" if undone else "new"
+    return {one["page"]: one[which] for one in found if one["kind"] == ADDRESS}
+
+
+def pages_of(found: Sequence[Effect]) -> list[int]:
+    """The pages that effects touch, by primary key."""
+    return list(dict.fromkeys(one["page"] for one in found))
+
+
+def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:
+    """Do what a change's effects say, or take it back. held: the pages, by primary key,
+    locked. Within a transaction. Raises AddressTaken."""
+    for effect in change.effects:
+        page = held[effect["page"]]
+        if effect["kind"] == ADDRESS:
+            _set_path(page, effect["old"] if undone else effect["new"])
+            if effect["moved"]:
+                where = {"site": page.site, "page": page, "change": change}
+                Move.objects.get_or_create(
+                    **where, defaults={"old": effect["old"], "new": effect["new"]}
+                )
+        elif "part" in effect:
+            lifted = (effect["kind"] == UNLOCK) != undone
+            LockedPart.objects.filter(pk=effect["part"]).update(lifted=lifted)
+        else:
+            number, last = effect["number"], effect["last"]
+            effect["part"] = LockedPart.objects.create(page=page, number=number, last=last).pk
+    change.save(update_fields=["effects"])
+
+
+def _set_path(page: Page, path: str) -> None:
+    key = page.site.key_of(path)
+    other = page.site.pages.filter(key=key).exclude(pk=page.pk).first()
+    if other is None:
+        page.path, page.key = path, key
+        try:
+            with transaction.atomic():
+                page.save(update_fields=["path", "key"])
+        except IntegrityError:  # someone was faster by a moment
+            raise AddressTaken("Another page has just got this address. Choose another.") from None
+    else:
+        raise AddressTaken(f"“{other.title}” has the address {other.path} already. Choose another.")

@@ -1,0 +1,207 @@
+"""Changes, prepared: planned on known revisions, proved, and with the rows of the index
+made, without holding anything that others need. What is prepared waits as revisions
+without a number; `write` makes them the pages' own in a moment."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Generator, Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import TypeVar
+
+from innerhop.core.edits import Edit
+from innerhop.core.origins import origins_of, shifts_of
+from innerhop.core.plan import Plan
+from innerhop.core.proof import proved
+from innerhop.core.source import file_encoding
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
+from innerhop.library.changes import locked_parts
+from innerhop.library.index import rows, store
+from innerhop.library.index.store import Delta
+from innerhop.library.index.texts import PageText, currents, to_rows
+from innerhop.library.models import LockedPart, Page, Revision
+
+_BATCH = 40  # pages whose texts are held at once
+_FEW_SHIFTS = 4  # more are no faster than writing the rows anew
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far a change has come, in pages."""
+
+    done: int
+    total: int
+
+
+@dataclass(frozen=True)
+class PagePlan:
+    """What is to be done to one page, planned on the revision with that number.
+
+    make: the plan, for the text of that revision. It is made when it is shown or
+    carried out, so that plans for thousands of pages hold no texts.
+    """
+
+    page: Page
+    revision: int
+    make: Callable[[PageText], Plan]
+
+
+@dataclass(frozen=True)
+class NextText:
+    """A page's next text. edits: None when the whole is new. source: it, read; None
+    where it has not been."""
+
+    data: bytes
+    encoding: FileEncoding
+    edits: Sequence[Edit] | None
+    source: Source | None = None
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A page's part of a change, ready to be written.
+
+    revision, path: what the page had when this was planned. staged: the primary key of
+    its next revision; None where its text stays. delta: of its rows in the index.
+    described: what its own row is to say of it, None where that stays. locked: where
+    its locked parts stand afterwards.
+    """
+
+    page: Page
+    revision: int
+    path: str
+    staged: int | None
+    delta: Delta
+    described: list[object] | None = None
+    locked: Sequence[locked_parts.Place] = field(default_factory=list)
+
+
+MakeNext = Callable[[PageText, Sequence[LockedPart]], NextText]
+Wanted = tuple[Page, MakeNext | None]  # a page, and what makes its next text if that is new
+T = TypeVar("T")
+
+
+def of_plan(plan: PagePlan) -> MakeNext:
+    """The next text as a plan has it: proved, and outside of what is locked."""
+
+    def make(text: PageText, locked: Sequence[LockedPart]) -> NextText:
+        planned = plan.make(text)
+        locked_parts.refuse(text.source, [one for one in locked if not one.lifted], planned.edits)
+        source = proved(text.source, planned)
+        encoding = text.revision.encoding
+        data = file_encoding.encode(source.text, encoding)
+        return NextText(data, encoding, planned.edits, source)
+
+    return make
+
+
+Steps = Generator[Progress, None, list[Prepared]]
+
+
+def prepared(wanted: Sequence[Wanted], paths: dict[int, str] | None = None) -> Steps:
+    """Prepare the next texts of these pages; None for one whose text stays. paths: by
+    primary key, the path that a page is to have.
+
+    Raises what making them raises; then, and when it is ended early, nothing is kept.
+    """
+    found: list[Prepared] = []
+    try:
+        for at, batch in _batches(wanted):
+            yield Progress(at, len(wanted))
+            found += _batch(batch, paths or {})
+    except BaseException:
+        throw_away(found)
+        raise
+    return found
+
+
+def throw_away(found: Sequence[Prepared]) -> None:
+    """Forget what was prepared and will not be written."""
+    staged = [one.staged for one in found if one.staged is not None]
+    Revision.objects.filter(pk__in=staged, number=None).delete()
+
+
+def _batches(items: Sequence[T]) -> Iterator[tuple[int, Sequence[T]]]:
+    for at in range(0, len(items), _BATCH):
+        yield at, items[at : at + _BATCH]
+
+
+def _batch(batch: Sequence[Wanted], paths: dict[int, str]) -> list[Prepared]:
+    pages = [page for page, _ in batch]
+    locked = locked_parts.of(pages, lifted=True)
+    made = [
+        _next_of(text, make, locked[text.page.pk], paths.get(text.page.pk, text.page.path))
+        for text, (_, make) in zip(currents(pages), batch, strict=True)
+    ]
+    Revision.objects.bulk_create([one.revision for one in made if one.revision is not None])
+    wanted = [one.rows for one in made]
+    deltas = store.deltas(pages, wanted, [one.shifts for one in made])
+    return [one.ready(delta) for one, delta in zip(made, deltas, strict=True)]
+
+
+@dataclass(frozen=True)
+class _Made:
+    """A page's part of a change before it is compared with what the index has."""
+
+    page: Page
+    revision: Revision | None
+    rows: rows.Rows
+    shifts: Sequence[tuple[int, int]]
+    described: list[object] | None
+    locked: Sequence[locked_parts.Place]
+
+    def ready(self, delta: Delta) -> Prepared:
+        page, staged = self.page, self.revision
+        return Prepared(
+            page=page,
+            revision=page.revision,
+            path=page.path,
+            staged=None if staged is None else staged.pk,
+            delta=delta,
+            described=self.described,
+            locked=self.locked,
+        )
+
+
+def _next_of(
+    text: PageText, make: MakeNext | None, locked: Sequence[LockedPart], path: str
+) -> _Made:
+    page = text.page
+    # The page as it is to be: what is read from its text depends on its address too.
+    later = Page(pk=page.pk, site=page.site, path=path, key=page.site.key_of(path))
+    for name in ("title", "body_only", *rows.DESCRIBED):
+        setattr(later, name, getattr(page, name))
+    if make is None:
+        now = PageText(later, text.revision)
+        rows.describe(later, now)
+        return _Made(page, None, rows.rows_of(now), (), _described(page, later), [])
+    following = make(text, locked)
+    revision = Revision(
+        page=page,
+        number=None,
+        content=following.data,
+        label=following.encoding.label,
+        codec=following.encoding.codec,
+        mark=following.encoding.mark,
+        edits=None if following.edits is None else to_rows(following.edits),
+    )
+    now = PageText(later, revision)
+    if following.source is not None:
+        now.__dict__["source"] = following.source  # read already, to be proved
+    rows.describe(later, now)
+    shifts = _shifts(text.source, now.source, following.edits)
+    places = locked_parts.carried(text.source, now.source, locked, following.edits)
+    return _Made(page, revision, rows.rows_of(now), shifts, _described(page, later), places)
+
+
+def _described(page: Page, later: Page) -> list[object] | None:
+    now = rows.described(later)
+    return None if now == rows.described(page) else now
+
+
+def _shifts(old: Source, new: Source, edits: Sequence[Edit] | None) -> Sequence[tuple[int, int]]:
+    """How the numbers of a page's elements move."""
+    if edits is None or not any("<" in edit.new or "<" in edit.old for edit in edits):
+        return ()
+    found = shifts_of(origins_of(old, new, edits))
+    return found if len(found) <= _FEW_SHIFTS else ()

@@ -1,0 +1,130 @@
+"""What the index is to say of a page, as plain rows made of its text."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from typing import Any
+
+from django.db.models import Model
+
+from innerhop.core.addresses import link_target
+from innerhop.core.addresses.link_ends import LinkEnds
+from innerhop.core.addresses.urls import Resolved, resolve
+from innerhop.core.facts import hidden_parts, shared_parts
+from innerhop.core.facts.sections import count_words, page_heading
+from innerhop.library.index.texts import PageText
+from innerhop.library.models import Link, Mark, Page, Region, Section, Site
+
+TITLE_LENGTH = 500
+_TAG_LENGTH = 60
+VERSION = 4  # one more whenever the rows say something new: see `index.catch_up`
+
+Row = tuple[Any, ...]  # the columns of a kind, in their order
+Rows = dict[type[Model], list[Row]]
+
+# What rows say of a page. `number` comes first, and moves when elements come and go.
+COLUMNS: dict[type[Model], tuple[str, ...]] = {
+    Section: ("number", "level", "depth", "title", "mark", "words"),
+    Mark: ("number", "attribute", "value", "tag", "empty", "closed"),
+    Link: ("number", "href", "text", "region", "key", "fragment", "new_tab", "permalink"),
+    Region: ("number", "last", "kind", "digest"),
+}
+
+
+def describe(page: Page, text: PageText) -> None:
+    """Set on the page what its own text says about it. The caller saves it."""
+    facts, sections = text.facts, text.sections
+    named = page_heading(facts.headings)
+    first = facts.headings[0].text if facts.headings else ""
+    title = (named.text if named else "") or facts.title or page.title or first or page.path
+    page.title = kept(title)[:TITLE_LENGTH]
+    page.language = kept(facts.language)[:35]
+    page.base_href = None if facts.base_href is None else kept(facts.base_href)
+    page.words = count_words(text.source)
+    page.section_count = len(sections)
+    page.marked_count = sum(bool(section.mark) for section in sections)
+    page.indexed = VERSION
+
+
+# What `describe` sets, for those who save many pages at once.
+DESCRIBED = (
+    "title", "language", "base_href", "words", "section_count", "marked_count", "indexed",
+)  # fmt: skip
+
+
+def described(page: Page) -> list[Any]:
+    """The same, as it is now."""
+    return [getattr(page, name) for name in DESCRIBED]
+
+
+def kept(text: str) -> str:
+    """A text as PostgreSQL can hold it: a page may have a character reference to NUL in
+    it, or bytes that are no characters."""
+    if "\0" in text:
+        text = text.replace("\0", "\ufffd")
+    return text if text.isascii() else text.encode("utf-8", "replace").decode()
+
+
+def rows_of(text: PageText) -> Rows:
+    """All rows of a page."""
+    return {model: list(make(text)) for model, make in _MAKERS.items()}
+
+
+def _sections(text: PageText) -> Iterable[Row]:
+    for one in text.sections:
+        title, mark = kept(one.title)[:TITLE_LENGTH], kept(one.mark)
+        yield one.number, one.level, one.depth, title, mark, one.words
+
+
+def _marks(text: PageText) -> Iterable[Row]:
+    marks = text.facts.marks
+    shut = hidden_parts.states(text.source, [one.number for one in marks])
+    for number, attribute, value, tag, empty in marks:
+        yield number, attribute, kept(value), tag[:_TAG_LENGTH], empty, shut.get(number, "")
+
+
+def _links(text: PageText) -> Iterable[Row]:
+    page, site = text.page, text.page.site
+    ends, own = LinkEnds(page.address, page.base_href), _origin(site)
+    base_target = text.facts.base_target
+    keys = _Keys(site)
+    for number, href, words, region, target, permalink in text.facts.links:
+        found = ends.resolve(href)
+        key = keys.of(found) if found is not None and found.origin == own else ""
+        fragment = found.fragment if found else None
+        new_tab = link_target.is_new_tab(target or base_target)
+        yield number, kept(href), kept(words), region, key, fragment, new_tab, permalink
+
+
+def _origin(site: Site) -> str:
+    own = resolve("/", site.address)
+    return own.origin if own else ""
+
+
+class _Keys:
+    """The keys of a site's addresses: on a page the same few come again and again."""
+
+    def __init__(self, site: Site) -> None:
+        self.site = site
+        self.known: dict[str, str] = {}
+
+    def of(self, found: Resolved) -> str:
+        key = self.known.get(found.path)
+        if key is None:
+            key = self.known[found.path] = self.site.key_of(found.path)
+        return key
+
+
+def _regions(text: PageText) -> Iterable[Row]:
+    if text.page.body_only:  # the frame is the site's own, and not in the text
+        return ()
+    ends = LinkEnds(text.page.address, text.page.base_href)
+    return shared_parts.regions(text.source, text.facts, ends.resolve)
+
+
+_MAKERS: dict[type[Model], Callable[[PageText], Iterable[Row]]] = {
+    Section: _sections,
+    Mark: _marks,
+    Link: _links,
+    Region: _regions,
+}

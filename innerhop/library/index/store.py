@@ -1,0 +1,173 @@
+"""Rows of the index, written. What a change leaves alone stays: most touch one or two of
+a page's thousand rows, and where elements came or went the others are moved along by
+one statement.
+
+PostgreSQL's own ways (COPY, arrays) stand here and nowhere else: with rows by the
+hundred thousand they take a tenth of the time that inserting them takes.
+"""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db import connection
+from django.db.models import Model
+
+from innerhop.library.index.rows import COLUMNS, Row, Rows
+from innerhop.library.models import Link, Mark, Page
+
+_AT_ONCE = 5_000
+
+
+@dataclass(frozen=True)
+class Delta:
+    """What has to be done to the rows of one page.
+
+    shifts: (from that number on, by how much) the numbers of its rows move, in order
+    and each in the count before all of them. gone: the primary keys of rows that go.
+    made: new rows. values: of marks that came, went or are another element's now.
+    """
+
+    page: Page
+    shifts: Sequence[tuple[int, int]] = ()
+    gone: Mapping[type[Model], Sequence[int]] = field(default_factory=dict)
+    made: Rows = field(default_factory=dict)
+    values: Collection[str] = ()
+
+    @property
+    def is_empty(self) -> bool:
+        return not (self.shifts or any(self.gone.values()) or any(self.made.values()))
+
+
+def deltas(
+    pages: Sequence[Page], wanted: Sequence[Rows], shifts: Sequence[Sequence[tuple[int, int]]]
+) -> list[Delta]:
+    """What makes the rows of these pages the wanted ones."""
+    there = {model: _there(model, pages) for model in COLUMNS}
+    return [
+        _delta(page, rows, moved, {model: found.get(page.pk, []) for model, found in there.items()})
+        for page, rows, moved in zip(pages, wanted, shifts, strict=True)
+    ]
+
+
+def _there(model: type[Model], pages: Sequence[Page]) -> dict[int, list[Row]]:
+    """The rows that pages have, each with its primary key in front."""
+    found: dict[int, list[Row]] = defaultdict(list)
+    rows = model._default_manager.filter(page__in=pages).order_by()
+    for page_id, *row in rows.values_list("page_id", "pk", *COLUMNS[model]):
+        found[page_id].append(tuple(row))
+    return found
+
+
+def _delta(
+    page: Page,
+    wanted: Rows,
+    shifts: Sequence[tuple[int, int]],
+    there: Mapping[type[Model], Sequence[Row]],
+) -> Delta:
+    gone: dict[type[Model], list[int]] = {}
+    made: Rows = {}
+    values: set[str] = set()
+    for model, rows in wanted.items():
+        old = [(row[0], _moved(model, row[1:], shifts)) for row in there[model]]
+        left = Counter(rows)
+        gone[model] = []
+        for pk, row in old:
+            if left[row] > 0:
+                left[row] -= 1
+            else:
+                gone[model].append(pk)
+                if model is Mark:
+                    values.add(row[2])
+        made[model] = list(left.elements())
+    values |= {row[2] for row in made.get(Mark, ())}
+    return Delta(page, shifts, gone, made, values)
+
+
+def _moved(model: type[Model], row: Row, shifts: Sequence[tuple[int, int]]) -> Row:
+    if not shifts:
+        return row
+    number = row[0] + _by(row[0], shifts)
+    if COLUMNS[model][1] == "last":
+        return (number, row[1] + _by(row[1], shifts), *row[2:])
+    return (number, *row[1:])
+
+
+def _by(number: int, shifts: Sequence[tuple[int, int]]) -> int:
+    return sum(by for first, by in shifts if number >= first)
+
+
+def apply(found: Sequence[Delta]) -> None:
+    """Carry the deltas out. Within a transaction."""
+    for delta in found:
+        for first, by in reversed(delta.shifts):
+            _shift(delta.page, first, by)
+    for model in COLUMNS:
+        gone = [pk for delta in found for pk in delta.gone.get(model, ())]
+        for at in range(0, len(gone), _AT_ONCE):
+            model._default_manager.filter(pk__in=gone[at : at + _AT_ONCE]).delete()
+    insert((delta.page, delta.made) for delta in found)
+
+
+def _shift(page: Page, first: int, by: int) -> None:
+    """Move the numbers of a page's rows, and the ends of hops to it."""
+    with connection.cursor() as cursor:
+        for model, columns in COLUMNS.items():
+            table = model._meta.db_table
+            for column in ("number", "last") if columns[1] == "last" else ("number",):
+                cursor.execute(
+                    f"update {table} set {column} = {column} + %s "
+                    f"where page_id = %s and {column} >= %s",
+                    [by, page.pk, first],
+                )
+        cursor.execute(
+            f'update {Link._meta.db_table} set "end" = "end" + %s '
+            'where site_id = %s and key = %s and "end" >= %s and end_page_id = %s',
+            [by, page.site_id, page.key, first, page.pk],
+        )
+
+
+def insert(found: Iterable[tuple[Page, Rows]]) -> None:
+    """Write new rows. Within a transaction."""
+    by_model: dict[type[Model], list[tuple[Page, Row]]] = defaultdict(list)
+    for page, rows in found:
+        for model, made in rows.items():
+            by_model[model] += ((page, row) for row in made)
+    for model, made in by_model.items():
+        if made:
+            _copy(model, made)
+
+
+def _copy(model: type[Model], made: Iterable[tuple[Page, Row]]) -> None:
+    names = ", ".join(f'"{name}"' for name in ("page_id", "site_id", *COLUMNS[model]))
+    more: Row = ()
+    if model is Link:  # what becomes of its readers is found out later
+        names += ', "kind", "why", "opens"'
+        more = ("", "", False)
+    with connection.cursor() as cursor:
+        statement = f"copy {model._meta.db_table} ({names}) from stdin"
+        with cursor.copy(statement) as copy:  # psycopg's own
+            for page, row in made:
+                copy.write_row((page.pk, page.site_id, *row, *more))
+
+
+def set_values(model: type[Model], columns: Mapping[str, str], rows: Sequence[Row]) -> None:
+    """Give many rows values of their own by one statement. columns: each with its type;
+    rows: the primary key, then the values in that order."""
+    table, names = model._meta.db_table, list(columns)
+    arrays = ", ".join(f"%s::{kind}[]" for kind in ("bigint", *columns.values()))
+    sets = ", ".join(f'"{name}" = v.c{at}' for at, name in enumerate(names))
+    fields = ", ".join(["pk", *(f"c{at}" for at in range(len(names)))])
+    with connection.cursor() as cursor:
+        for at in range(0, len(rows), _AT_ONCE):
+            taken: list[Any] = [
+                list(column) for column in zip(*rows[at : at + _AT_ONCE], strict=True)
+            ]
+            cursor.execute(
+                f"update {table} as t set {sets} from unnest({arrays}) as v({fields}) "
+                "where t.id = v.pk",
+                taken,
+            )

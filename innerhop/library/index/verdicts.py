@@ -1,0 +1,160 @@
+"""What becomes of the readers of each link, kept in its row: judged by the one rule of
+`core.site.hops` whenever the link, or what it leads to, has changed."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Sequence
+from functools import cached_property
+
+from django.db.models import Count, F, OuterRef, Q, QuerySet, Subquery
+from django.db.models.functions import Coalesce
+
+from innerhop.core.addresses import text_directives
+from innerhop.core.addresses.fragments import (
+    Targets,
+    encode,
+    percent_decode,
+    without_directive,
+)
+from innerhop.core.site import hops
+from innerhop.library.index import store
+from innerhop.library.index.store import Delta
+from innerhop.library.index.texts import current
+from innerhop.library.models import Link, Mark, Page, Site
+
+_AT_ONCE = 20_000
+_COLUMNS = {
+    "kind": "text", "end_page_id": "bigint", "end": "bigint", "why": "text", "opens": "boolean",
+}  # fmt: skip
+
+
+class StoredEnds:
+    """What pages have for hops, asked of the index for all links of one batch at once."""
+
+    def __init__(self, site: Site, links: Sequence[hops.LinkRow]) -> None:
+        self.site = site
+        self.links = links
+        keys = {link.key for link in links if link.key}
+        rows = Page.objects.filter(site=site, key__in=keys).values_list("key", "pk")
+        self._pages: dict[str, int] = dict(rows)
+        self._words: dict[int, text_directives.PageWords] = {}
+
+    def page(self, key: str) -> int | None:
+        """The page of the site with that key."""
+        return self._pages.get(key)
+
+    @cached_property
+    def _marks(self) -> tuple[dict[int, Targets[int]], dict[tuple[int, int], str]]:
+        """What the fragments of these links find, and which of it is in shut parts."""
+        asked: set[str] = set()
+        pages: set[int] = set()
+        for link in self.links:
+            page = self._pages.get(link.key)
+            if link.fragment is not None:
+                plain = without_directive(link.fragment)
+                asked |= {plain, percent_decode(plain)}
+                pages |= {page} if page is not None else set()
+            elif page is None and hops.could_lack_hash(link):
+                asked.add(hops.missing_hash(link.key))
+                pages.add(link.page_id)
+        found: dict[int, list[tuple[str, str, int]]] = defaultdict(list)
+        shut: dict[tuple[int, int], str] = {}
+        marks = Mark.objects.with_values(self.site.pk, asked).filter(page__in=pages)
+        rows = marks.order_by("page", "number")
+        for pk, attribute, value, number, state in rows.values_list(
+            "page_id", "attribute", "value", "number", "closed"
+        ):
+            found[pk].append((attribute, value, number))
+            if state:
+                shut[pk, number] = state
+        return {pk: Targets.of(rows) for pk, rows in found.items()}, shut
+
+    def targets(self, page: int) -> Targets[int]:
+        """What the fragments of these links find on a page."""
+        return self._marks[0].get(page) or Targets()
+
+    def state(self, page: int, number: int) -> str:
+        """Whether a mark stands in a shut part."""
+        return self._marks[1].get((page, number), "")
+
+    def words(self, page: int, fragment: str) -> int | None:
+        """The element whose words a directive finds. Few hops are such, so their pages
+        are read."""
+        asked = text_directives.read(fragment)
+        if asked is None:
+            return None
+        if page not in self._words:
+            text = current(Page.objects.select_related("site").get(pk=page))
+            self._words[page] = text_directives.words_of(text.source)
+        return text_directives.find(self._words[page], asked)
+
+
+def renew(site: Site, links: QuerySet[Link]) -> set[int]:
+    """Judge these links, and keep what is new. Within a transaction. Returns the pages,
+    by primary key, on which hops lead elsewhere than before."""
+    rows = links.only(
+        "page_id", "href", "region", "key", "fragment", "permalink", *_COLUMNS
+    ).order_by("pk")
+    waiting: list[Link] = []
+    touched: set[int] = set()
+    for link in rows.iterator(_AT_ONCE):
+        waiting.append(link)
+        if len(waiting) == _AT_ONCE:
+            touched |= _judge(site, waiting)
+            waiting = []
+    return touched | _judge(site, waiting)
+
+
+def _judge(site: Site, links: list[Link]) -> set[int]:
+    ends = StoredEnds(site, links)
+    changed = []
+    touched = set()
+    for link in links:
+        verdict = hops.judge(link, ends)
+        kept = (link.kind, link.end_page_id, link.end, link.why, link.opens)
+        if verdict != kept:
+            changed.append((link.pk, *verdict))
+            touched.add(link.page_id)
+    store.set_values(Link, _COLUMNS, changed)
+    return touched
+
+
+def renew_after(site: Site, found: Sequence[Delta]) -> None:
+    """Judge what may lead elsewhere after these deltas were carried out: new links, and
+    hops that look for marks which came or went. Within a transaction."""
+    pages = [delta.page for delta in found if not delta.is_empty]
+    if not pages:
+        return
+    touched = {delta.page.pk for delta in found if delta.made.get(Link)}
+    values = {value for delta in found for value in delta.values}
+    own = Q(page__in=touched, kind=hops.NO_HOP) & ~Q(key="")
+    keys = [page.key for page in pages]
+    to_them = Q(site=site, key__in=keys)
+    # Whatever is written in codes, or looks for words, is looked at again.
+    coded = Q(fragment__contains="%") | Q(fragment__contains=":~:")
+    asked = {*values, *map(encode, values)}
+    if any(value.lower() == "top" for value in values):
+        coded |= Q(fragment__iexact="top")
+    affected = own | (to_them & (Q(fragment__in=asked) | coded))
+    if values:
+        affected |= Q(page__in=pages, fragment=None) & ~Q(href__contains="/") & ~Q(key="")
+    changed = renew(site, Link.objects.filter(affected))
+    count_broken(changed | {page.pk for page in pages})
+
+
+def renew_all(site: Site, pages: Sequence[Page], keys: Iterable[str] = ()) -> None:
+    """Judge all links of these pages, which are new or have another address, and all
+    that lead to them or to other addresses of the site. Within a transaction."""
+    wanted = {page.key for page in pages} | set(keys)
+    affected = Q(page__in=pages) | Q(site=site, key__in=wanted)
+    changed = renew(site, Link.objects.filter(affected))
+    count_broken(changed | {page.pk for page in pages})
+
+
+def count_broken(pages: Collection[int]) -> None:
+    """Keep how many hops of these pages, by primary key, are broken."""
+    counted = Link.objects.broken().filter(page=OuterRef("pk")).order_by().values("page")
+    now = Coalesce(Subquery(counted.annotate(n=Count("pk")).values("n")), 0)
+    rows = Page.objects.filter(pk__in=pages).annotate(now=now).exclude(broken_count=F("now"))
+    store.set_values(Page, {"broken_count": "bigint"}, list(rows.values_list("pk", "now")))

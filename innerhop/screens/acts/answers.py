@@ -1,0 +1,109 @@
+"""Answers to what a page's screen asks for: what would be done, what was done, and why
+something was not. Long work answers line by line with how far it has come."""
+
+from __future__ import annotations
+
+import json
+import logging
+from collections.abc import Iterator
+from contextlib import closing
+from dataclasses import asdict
+from typing import Any
+
+from django.core.serializers.json import DjangoJSONEncoder
+from django.http import HttpRequest, HttpResponseBase, JsonResponse, StreamingHttpResponse
+
+from innerhop.core.edits import Spot
+from innerhop.core.planners import selection, wrapping
+from innerhop.core.refusals import Refusal
+from innerhop.library.acts.base import Act
+from innerhop.library.changes import write
+from innerhop.library.changes.prepare import Progress
+from innerhop.library.models import Page
+from innerhop.screens.access import FAULT, snapshot
+from innerhop.screens.page.state import page_state
+
+MANY = 60  # pages: more than that is worth a progress bar
+_log = logging.getLogger(__name__)
+
+
+def looked(act: Act) -> JsonResponse:
+    """What an act would change, and what the editor should know of it."""
+    return JsonResponse(
+        {
+            "message": act.message,
+            "href": act.href,
+            "forms": [asdict(one) for one in act.forms],
+            "notes": list(act.notes),
+            "pages": len(act.plans),
+            "stamp": act.stamp,
+            "spots": [_spot(*spot) for spot in act.spots()],
+        }
+    )
+
+
+def _spot(page: Page, spot: Spot) -> dict[str, Any]:
+    return {"page": page.title, "line": spot.line, "parts": spot.parts}
+
+
+def done(request: HttpRequest, page: Page, message: str) -> dict[str, Any]:
+    """What was done, and the page as it is now."""
+    with snapshot():
+        now = Page.objects.select_related("site").get(pk=page.pk)
+        return {"message": message, "state": page_state(request, now)}
+
+
+def follow(request: HttpRequest, page: Page, steps: write.Steps, message: str) -> HttpResponseBase:
+    """Go through the steps, in view of the editor where they are many."""
+    try:
+        first = next(steps)
+    except StopIteration:  # no text is written: an address corrected, a part locked
+        return JsonResponse(done(request, page, message))
+    if first.total <= MANY:
+        write.run(steps)
+        return JsonResponse(done(request, page, message))
+    lines = _lines(request, page, first, steps, message)
+    response = StreamingHttpResponse(lines, content_type="application/x-ndjson")
+    response["Cache-Control"] = "no-store"
+    return response
+
+
+def _lines(
+    request: HttpRequest, page: Page, first: Progress, steps: write.Steps, message: str
+) -> Iterator[str]:
+    """One JSON object a line. When the browser goes away, closing this closes the
+    steps, and what they prepared is thrown away."""
+    step = first
+    with closing(steps):
+        try:
+            while True:
+                yield json.dumps({"done": step.done, "total": step.total}) + "\n"
+                step = next(steps)
+        except StopIteration:
+            yield json.dumps(done(request, page, message), cls=DjangoJSONEncoder) + "\n"
+        except Refusal as problem:
+            yield json.dumps({"refused": problem.status, **why(problem)}) + "\n"
+        except Exception:
+            # The answer has begun, so nobody else can say that something broke.
+            _log.exception("an act broke: %s", message)
+            yield json.dumps({"refused": 500, "message": FAULT}) + "\n"
+
+
+def why(problem: Refusal) -> dict[str, Any]:
+    """What is said of something that could not be done."""
+    found: dict[str, Any] = {"message": problem.message}
+    if isinstance(problem, wrapping.CannotLink):
+        found["nearest"] = words_row(problem.nearest)
+    return found
+
+
+def refused(problem: Refusal) -> JsonResponse:
+    """The same as an answer."""
+    return JsonResponse(why(problem), status=problem.status)
+
+
+def words_row(words: selection.Words | None) -> dict[str, Any] | None:
+    """Words of a page, as its screen knows them."""
+    if words is None:
+        return None
+    return {"start": asdict(words.start), "end": asdict(words.end), "text": words.text}

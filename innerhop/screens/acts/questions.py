@@ -1,0 +1,293 @@
+"""What a page's screen asks before an act: what an element is, where a reader would
+land, what a typed ID becomes, whether words can be linked. One row each."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from django import forms as django_forms
+
+from innerhop.core.addresses import text_directives
+from innerhop.core.addresses.text_directives import TextDirective
+from innerhop.core.facts import places
+from innerhop.core.names import ids
+from innerhop.core.planners import headings, hopping, links_beside, marking, selection, wrapping
+from innerhop.core.refusals import Refusal
+from innerhop.library.acts import forms
+from innerhop.library.acts.forms import ActForm
+from innerhop.library.changes import locked_parts
+from innerhop.library.index import shared_parts
+from innerhop.library.index.shared_parts import Copy
+from innerhop.library.index.texts import PageText, current, naming_of
+from innerhop.library.models import LockedPart, Mark, Page
+from innerhop.library.seek import hops_to_mark
+
+Answer = dict[str, Any]
+_LONGEST_GROUND = 60
+
+
+class NoWords(Refusal):
+    """No words lead to a part and to nothing else."""
+
+
+class LooksField(django_forms.Field):
+    """How the sheet shows elements, by number: only what can be read of it counts."""
+
+    def to_python(self, value: Any) -> dict[str, places.Look]:
+        rows = value.items() if isinstance(value, dict) else ()
+        found = {str(number): _look(row) for number, row in rows}
+        return {number: look for number, look in found.items() if look is not None}
+
+
+def _look(row: Any) -> places.Look | None:
+    """How the sheet says it shows an element; None when that can't be read."""
+    if not isinstance(row, dict) or not isinstance(row.get("top"), int | float):
+        return None
+    heading = row.get("heading")
+    return places.Look(
+        top=_pixels(row["top"]),
+        ground=str(row.get("ground", ""))[:_LONGEST_GROUND],
+        wide=bool(row.get("wide")),
+        beside=bool(row.get("beside")),
+        in_grid=bool(row.get("inGrid")),
+        heading=heading if isinstance(heading, int) and not isinstance(heading, bool) else None,
+        heading_top=_pixels(row.get("headingTop")),
+        heading_bottom=_pixels(row.get("headingBottom")),
+    )
+
+
+def _pixels(value: Any) -> float:
+    """A place on a page; no page is longer."""
+    number = float(value) if isinstance(value, int | float) and abs(value) < 1e9 else 0.0
+    return number
+
+
+class LookAt(forms.Element):
+    """An element, and how the sheet shows it and what is around it."""
+
+    looks = LooksField(required=False)
+
+
+class CheckId(forms.Element):
+    """An ID as it is typed, nothing for a suggestion. text: words to make one of instead
+    of the element's own. other: whether it is for something beside the element."""
+
+    typed = forms.TypedField(strip=False)
+    text = forms.TypedField()
+    other = forms.YesField()
+
+
+class CheckMany(ActForm):
+    """IDs for many elements at once, None where one is to be suggested."""
+
+    marks = forms.SuggestedField()
+
+
+class Word(ActForm):
+    """A word that may stand in a class."""
+
+    word = forms.TypedField()
+
+
+class Words(ActForm):
+    """Selected words."""
+
+    start = forms.PointField()
+    stop = forms.PointField()
+
+
+class Part(forms.Element):
+    """A part of the page. beside: whether a link is to stand beside it."""
+
+    beside = forms.YesField()
+
+
+def look_at(page: Page, form: ActForm) -> Answer:
+    """An element, what stands around it, and what can be done with it."""
+    number, looks = form.cleaned_data["number"], form.cleaned_data["looks"] or {}
+    text = current(page)
+    line = places.line(text.source, number)
+    locked = locked_parts.around(locked_parts.of([page])[page.pk], number)
+    part = shared_parts.around(page, number)
+    is_heading = any(one.number == number for one in text.facts.headings)
+    return {
+        "number": number,
+        "line": [_place(text, one, looks.get(str(one.number))) for one in line],
+        "isHeading": is_heading,
+        "levels": headings.fitting_levels(text.facts.headings, number),
+        "headingWords": "" if is_heading else headings.possible_title(text.source, number),
+        "locked": locked.number if locked else None,
+        "before": _ids_in(text, locked),
+        "shared": len(shared_parts.copies(page, number)) if part else 0,
+        "words": str(_to_words(text, number) or "") if locked else "",
+    }
+
+
+def _ids_in(text: PageText, locked: LockedPart | None) -> list[Answer]:
+    """The IDs that a locked part has already, in order."""
+    if locked is None:
+        return []
+    inside = [one for one in text.facts.marks if locked.number <= one.number <= locked.last]
+    return [{"number": one.number, "value": one.value} for one in inside]
+
+
+def _place(text: PageText, one: places.Place, look: places.Look | None) -> Answer:
+    message, good = "", True
+    if look and (look.heading is None or look.heading < len(text.source)):
+        message, good = places.landing(text.source, one, look)
+    return {
+        "number": one.number,
+        "tag": one.tag,
+        "kind": places.looks_like(one.kind, look) if look else one.kind,
+        "words": one.words,
+        "id": one.id,
+        "empty": one.empty,
+        "generated": bool(one.id) and ids.looks_generated(one.id),
+        "message": message,
+        "good": good,
+        "inGrid": bool(look and look.in_grid),
+    }
+
+
+def to_words(page: Page, form: ActForm) -> Answer:
+    """The shortest link to an element's words, for where no ID can be."""
+    text = current(page)
+    text.source.element(form.cleaned_data["number"])
+    directive = _to_words(text, form.cleaned_data["number"])
+    if directive is None:
+        raise NoWords(
+            "No words of this part are on the page once only, even with those around them. "
+            "Choose a part with words of its own."
+        )
+    return {"directive": str(directive)}
+
+
+def _to_words(text: PageText, number: int) -> TextDirective | None:
+    page_words = text_directives.words_of(text.source)
+    return text_directives.shortest(text.source, page_words, number)
+
+
+def check_id(page: Page, form: ActForm) -> Answer:
+    """An ID read as it is typed, or suggested where nothing is typed yet."""
+    read = form.cleaned_data
+    copies = shared_parts.copies(page, read["number"])
+    own = [Copy(copy.page, -1) for copy in copies] if read["other"] else copies
+    taken = hops_to_mark.taken_on_all(own)
+    if form.data.get("typed") is None:
+        words = read["text"] or _words_of(page, read["number"])
+        id_ = ids.suggest(words, naming_of(page), taken)
+        return {"id": id_, "message": "", "fix": "", "valid": True}
+    return _reading(page, read["typed"], taken)
+
+
+def _words_of(page: Page, number: int) -> str:
+    """What a name can be made of: a section's title, else the element's own words."""
+    section = page.sections.filter(number=number).first()
+    if section is not None:
+        return section.title
+    text = current(page)
+    heading = next((one.text for one in text.facts.headings if one.number == number), "")
+    if heading:
+        return heading
+    spot = places.place(text.source, number)
+    return ids.first_words(spot.words, naming_of(page).language) or spot.kind
+
+
+def _reading(page: Page, typed: str, taken: set[str]) -> Answer:
+    reading = ids.read(typed, naming_of(page), taken)
+    message = reading.message
+    if reading.id in taken:
+        message = f"{_owner(page, reading.id)} has this ID, and readers always arrive at the first."
+    return {"id": reading.id, "valid": reading.valid, "message": message, "fix": reading.fix}
+
+
+def _owner(page: Page, id_: str) -> str:
+    """What has an ID already, as the editor knows it."""
+    section = page.sections.filter(mark=id_).first()
+    if section is not None:
+        return f"The section “{section.title}”"
+    mark = Mark.objects.with_value(page.site_id, id_).filter(page=page).first()
+    if mark is None:
+        return "A page that shares this part"
+    part = shared_parts.around(page, mark.number)
+    what = "marker" if mark.empty else places.kind_of_tag(mark.tag)
+    where = f"the shared {part.kind}" if part else "this page"
+    return f"A {what} in {where}"
+
+
+def check_many(page: Page, form: ActForm) -> Answer:
+    """Many IDs, each beside all the others."""
+    rows = form.cleaned_data["marks"]
+    taken = hops_to_mark.taken(page)
+    fixed = {id_.strip() for _, id_ in rows if id_ is not None}
+    numbers = [number for number, _ in rows]
+    titles = dict(page.sections.filter(number__in=numbers).values_list("number", "title"))
+    found = []
+    for number, typed in rows:
+        if typed is None:
+            id_ = ids.suggest(titles.get(number, ""), naming_of(page), taken | fixed)
+            reading: Answer = {"id": id_, "valid": True, "message": "", "fix": ""}
+        else:
+            reading = _reading(page, typed, taken)
+        found.append(reading)
+        taken.add(reading["id"])
+    return {"found": found}
+
+
+def in_class(page: Page, form: ActForm) -> Answer:
+    """The elements that have, as a class, the ID that a broken hop looks for."""
+    source = current(page).source
+    numbers = marking.with_class(source, form.cleaned_data["word"])[:5]
+    spots = [places.place(source, number) for number in numbers]
+    return {
+        "found": [
+            {"number": one.number, "kind": one.kind, "words": one.words, "id": one.id}
+            for one in spots
+        ]
+    }
+
+
+def check_words(page: Page, form: ActForm) -> Answer:
+    """Whether the selected words can be linked, before an end is chosen."""
+    text = current(page)
+    chosen = selection.Words(form.cleaned_data["start"], form.cleaned_data["stop"])
+    wrapping.span_of(text.source, chosen)
+    locked_parts.require_unlocked(page, chosen.start.number)
+    return {"text": selection.text_of(text.source, chosen)}
+
+
+def check_part(page: Page, form: ActForm) -> Answer:
+    """Whether a part of the page can be where a hop starts, and what a new link
+    beside it could look like."""
+    source, number = current(page).source, form.cleaned_data["number"]
+    source.element(number)
+    if not form.cleaned_data["beside"]:
+        hopping.require_start(source, number)
+        locked_parts.require_unlocked(page, number)
+    looks = [places.place(source, one) for one in links_beside.looks(source)]
+    return {
+        "looks": [{"number": one.number, "kind": one.kind, "words": one.words} for one in looks]
+    }
+
+
+@dataclass(frozen=True)
+class Question:
+    """form: what it asks with. about_sheet: whether it is about what the sheet shows, so
+    that the page must not have changed since."""
+
+    form: type[ActForm]
+    answer: Callable[[Page, ActForm], Answer]
+    about_sheet: bool = False
+
+
+QUESTIONS = {
+    "look-at": Question(LookAt, look_at, about_sheet=True),
+    "to-words": Question(forms.Element, to_words),
+    "check-id": Question(CheckId, check_id),
+    "check-many": Question(CheckMany, check_many),
+    "in-class": Question(Word, in_class),
+    "check-words": Question(Words, check_words, about_sheet=True),
+    "check-part": Question(Part, check_part, about_sheet=True),
+}

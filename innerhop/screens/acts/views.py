@@ -1,0 +1,129 @@
+"""The one address of the acts: it looks at one, or does it, and refuses in one line."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponseBase, JsonResponse
+from django.shortcuts import get_object_or_404
+from django.views.decorators.http import require_POST
+
+from innerhop.core.refusals import Refusal
+from innerhop.library.acts.forms import ActForm, Unreadable, WholeField
+from innerhop.library.acts.table import ACTS
+from innerhop.library.changes import undo, write
+from innerhop.library.models import Change, Editor, Page, Site
+from innerhop.screens.access import for_editors, page_of, sent
+from innerhop.screens.acts import answers
+from innerhop.screens.acts.questions import QUESTIONS
+
+
+@require_POST
+@for_editors
+def act(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBase:
+    """Do an act of the table; with `look`, only say what it would change.
+
+    revision: of the page that the editor sees, which it must still have. stamp: of the
+    plan that was looked at, if one was.
+    """
+    kind = ACTS.get(name)
+    if kind is None:
+        raise Http404
+    page = page_of(site, pk)
+    try:
+        asked = sent(request)
+        write.require_revision(page, _revision(asked))
+        form = kind.form(asked, page)
+        form.read()
+        planned = kind.plan(page, form)
+        if asked.get("look"):
+            return answers.looked(planned)
+        if asked.get("stamp") not in (None, planned.stamp):
+            raise write.MovedOn(page, None)
+        steps = write.save_steps(
+            site, _editor(request), planned.message, planned.plans, planned.effects
+        )
+        return answers.follow(request, page, steps, planned.message)
+    except Refusal as problem:
+        return answers.refused(problem)
+
+
+def _revision(asked: dict[str, Any]) -> int:
+    value = asked.get("revision")
+    if not isinstance(value, int) or isinstance(value, bool):
+        raise Unreadable("The browser did not say which text it shows. Load the page again.")
+    return value
+
+
+def _editor(request: HttpRequest) -> Editor:
+    assert isinstance(request.user, Editor)  # `for_editors` lets in nobody else
+    return request.user
+
+
+@require_POST
+@for_editors
+def ask(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBase:
+    """Answer a question about a page."""
+    kind = QUESTIONS.get(name)
+    if kind is None:
+        raise Http404
+    page = page_of(site, pk)
+    try:
+        asked = sent(request)
+        if kind.about_sheet:
+            write.require_revision(page, _revision(asked))
+        form = kind.form(asked, page)
+        form.read()
+        return JsonResponse(kind.answer(page, form))
+    except Refusal as problem:
+        return answers.refused(problem)
+
+
+class Turned(ActForm):
+    """Which change is to be undone or redone; without one, the editor's own next."""
+
+    change = WholeField(required=False)
+
+
+@require_POST
+@for_editors
+def turn(request: HttpRequest, site: Site, pk: int, undone: bool) -> HttpResponseBase:
+    """Undo a change, or redo it."""
+    page = page_of(site, pk)
+    try:
+        form = Turned(sent(request), page)
+        change = _change(site, _editor(request), form.read()["change"], undone)
+        steps = (undo.undo_steps if undone else undo.redo_steps)(change)
+        message = f"{'Undone' if undone else 'Done again'}: {change.message}"
+        return answers.follow(request, page, steps, message)
+    except Refusal as problem:
+        return answers.refused(problem)
+
+
+def _change(site: Site, editor: Editor, key: int | None, undone: bool) -> Change:
+    if key is not None:
+        return get_object_or_404(Change, site=site, pk=key)
+    found = (undo.next_to_undo if undone else undo.next_to_redo)(site, editor)
+    if found is None:
+        raise Unreadable(f"There is nothing to {'undo' if undone else 'redo'}.")
+    return found
+
+
+_BESIDE = ("state", "more-hops", "undo", "redo", "measure", "visit")
+
+
+def urls_of(page: Page) -> dict[str, str]:
+    """Where the page's screen sends each act and question, by a name that scripts use."""
+    root = f"{page.get_absolute_url()}"
+    names = {name: f"{root}act/{name}/" for name in ACTS}
+    names |= {name: f"{root}ask/{name}/" for name in QUESTIONS}
+    names |= {
+        name: f"{root}{name}/"
+        for name in ("state", "more-hops", "undo", "redo", "measure", "visit")
+    }
+    return {_camel(name): url for name, url in names.items()}
+
+
+def _camel(name: str) -> str:
+    first, *rest = name.split("-")
+    return first + "".join(part.capitalize() for part in rest)
