@@ -49,7 +49,7 @@ def _load() -> tuple[list[str], str, str]:
     for _ in bring_ins.bring_in(large, editor, [piece], 1):
         pass
     client = Client(SERVER_NAME="127.0.0.1")
-    client.force_login(editor, backend="django.contrib.auth.backends.ModelBackend")
+    client.force_login(editor, backend="innerhop.library.access.Backend")
     cookie = client.cookies[settings.SESSION_COOKIE_NAME]
     big = large.pages.get().get_absolute_url()
     return screens, big, f"{settings.SESSION_COOKIE_NAME}={cookie.value}"

@@ -58,7 +58,7 @@ def editor(site: Site) -> Editor:
 def client(editor: Editor) -> Client:
     """A browser without scripts in which the demo editor is signed in."""
     client = Client(SERVER_NAME="127.0.0.1")
-    client.force_login(editor, backend="django.contrib.auth.backends.ModelBackend")
+    client.force_login(editor, backend="innerhop.library.access.Backend")
     return client
 
 

@@ -8,13 +8,13 @@ from pathlib import Path
 from django.conf import settings
 from django.db import transaction
 
-from innerhop.library import sites
+from innerhop.library import access, sites
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.models import Editor, Site
 
 FOLDER = Path(__file__).parent / "demo"
 EDITOR = settings.DEMO_EDITOR
-PASSWORD = "marrowby-lock-7"
+PASSWORD = access.PUBLISHED
 
 
 def files() -> list[tuple[str, bytes]]:

@@ -40,8 +40,8 @@ def serve(workers: int = 1) -> Iterator[str]:
         path=f"/{connection.settings_dict['NAME']}"
     )
     process = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "innerhop.project.wsgi", "--bind", f"127.0.0.1:{port}",
-         "--workers", str(workers), "--threads", "6", "--log-level", "warning"],
+        [sys.executable, "-m", "gunicorn", "--config", "python:innerhop.project.gunicorn",
+         "--bind", f"127.0.0.1:{port}", "--workers", str(workers), "--threads", "6"],
         env={**os.environ, "DATABASE_URL": database.geturl()},
     )  # fmt: skip
     url = f"http://127.0.0.1:{port}"

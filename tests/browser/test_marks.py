@@ -132,8 +132,8 @@ def test_many_sections_at_once(desk: Desk) -> None:
     desk.open(HANDBOOK)
     desk.press("Mark many")
     here = desk.side
-    desk.press("All 6 of rank 3")
-    desk.press("All 2 of rank 2")  # off again
+    desk.press("All 6 of level 3")
+    desk.press("All 2 of level 2")  # off again
     expect(here.get_by_label("ID for Going down")).to_have_value("going-down")
     here.get_by_label("ID for Going down").fill("going-up")
     # What nobody typed makes way; what was typed twice is told.
@@ -218,7 +218,7 @@ def test_a_part_that_can_t_be_edited_gets_what_works(desk: Desk) -> None:
     desk.press("Step out")
     expect(here.get_by_text("A section block", exact=True)).to_be_visible()
     desk.press("Lock this part")
-    desk.hears("This part is left alone")
+    desk.hears("Locked this part")
     # Words inside can't be linked now, and the reason is given.
     desk.select("the grooves in the stonework")
     expect(here.get_by_text("This part is locked")).to_be_visible()
@@ -253,7 +253,7 @@ def test_a_line_becomes_a_heading_with_a_mark(desk: Desk) -> None:
     desk.click("p.c")
     desk.press("Make it a heading")
     here = desk.side
-    expect(here.locator("#heading-rank")).to_have_value("3")
+    expect(here.locator("#heading-level")).to_have_value("3")
     expect(here.get_by_label("ID for the new section")).to_have_value("splicing-for-beginners")
     here.get_by_role("button", name="Make it a heading").locator("visible=true").click()
     desk.hears("a heading of level 3 and marked it #splicing-for-beginners")
@@ -262,9 +262,9 @@ def test_a_line_becomes_a_heading_with_a_mark(desk: Desk) -> None:
         in desk.markup("/bold/")
     )
     choose(desk, "Splicing for beginners")
-    desk.press("Change its rank")
-    here.locator("#new-rank").select_option("2")
-    desk.press("Change the rank")
+    desk.press("Change its level")
+    here.locator("#new-level").select_option("2")
+    desk.press("Change the level")
     desk.hears("a heading of level 2")
     assert '<h2 id="splicing-for-beginners">' in desk.markup("/bold/")
 

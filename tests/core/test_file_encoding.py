@@ -1,10 +1,11 @@
 """Files of every sort go to text and back without losing a byte."""
 
 import pytest
+import turbohtml
 from hypothesis import given
 from hypothesis import strategies as st
 
-from innerhop.core.source import file_encoding
+from innerhop.core.source import file_encoding, parser
 
 # Names and bytes from the Encoding Standard: section 4.2 (labels), 6 (BOM sniff).
 FILES = {
@@ -51,3 +52,24 @@ def test_bytes_come_back_or_are_refused(data: bytes) -> None:
 def test_what_is_no_text_is_refused_in_words(data: bytes) -> None:
     with pytest.raises(file_encoding.NotText, match=r"kind of file|Save it as UTF-8"):
         file_encoding.decode(data)
+
+
+@pytest.mark.parametrize("label", ["hz-gb-2312", "iso-2022-kr", "replacement"])
+def test_encodings_that_browsers_refuse(label: str) -> None:
+    """Encoding Standard, "replacement"."""
+    with pytest.raises(file_encoding.NotText, match="browsers refuse to read"):
+        file_encoding.decode(f"<meta charset={label}><p>x".encode())
+
+
+@given(
+    st.sampled_from(["", "<meta charset=utf-8>", "<META CHARSET='iso-8859-2' >",
+                     "<!-- <meta charset=koi8-r> -->", "<?xml encoding='utf-8'?>",
+                     "<meta http-equiv=content-type content='text/html; charset=shift_jis'>"]),
+    st.sampled_from([0, 900, 1_020, 3_000]),
+    st.binary(max_size=20),
+)  # fmt: skip
+def test_the_quick_way_finds_what_the_whole_parse_finds(meta: str, at: int, more: bytes) -> None:
+    """HTML Standard, "determining the character encoding", as the parser carries it out."""
+    data = b" " * at + meta.encode() + b"<p>x" + more
+    found = turbohtml.parse(data, positions=False).encoding
+    assert parser.sniffed_encoding(data) == (found or "").lower()

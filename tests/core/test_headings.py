@@ -38,6 +38,8 @@ def turned(text: str, tag: str, id_: str = "new") -> str:
          '<h3 id="new">Fees</h3><p class=c>\nSix pounds</p>'),
         ("<div>a<b>Fees</b><br>Six</div>", "b", 'a<h3 id="new">Fees</h3>Six'),
         ("<p id=old>Fees</p>", "p", "<h3 id=old>Fees</h3>"),
+        ("<p>Press <kbd>Esc</kbd> <del>now</del><ins>then</ins></p>", "p",
+         '<h3 id="new">Press <kbd>Esc</kbd> <del>now</del><ins>then</ins></h3>'),
     ],
 )  # fmt: skip
 def test_lines_made_headings(before: str, tag: str, after: str) -> None:

@@ -148,6 +148,8 @@ def test_moves(before: str, to: str, side: str, after: str) -> None:
         ("<h2\r\n id=x>a", "<h2\r\n>a"),
         ("<p>a</p> <span id=x></span> <p>b</p>", "<p>a</p>  <p>b</p>"),
         ("<a id=x href=#y>c</a>", "<a href=#y>c</a>"),
+        ("<a id=x name=x>c</a>", "<a>c</a>"),  # hops would still arrive by the name
+        ("<a id=x name=y>c</a>", "<a name=y>c</a>"),
     ],
 )
 def test_taken_away(before: str, after: str) -> None:

@@ -36,6 +36,7 @@ def renamed(text: str, new: str) -> str:
         ("<h2 ID = 'old' class=c>a", "<h2 ID = 'new' class=c>a"),
         ("<h2 id=old>a", "<h2 id=new>a"),
         ("<a name=old></a>", "<a name=new></a>"),
+        ("<a id=old name=old>x</a>", "<a id=new name=new>x</a>"),
         # What HTML and WAI-ARIA let refer to an ID goes along.
         ("<input id=old><label for=old>a</label>", "<input id=new><label for=new>a</label>"),
         (

@@ -46,6 +46,10 @@ def test_what_makes_two_the_same(other: str, same: bool) -> None:
         ("<main><h1>x</h1><aside><p>Ask us about boats</p></aside></main>", ["part"]),
         ("<div><p>Ask us about boats</p></div><main>x</main>", ["part"]),
         ("<footer><p>©</p></footer>", []),  # alike by chance
+        # Without an h1 the highest headings are the page's own, and without any its words.
+        ("<div><h2>Page</h2><p>all of its content</p></div><div><p>Ask us about boats</p></div>",
+         ["part"]),
+        ("<div><p>all the words that this page has of its own</p></div><div>Ask us about</div>", []),
     ],
 )  # fmt: skip
 def test_what_could_be_shared(body: str, kinds: list[str]) -> None:

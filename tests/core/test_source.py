@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+
 import pytest
 from hypothesis import given, settings
 
@@ -112,3 +114,71 @@ def test_only_a_single_first_h1_names_the_page() -> None:
 def test_deep_nesting_is_no_trouble(depth: int) -> None:
     facts = gather(Source("<div>" * depth + "<h2 id=deep>x</h2>"))
     assert [mark.value for mark in facts.marks] == ["deep"]
+
+
+XHTML = [
+    "<table><colgroup><col></col><col></col></colgroup><tr><td>a</table>",
+    "<table><colgroup><col/><col/></colgroup><tbody><tr><td>a</td></tr></tbody></table>",
+    "<table>\r\n<col width=1></COL \n><col></col>\r\n<tr><td id=x>a</table><p id=y>b",
+    "<p>a</col>b<br></br>c</p><script>'</col>'</script><!-- </col> --><p title='</col>'>d",
+    "<p/><a name=x/>b<hr></hr><img></img><ul><li/>c</ul>",
+    "<dl><dt/>a<dd/>b</dl><table><tr/><td/>c</table>",
+]
+
+
+@pytest.mark.parametrize("markup", XHTML)
+def test_pages_in_the_manner_of_xhtml(markup: str) -> None:
+    """HTML Standard, "in column group" and "in body": end tags that are ignored, as html5lib
+    has it too. tests/browser compares the same pages with Chromium."""
+    text = f"<!DOCTYPE html>\r\n<html><head><title>t</title></head><body>{markup}"
+    source = Source(text)
+    other = [one for one in trees.read(text).below() if one.tag != "comment"]
+    assert source.tags == [one.tag for one in other]
+    for element, theirs in zip(source.elements, other, strict=True):
+        assert element.attributes == theirs.attrs
+        span = source.start_tag(element.number)
+        if span is not None:
+            assert source.original(span).lower().startswith(f"<{element.tag}")
+            assert source.element_at(span.start) == element.number
+
+
+def test_reading_takes_time_in_proportion_however_deep_elements_stand() -> None:
+    """Each marker's text was asked for before its children: twice the depth, four times
+    the time."""
+
+    def seconds(depth: int) -> float:
+        text = "".join(f"<div id=d{at}><h2>x" for at in range(depth)) + "<p>words"
+        begin = time.process_time()
+        facts = gather(Source(text))
+        assert len(facts.marks) == depth
+        return time.process_time() - begin
+
+    few = min(seconds(1_000) for _ in range(3))
+    assert seconds(8_000) < few * 8 * 4  # a machine may be busy; quadratic would be 64
+
+
+def test_permalinks_are_no_words_of_their_headings_and_no_hops() -> None:
+    text = (
+        "<section id=fees><h2>Fees<a class=headerlink href='#fees'>¶</a></h2></section>"
+        "<h2 id=b><a href='#b'>Boats</a></h2><h3 id=c>See <a href='#b'>boats</a></h3>"
+    )
+    facts = gather(Source(text))
+    assert [one.text for one in facts.headings] == ["Fees", "Boats", "See boats"]
+    assert [one.permalink for one in facts.links] == [True, True, False]
+
+
+@pytest.mark.parametrize(
+    ("markup", "region"),
+    [
+        ("<div role=navigation><h2>x</h2></div>", "nav"),
+        ("<div role=Banner><h2>x</h2></div>", "header"),
+        ("<div role=contentinfo><h2>x</h2></div>", "footer"),
+        ("<div role=complementary><h2>x</h2></div>", "aside"),
+        ("<div role=main><nav><h2>x</h2></nav></div>", ""),
+        ("<div role=note><h2>x</h2></div>", ""),
+    ],
+)
+def test_landmark_roles_make_the_frame(markup: str, region: str) -> None:
+    """WAI-ARIA 1.2, landmark roles."""
+    facts = gather(Source(f"<body>{markup}"))
+    assert [one.region for one in facts.headings] == [region]

@@ -106,6 +106,13 @@ def test_a_new_link_is_put_beside(
     assert put(text, selector, side, like=like) == after
 
 
+def test_a_copied_link_keeps_all_its_words_and_copies_no_id() -> None:
+    """Words that look like an attribute are words."""
+    text = "<p><a class=b href=y><i id=k class=icon></i>Old id=3</a></p>"
+    found = put(text, "a", AFTER, words="Your pass id=7 here", like="a")
+    assert '<a class="b" href="#x"><i class=icon></i>Your pass id=7 here</a>' in found
+
+
 def test_what_is_typed_is_text_and_nothing_else() -> None:
     found = put("<p>a</p>", "p", AFTER, "  <b>Fees & dues</b>\n ")
     assert "&lt;b&gt;Fees &amp; dues&lt;/b&gt;</a>" in found

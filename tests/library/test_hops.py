@@ -17,6 +17,7 @@ from innerhop.library.hand_over import differences
 from innerhop.library.index.texts import bare_hash_works
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, hops
+from innerhop.library.seek.guesses import Guesser
 from tests.library.test_changes import page_at, section, words_in
 
 

@@ -20,7 +20,7 @@ def stranger() -> Client:
     client = Client(SERVER_NAME="127.0.0.1")
     client.force_login(
         Editor.objects.create_user("stranger"),
-        backend="django.contrib.auth.backends.ModelBackend",
+        backend="innerhop.library.access.Backend",
     )
     return client
 

@@ -68,7 +68,7 @@ def test_a_second_editor_is_told_and_loses_nothing(client: Client, page: Page) -
     other = Client(SERVER_NAME="127.0.0.1")
     second = Editor.objects.create_user("Ana")
     page.site.membership_set.create(editor=second)
-    other.force_login(second, backend="django.contrib.auth.backends.ModelBackend")
+    other.force_login(second, backend="innerhop.library.access.Backend")
     status, found = ask(other, "mark", page, {**where, "marks": [{**where, "id": "list"}]})
     assert status == 409
     assert "demo changed “Moorings and charges” while you worked" in found["message"]

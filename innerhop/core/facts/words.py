@@ -59,7 +59,7 @@ class Budgeted:
     """
 
     _MOST = 2_000  # characters: more are nobody's title
-    _AT_ONCE = 500
+    _AT_ONCE = 64
 
     def __init__(self, source: Source) -> None:
         self.source = source

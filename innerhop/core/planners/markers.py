@@ -3,6 +3,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from innerhop.core.edits import Edit
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.plan import Claim, NewElement, Plan
@@ -11,7 +13,7 @@ from innerhop.core.source import markup
 from innerhop.core.source.content_models import LEVELS, OWN_KIND_ONLY, TEXT_ONLY, VOID
 from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.file_encoding import FileEncoding
-from innerhop.core.source.tree import Source
+from innerhop.core.source.tree import Source, as_elements
 
 # Where a mark can be put, seen from an element.
 ON, BEFORE, AFTER, INSIDE = "on", "before", "after", "inside"
@@ -58,12 +60,27 @@ def _refuse_parent(parent: Element | None, side: str) -> None:
 
 
 def left_marker(source: Source, number: int, id_: str, encoding: FileEncoding) -> Plan:
-    """An empty marker with an ID that an element is to have no longer, as near before it
-    as one can stand. Raises CannotMark."""
-    try:
-        return plan_marker(source, number, BEFORE, id_, encoding)
-    except CannotMark:
-        return plan_marker(source, number, INSIDE, id_, encoding)
+    """An empty marker with an ID that an element is to have no longer, as near its
+    beginning as one can stand: before it, or at the start of the first part in it that
+    can hold one. Raises CannotMark."""
+    places = [(number, BEFORE), *((one.number, INSIDE) for one in _first_parts(source, number))]
+    for at, side in places:
+        try:
+            return plan_marker(source, at, side, id_, encoding)
+        except CannotMark:
+            continue
+    raise CannotMark(
+        "The old ID can’t stay here as a marker: neither before this part nor in it can one "
+        "stand. Let the hops to it lead elsewhere instead."
+    )
+
+
+def _first_parts(source: Source, number: int) -> Iterator[Element]:
+    """An element, its first child, the first child of that, and so on."""
+    element: Element | None = source.element(number)
+    while element is not None:
+        yield element
+        element = next(iter(as_elements(element.children)), None)
 
 
 def removal(source: Source, number: int) -> Plan:

@@ -77,6 +77,11 @@ _OWN_KIND = (
 )
 OWN_KIND_ONLY = {tag: what for tags, what in _OWN_KIND for tag in tags.split()}
 
+# The children of those: a marker goes beside what holds them.
+AMONG_OWN_KIND = frozenset((
+    "caption", "dd", "dt", "li", "tbody", "td", "tfoot", "th", "thead", "tr",
+))  # fmt: skip
+
 # https://html.spec.whatwg.org/multipage/syntax.html#raw-text-elements, and what holds
 # nothing that a reader is shown.
 TEXT_ONLY = frozenset(("iframe", "script", "style", "textarea", "title"))

@@ -56,7 +56,7 @@ def sign_in_demo(request: HttpRequest) -> HttpResponse:
     if not settings.DEMO:
         raise Http404
     editor = get_object_or_404(Editor, username=settings.DEMO_EDITOR)
-    login(request, editor, backend="django.contrib.auth.backends.ModelBackend")
+    login(request, editor, backend="innerhop.library.access.Backend")
     return redirect("sites")
 
 

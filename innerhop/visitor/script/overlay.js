@@ -1,6 +1,7 @@
 // What is drawn over the page: the tags of its sections, the chosen one, and
 // whatever is lit. It lives in a shadow tree of its own and takes no room, so
 // the page keeps its layout.
+import { page } from "./page.js";
 
 const LOOK = `
 :host { all: initial; position: absolute; top: 0; left: 0; width: 0; height: 0; z-index: 2147483647; }
@@ -28,6 +29,9 @@ button.copy:hover { background: #2B3FD6; border-color: #2B3FD6; }
 button:hover { background: #16182B; border-color: #16182B; color: #fff; }
 `;
 
+const HOST = "all: initial !important; position: absolute !important; top: 0 !important; left: 0 !important; "
+  + "width: 0 !important; height: 0 !important; z-index: 2147483647 !important; display: block !important;";
+
 // Kinds of hop differ by their line as well as by colour.
 const LINKS = `
 [data-hop-kind] { text-decoration-line: underline !important; text-decoration-thickness: 2px !important; text-underline-offset: 3px !important; }
@@ -53,8 +57,10 @@ export class Overlay {
     this.drop = null; // { n, side, warn, value }: where a held mark would go
     this.hold = () => {};
     this.scale = 1;
-    this.host = document.createElement("inner-hop-marks");
+    this.host = page.createElement("inner-hop-marks");
     this.root = this.host.attachShadow({ mode: "open" });
+    // Whatever the page's styles say of all elements, or of ours.
+    this.host.style.cssText = HOST;
   }
 
   attach() {
@@ -63,8 +69,8 @@ export class Overlay {
     this.root.adoptedStyleSheets = [look];
     const links = new CSSStyleSheet();
     links.replaceSync(LINKS);
-    document.adoptedStyleSheets = [...document.adoptedStyleSheets, links];
-    document.documentElement.append(this.host);
+    page.adoptedStyleSheets = [...page.adoptedStyleSheets, links];
+    page.documentElement.append(this.host);
   }
 
   owns(event) {
@@ -118,7 +124,7 @@ export class Overlay {
   // The tag of a section or of another mark. near: the ID by which a section is
   // reached when it stands beside its heading and not on it.
   tag(number, mark, { rect }, unit, near = "") {
-    const tag = document.createElement("button");
+    const tag = page.createElement("button");
     tag.type = "button";
     tag.dataset.tagOf = number;
     tag.tabIndex = -1; // the ruler and the outline are the keyboard's way here
@@ -149,7 +155,7 @@ export class Overlay {
     if (!found || number === this.chosen) return [];
     const hasMark = this.marks.some((one) => one.number === number) || this.sections.some((one) => one.number === number && one.mark);
     const copies = /^h[1-6]$/.test(tag) && hasMark;
-    const name = document.createElement(copies ? "button" : "span");
+    const name = page.createElement(copies ? "button" : "span");
     name.className = copies ? "copy" : "name";
     name.textContent = copies ? "Copy a link" : (this.kinds[tag] ?? "block");
     if (copies) {
@@ -167,14 +173,14 @@ export class Overlay {
     const found = this.box(number);
     if (!found) return [];
     const { rect } = found;
-    const line = document.createElement("div");
+    const line = page.createElement("div");
     line.className = `drop ${side === "on" ? "on" : ""} ${warn ? "warn" : ""}`;
     const y = side === "after" ? rect.bottom : rect.top;
     Object.assign(line.style, {
       left: `${rect.left + window.scrollX}px`, top: `${y + window.scrollY}px`, width: `${rect.width}px`,
       height: side === "on" ? `${rect.height}px` : "0",
     });
-    const label = document.createElement("b");
+    const label = page.createElement("b");
     label.textContent = warn ? `#${value} here: the heading above would be cut off` : `#${value} here`;
     line.append(label);
     return [line];
@@ -204,7 +210,7 @@ export class Overlay {
   }
 
   frame(rect, kind, air) {
-    const box = document.createElement("div");
+    const box = page.createElement("div");
     box.className = kind;
     box.style.left = `${rect.left + window.scrollX - air}px`;
     box.style.top = `${rect.top + window.scrollY - air}px`;

@@ -1,10 +1,8 @@
 // What can be pointed at in the sheet, how it looks, and where a mark could be put.
+import { AMONG_OWN_KIND, IN_LINE } from "./content_models.js";
+import { page } from "./page.js";
 
-// Parts of a sentence: pointing at one means the block it is in.
-const IN_LINE = new Set(["B", "STRONG", "I", "EM", "SPAN", "SMALL", "MARK", "CODE", "ABBR", "SUB", "SUP", "U", "S", "Q", "CITE", "TIME", "FONT", "KBD", "SAMP", "VAR", "BR", "WBR", "LABEL", "DEL", "INS", "BDI", "BDO", "DFN"]);
 const HEADING = "h1,h2,h3,h4,h5,h6";
-// Between these nothing else can stand, so a marker goes beside what holds them.
-const OWN_KIND = new Set(["LI", "TD", "TH", "TR", "TBODY", "THEAD", "TFOOT", "CAPTION", "DT", "DD"]);
 const NOT_PLACES = new Set(["HTML", "BODY", "HEAD", "SOURCE", "TBODY", "THEAD", "TFOOT"]);
 
 export const numberOf = (element) => Number(element.dataset.hopN);
@@ -78,9 +76,9 @@ function isInGrid(element) {
 
 // How the element and all around it look, by number.
 export function looksOf(element) {
-  const headings = [...document.querySelectorAll(HEADING)].filter((one) => one.dataset.hopN);
+  const headings = [...page.querySelectorAll(HEADING)].filter((one) => one.dataset.hopN);
   const looks = {};
-  for (let up = element; up && up !== document.body; up = up.parentElement) {
+  for (let up = element; up && up !== page.body; up = up.parentElement) {
     if (!up.dataset.hopN) continue;
     const rect = up.getBoundingClientRect();
     const heading = headingFor(up, headings);
@@ -88,7 +86,7 @@ export function looksOf(element) {
     looks[numberOf(up)] = {
       top: rect.top + window.scrollY,
       ground: groundOf(up),
-      wide: rect.width >= document.documentElement.clientWidth * 0.96,
+      wide: rect.width >= page.documentElement.clientWidth * 0.96,
       beside: hasBeside(up, rect),
       inGrid: isInGrid(up),
       heading: heading ? numberOf(heading) : null,
@@ -105,16 +103,16 @@ export function isBelowHeading(element, side) {
   if (side === "after") return Boolean(ends(element));
   if (element.matches(HEADING) || element.firstElementChild?.matches(HEADING)) return false;
   let before = element.previousElementSibling;
-  for (let up = element; !before && up && up !== document.body; up = up.parentElement) before = up.previousElementSibling;
+  for (let up = element; !before && up && up !== page.body; up = up.parentElement) before = up.previousElementSibling;
   return Boolean(ends(before));
 }
 
 // Where a mark dragged over the page would go: before or after the block there.
 // An ID that stands on an element goes onto the element there instead.
 export function dropAt(x, y, host, between) {
-  const under = document.elementsFromPoint(x, y).find((one) => one !== host && !host.contains(one));
+  const under = page.elementsFromPoint(x, y).find((one) => one !== host && !host.contains(one));
   let block = placeAt(under);
-  while (between && block && OWN_KIND.has(block.tagName)) block = block.parentElement.closest("[data-hop-n]");
+  while (between && block && AMONG_OWN_KIND.has(block.tagName)) block = block.parentElement.closest("[data-hop-n]");
   if (!block || block.tagName === "MAIN") return edgeNear(y + window.scrollY);
   if (between && isInGrid(block)) return { element: block, side: "inside" };
   const rect = block.getBoundingClientRect();
@@ -125,7 +123,7 @@ export function dropAt(x, y, host, between) {
 export function edgeNear(y) {
   let best = null;
   let least = Infinity;
-  for (const one of document.querySelectorAll("p,h1,h2,h3,h4,h5,h6,ul,ol,dl,table,figure,section,blockquote,details,pre,form,div")) {
+  for (const one of page.querySelectorAll("p,h1,h2,h3,h4,h5,h6,ul,ol,dl,table,figure,section,blockquote,details,pre,form,div")) {
     if (!one.dataset.hopN || !one.checkVisibility() || one.closest("li,td,th,svg")) continue;
     const away = Math.abs(one.getBoundingClientRect().top + window.scrollY - y);
     if (away < least - 0.5) [best, least] = [one, away];

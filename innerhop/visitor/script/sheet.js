@@ -5,6 +5,7 @@ import { Overlay } from "./overlay.js";
 import { Dragging } from "./dragging.js";
 import { innerOf, looksOf, numberOf, placeAt } from "./places.js";
 import { findWords, pointsOf, rangeOf } from "./words.js";
+import { page } from "./page.js";
 
 const screen = window.parent;
 const elements = new Map();
@@ -18,7 +19,7 @@ function tell(what, more = {}) {
 
 function collect() {
   // Misnested markup can give two elements one number; the first is the tag's own.
-  for (const element of document.querySelectorAll("[data-hop-n]")) {
+  for (const element of page.querySelectorAll("[data-hop-n]")) {
     const number = Number(element.dataset.hopN);
     if (!elements.has(number)) elements.set(number, element);
   }
@@ -49,7 +50,7 @@ function isShown(number) {
 
 const pinned = new WeakMap();
 function isPinned(element) {
-  if (!element || element === document.documentElement) return false;
+  if (!element || element === page.documentElement) return false;
   if (!pinned.has(element)) {
     const { position } = getComputedStyle(element);
     pinned.set(element, position === "sticky" || position === "fixed" || isPinned(element.parentElement));
@@ -88,7 +89,7 @@ function measure() {
     const container = elements.get(number)?.parentElement?.closest(CONTAINERS);
     if (container) ends[number] = Math.round(container.getBoundingClientRect().bottom + window.scrollY);
   }
-  const root = document.scrollingElement ?? document.documentElement;
+  const root = page.scrollingElement ?? page.documentElement;
   tell("measured", {
     tops,
     hidden: wanted.filter((number) => !isShown(number)),
@@ -98,8 +99,8 @@ function measure() {
     width: window.innerWidth,
     y: Math.round(window.scrollY),
     header: headerHeight(),
-    padding: Math.round(parseFloat(getComputedStyle(document.documentElement).scrollPaddingTop) || 0),
-    smooth: getComputedStyle(document.documentElement).scrollBehavior === "smooth",
+    padding: Math.round(parseFloat(getComputedStyle(page.documentElement).scrollPaddingTop) || 0),
+    smooth: getComputedStyle(page.documentElement).scrollBehavior === "smooth",
   });
   overlay.draw();
 }
@@ -201,7 +202,7 @@ function pointedAt(target) {
   return place ? { kind: "place", number: numberOf(place) } : { kind: "none", number: null };
 }
 
-document.addEventListener(
+page.addEventListener(
   "click",
   (event) => {
     if (overlay.owns(event)) return;
@@ -214,7 +215,7 @@ document.addEventListener(
   true,
 );
 for (const kind of ["submit", "auxclick", "dblclick", "mousedown"]) {
-  document.addEventListener(
+  page.addEventListener(
     kind,
     (event) => {
       if (kind === "submit" || (kind === "auxclick" && event.target.closest?.("a"))) {
@@ -226,10 +227,10 @@ for (const kind of ["submit", "auxclick", "dblclick", "mousedown"]) {
   );
 }
 
-document.addEventListener("dragstart", (event) => event.preventDefault(), true);
+page.addEventListener("dragstart", (event) => event.preventDefault(), true);
 
 let over = null;
-document.addEventListener("mouseover", (event) => {
+page.addEventListener("mouseover", (event) => {
   if (overlay.holdsPointer(event)) return;
   const found = overlay.owns(event) ? null : event.target.closest?.("[data-hop-kind]") ?? placeAt(event.target);
   const now = found ? numberOf(found) : null;
@@ -239,7 +240,7 @@ document.addEventListener("mouseover", (event) => {
 });
 
 let settling = 0;
-document.addEventListener("selectionchange", () => {
+page.addEventListener("selectionchange", () => {
   clearTimeout(settling);
   settling = setTimeout(tellWords, 180);
 });
@@ -253,7 +254,7 @@ function tellWords() {
 }
 
 const KEYS = new Set(["/", "?", "Escape", "n", "p", "m", "r", "o", "i"]);
-document.addEventListener("keydown", (event) => {
+page.addEventListener("keydown", (event) => {
   const { key, ctrlKey, metaKey, shiftKey } = event;
   const command = (ctrlKey || metaKey) && key.toLowerCase() === "z";
   if (hadWords && key.length === 1 && key !== " " && !ctrlKey && !metaKey && !event.altKey) {
@@ -284,13 +285,13 @@ window.addEventListener(
 function begin() {
   collect();
   overlay.attach();
-  new ResizeObserver(measureSoon).observe(document.documentElement);
-  document.addEventListener("toggle", measureSoon, true);
+  new ResizeObserver(measureSoon).observe(page.documentElement);
+  page.addEventListener("toggle", measureSoon, true);
   window.addEventListener("resize", measureSoon);
   window.addEventListener("load", measureSoon);
-  document.fonts?.ready.then(measureSoon);
+  page.fonts?.ready.then(measureSoon);
   tell("ready");
 }
 
-if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", begin);
+if (page.readyState === "loading") page.addEventListener("DOMContentLoaded", begin);
 else begin();

@@ -1,10 +1,11 @@
 // Selected words, as places that the page's text can be asked about: the
 // number of an element, which of its child nodes, and how many characters in.
+import { page } from "./page.js";
 
 const SILENT = new Set(["SCRIPT", "STYLE", "NOSCRIPT", "TEMPLATE", "TITLE", "INNER-HOP-MARKS"]);
 
 function texts(root) {
-  const walker = document.createTreeWalker(root, NodeFilter.SHOW_TEXT, (node) =>
+  const walker = page.createTreeWalker(root, NodeFilter.SHOW_TEXT, (node) =>
     SILENT.has(node.parentNode.nodeName) ? NodeFilter.FILTER_REJECT : NodeFilter.FILTER_ACCEPT,
   );
   const found = [];
@@ -47,7 +48,7 @@ function point(node, offset) {
 }
 
 export function rangeOf({ start, end }, elements) {
-  const range = document.createRange();
+  const range = page.createRange();
   for (const [at, set] of [[start, "setStart"], [end, "setEnd"]]) {
     const node = elements.get(at.number)?.childNodes[at.child];
     if (!node || node.nodeType !== Node.TEXT_NODE) return null;
@@ -64,7 +65,7 @@ export function findWords(words, again) {
   if (!asked) return null;
   const letters = []; // one string that grew by each would be copied by each
   const places = [];
-  for (const node of texts(document.body)) {
+  for (const node of texts(page.body)) {
     if (!node.parentElement.checkVisibility()) continue;
     for (let at = 0; at < node.data.length; at += 1) {
       const letter = /\s/.test(node.data[at]) ? " " : node.data[at].toLowerCase();
@@ -79,7 +80,7 @@ export function findWords(words, again) {
   if (found < 0 && again) found = all.indexOf(asked);
   lastPlace = found;
   if (found < 0) return null;
-  const range = document.createRange();
+  const range = page.createRange();
   range.setStart(...places[found]);
   const [node, at] = places[found + asked.length - 1];
   range.setEnd(node, at + 1);

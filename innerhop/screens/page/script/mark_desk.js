@@ -165,7 +165,7 @@ export function markDesk(parts) {
 
     get modeVerb() {
       return {
-        rename: "Rename", away: "Remove it", move: "Move it", heading: "Make it a heading", level: "Change its level",
+        rename: "Rename", away: "Remove it", move: "Move it", heading: "Make it a heading", level: "Change the level",
       }[this.mode] ?? "";
     },
     saveMode() {

@@ -112,6 +112,9 @@ export function pageScreen() {
         nowords: () => this.dropWords(),
         found: ({ any }) => (this.trouble = any ? "" : "These words are not on this page."),
         key: (event) => this.act(event),
+        silent: () => {
+          this.trouble = "The sheet does not answer: something in this page’s markup stands in its way. Outline, ruler and hops still work; load the page again to try once more.";
+        },
         typed: ({ key }) => this.typedInSheet(key),
       };
     },

@@ -1,6 +1,8 @@
 // The line to the sheet: an iframe in a sandbox that can be spoken with by
 // messages and in no other way.
 
+const PATIENCE = 20_000; // ms that a sheet may take before something is said
+
 export class SheetLink {
   constructor(frame, hear) {
     this.frame = frame;
@@ -9,7 +11,10 @@ export class SheetLink {
     window.addEventListener("message", (event) => {
       // A sandboxed document has no origin, so its window is what tells it.
       if (event.source !== this.frame.contentWindow || !event.data?.innerHop) return;
-      if (event.data.innerHop === "ready") this.isReady = true;
+      if (event.data.innerHop === "ready") {
+        this.isReady = true;
+        clearTimeout(this.waiting);
+      }
       if (!this.isReady) return; // a last word of the page that is being replaced
       this.hear[event.data.innerHop]?.(event.data);
     });
@@ -17,6 +22,8 @@ export class SheetLink {
 
   load(url) {
     this.isReady = false;
+    clearTimeout(this.waiting);
+    this.waiting = setTimeout(() => this.isReady || this.hear.silent(), PATIENCE);
     // Replacing leaves no step in the browser's history.
     if (this.frame.src) this.frame.contentWindow.location.replace(url);
     else this.frame.src = url;
