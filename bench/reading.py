@@ -14,7 +14,7 @@ from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.edits import apply
 from innerhop.core.facts import hidden_parts, shared_parts
 from innerhop.core.facts.page_facts import gather
-from innerhop.core.facts.sections import count_words, sections
+from innerhop.core.facts.sections import sections_and_words
 from innerhop.core.plan import Plan
 from innerhop.core.planners import hopping, marking
 from innerhop.core.planners.selection import Point, Words, texts_below
@@ -67,8 +67,7 @@ def _index(data: bytes) -> object:
     source = Source(file_encoding.decode(data)[0])
     facts = gather(source)
     return (
-        sections(source, facts),
-        count_words(source),
+        sections_and_words(source, facts),
         hidden_parts.states(source, [mark.number for mark in facts.marks]),
         shared_parts.regions(source, facts, ENDS.resolve),
         [ENDS.resolve(link.href) for link in facts.links],

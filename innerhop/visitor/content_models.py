@@ -17,7 +17,7 @@ _SETS = {
 
 def as_script() -> str:
     """The script's text."""
-    lines = ["// Made from innerhop/core/source/content_models.py: change that, and make this anew."]
+    lines = ["// Made from innerhop/core/source/content_models.py: change that, then make this."]
     for name, tags in _SETS.items():
         listed = ", ".join(f'"{tag.upper()}"' for tag in sorted(tags))
         lines.append(f"export const {name} = new Set([{listed}]);")

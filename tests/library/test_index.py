@@ -34,7 +34,7 @@ def check(site: Site) -> None:
         assert sorted(marks) == sorted(facts.marks)
         links = page.links.values_list("number", "href", "text", "region", "new_tab")
         assert list(links) == [(*one[:4], one.target == "_blank") for one in facts.links]
-        assert page.words == count_words(source)
+        assert page.words == count_words(source, facts)
         base = urls.base_address(page.address, facts.base_href)
         for link in page.links.all():
             found = urls.resolve(link.href, base)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from bisect import bisect_right
+from collections.abc import Iterable, Iterator, Mapping
 
 from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.tree import Source
@@ -10,16 +11,26 @@ from innerhop.core.source.tree import Source
 _MARKERS = ("a", "span")
 
 
-def mark_of(source: Source, heading: int, ids: Mapping[int, str]) -> str:
-    """The ID that leads to a heading that has none itself: of an element inside it, of
-    the container whose first heading it is, or of an empty marker right before it; ""
-    where there is none. ids: by the number of the element that has it."""
-    return next((ids[number] for number in near(source, heading) if number in ids), "")
+def marks_of(source: Source, headings: Iterable[int], ids: Mapping[int, str]) -> dict[int, str]:
+    """By heading, the ID that leads to it where it has none itself: of an element inside
+    it, of the container whose first heading it is, or of an empty marker right before
+    it. ids: by the number of the element that has it."""
+    numbers = sorted(ids)
+    found = {}
+    for heading in headings:
+        at = bisect_right(numbers, heading)
+        inside = numbers[at] if at < len(numbers) else -1
+        if inside >= 0 and inside <= heading + source.reading.count_inside(heading):
+            found[heading] = ids[inside]
+            continue
+        around = _around(source.element(heading))
+        found[heading] = next((ids[number] for number in around if number in ids), "")
+    return found
 
 
 def near(source: Source, heading: int) -> Iterator[int]:
     """The elements that stand where the heading does, but for the heading itself."""
-    yield from (one.number for one in source.element(heading).inside)
+    yield from range(heading + 1, heading + source.reading.count_inside(heading) + 1)
     yield from _around(source.element(heading))
 
 

@@ -22,6 +22,7 @@ MESSAGES = {
     HIDDEN: "It ends in a part that is hidden, so the browser has nothing to show and stays put.",
 }
 
+_COULD_BE = "details, dialog, [hidden], [style], [popover]"
 _Part = tuple[int, int, str]  # the numbers of the first and last element inside, and the state
 
 
@@ -52,9 +53,10 @@ def state_of(source: Source, number: int) -> str:
 
 
 def _parts(source: Source) -> Iterator[_Part]:
-    for element in source.of_tags("details", "dialog"):
-        yield from _by_tag(element)
-    for element in source.having("hidden", "style", "popover"):
+    for number in source.reading.matching(_COULD_BE):
+        element = source.element(number)
+        if element.tag in ("details", "dialog"):
+            yield from _by_tag(element)
         hidden = element.attr("hidden")
         if hidden is not None:
             opens = hidden.strip().lower() == "until-found"

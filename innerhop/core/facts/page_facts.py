@@ -18,6 +18,7 @@ from innerhop.core.facts.empty_markers import TAGS as MARKER_TAGS
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.words import Budgeted, words, words_without
 from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.parser import Group
 from innerhop.core.source.tree import Source
 
 
@@ -116,9 +117,8 @@ class _Gathering:
         self.facts = Facts()
         self.words = Budgeted(source)
         self.left_out = self._template_contents()
-        self.ids = dict(source.identified)
-        for number in self.left_out | {number for number, id_ in self.ids.items() if not id_}:
-            self.ids.pop(number, None)
+        self.identified = self._kept(source.reading.identified)
+        self.ids = dict(zip(self.identified.numbers, self.identified.values("id"), strict=True))
 
     def _template_contents(self) -> set[int]:
         count = self.reading.count_inside
@@ -126,11 +126,14 @@ class _Gathering:
         runs = (range(one + 1, one + count(one) + 1) for one in templates)
         return {number for run in runs for number in run}
 
-    def _of_tags(self, tags: Iterable[str]) -> list[int]:
-        found = self.reading.of_tags(tags)
+    def _kept(self, group: Group) -> Group:
+        """Those of some elements that are in no template's contents."""
         if self.left_out:
-            return [number for number in found if number not in self.left_out]
-        return found
+            return group.only(number not in self.left_out for number in group.numbers)
+        return group
+
+    def _of_tags(self, tags: Iterable[str]) -> Group:
+        return self._kept(self.reading.group(tags))
 
     def run(self) -> Facts:
         self._head()
@@ -144,20 +147,20 @@ class _Gathering:
     def _head(self) -> None:
         facts, source = self.facts, self.source
         facts.language = source.attr(0, "lang") or "" if len(source) else ""
-        for number in self._of_tags(("base",)):
+        for number in self._of_tags(("base",)).numbers:
             href = source.attr(number, "href")
             if href is not None and facts.base_href is None:
                 facts.base_href = href
             facts.base_target = facts.base_target or (source.attr(number, "target") or "")
         # SVG has a `title` too; only HTML's names the page.
-        titles = (one for one in self._of_tags(("title",)) if self.reading.is_html(one))
+        titles = (one for one in self._of_tags(("title",)).numbers if self.reading.is_html(one))
         facts.title = next((text for one in titles if (text := words(source, one))), "")
 
     def _frame(self) -> None:
         """The runs of numbers that are the site's frame, and what part of it each is."""
         facts, end = self.facts, -1
         tagged = self._of_tags(frame.TAGS)
-        parts = dict(zip(tagged, self.reading.tag_of_all(tagged), strict=True))
+        parts = dict(zip(tagged.numbers, tagged.tags(), strict=True))
         parts.update(frame.roles(self.source))
         self.runs: list[tuple[int, int, str]] = []
         for number in sorted(parts):
@@ -179,35 +182,36 @@ class _Gathering:
         return found
 
     def _headings(self) -> None:
-        numbers = self._of_tags(LEVELS)
-        levels = [LEVELS[tag] for tag in self.reading.tag_of_all(numbers)]
-        own = [self.ids.get(number, "") for number in numbers]
-        texts, regions = self.words.of_all(numbers), self._regions(numbers)
+        group, ids = self._of_tags(LEVELS), self.ids
+        numbers = group.numbers
+        levels = [LEVELS[tag] for tag in group.tags()]
+        own = [ids.get(number) or "" for number in numbers]
+        texts, regions = self.words.of_all(group), self._regions(numbers)
         rows = zip(numbers, levels, texts, own, regions, strict=True)
         self.facts.headings = [_tuple(Heading, row) for row in rows]
 
     def _links(self) -> None:
-        numbers = self._of_tags(("a", "area"))
-        hrefs = self.reading.attr_of_all(numbers, "href")
+        group = self._of_tags(("a", "area"))
+        hrefs = group.values("href")
         if None in hrefs:
-            both = [one for one in zip(numbers, hrefs, strict=True) if one[1] is not None]
-            numbers, hrefs = [one for one, _ in both], [href for _, href in both]
-        targets = [""] * len(numbers)
+            group = group.only(href is not None for href in hrefs)
+            hrefs = [href for href in hrefs if href is not None]
+        numbers = group.numbers
+        targets: list[str] = [""] * len(numbers)
         if self.reading.matching("a[target], area[target]"):
-            targets = [one or "" for one in self.reading.attr_of_all(numbers, "target")]
-        texts, regions = self.words.of_all(numbers), self._regions(numbers)
+            targets = [one or "" for one in group.values("target")]
+        texts, regions = self.words.of_all(group), self._regions(numbers)
         none = [False] * len(numbers)
         rows = zip(numbers, hrefs, texts, regions, targets, none, strict=True)
         self.facts.links = [_tuple(Link, row) for row in rows]
 
     def _marks(self) -> None:
         source, reading = self.source, self.reading
-        numbers = list(self.ids)
-        tags = reading.tag_of_all(numbers)
-        both = zip(numbers, tags, strict=True)
-        empty = [tag in MARKER_TAGS and is_marker(source, one) for one, tag in both]
-        rows = zip(numbers, ["id"] * len(numbers), self.ids.values(), tags, empty, strict=True)
-        marks = [_tuple(Mark, row) for row in rows]
+        marks = [
+            _tuple(Mark, (one, "id", id_, tag, tag in MARKER_TAGS and is_marker(source, one)))
+            for (one, id_), tag in zip(self.ids.items(), self.identified.tags(), strict=True)
+            if id_
+        ]
         named = [
             Mark(number, "name", reading.attr(number, "name") or "", "a", is_marker(source, number))
             for number in reading.matching("a[name]:not([name=''])")

@@ -8,7 +8,7 @@ its container too.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from innerhop.core.facts import heading_marks
 from innerhop.core.facts.page_facts import Facts, Heading
@@ -18,8 +18,7 @@ from innerhop.core.source.tree import Source
 WORDS_A_MINUTE = 238  # Brysbaert 2019, silent reading of non-fiction in English
 
 
-@dataclass(frozen=True, slots=True)
-class Section:
+class Section(NamedTuple):
     """A heading and what belongs to it.
 
     depth: how deep it is nested, from 0, with skipped levels closed up.
@@ -49,67 +48,51 @@ def sections(source: Source, facts: Facts) -> list[Section]:
     The heading that names the page has none: its section would be the page.
     Headings of the site's frame, on every page the same, have none either.
     """
+    return sections_and_words(source, facts)[0]
+
+
+def count_words(source: Source, facts: Facts) -> int:
+    """How many words the whole page shows, scripts and styles left out."""
+    return sections_and_words(source, facts)[1]
+
+
+def sections_and_words(source: Source, facts: Facts) -> tuple[list[Section], int]:
+    """The page's sections, and how many words the whole page shows, at once: both are
+    counted on the same way through the text."""
     named = page_heading(facts.headings)
-    counts = _words_from_each(source, facts)
+    numbers = [heading.number for heading in facts.headings]
+    counts, beside = source.reading.words_between(numbers, _left_out(source, facts))
     marks = _marks_of_sections(source, facts)
     found = []
     open_levels: list[int] = []
-    for heading in facts.headings:
+    for heading, words in zip(facts.headings, counts[1:], strict=True):
         if heading is named or heading.region:
             continue
         while open_levels and open_levels[-1] >= heading.level:
             open_levels.pop()
-        found.append(
-            Section(
-                number=heading.number,
-                level=heading.level,
-                depth=len(open_levels),
-                title=heading.text,
-                mark=marks.get(heading.number, ""),
-                words=counts[heading.number],
-            )
-        )
+        depth, mark = len(open_levels), marks.get(heading.number, "")
+        section = (heading.number, heading.level, depth, heading.text, mark, words)
+        found.append(Section(*section))
         open_levels.append(heading.level)
-    return found
-
-
-def _words_from_each(source: Source, facts: Facts) -> dict[int, int]:
-    """Words from each heading up to the next, in tree order; without those of
-    the site's frame, and of what is never shown."""
-    counts = {heading.number: 0 for heading in facts.headings}
-    following = iter(list(counts))
-    current, until = -1, next(following, len(source))
-    count = 0
-    for number, data in source.reading.texts(_left_out(source, facts)):
-        while number >= until:
-            counts[current] = count
-            current, until, count = until, next(following, len(source)), 0
-        count += len(data.split())
-    counts[current] = count
-    return counts
+    return found, sum(counts) + beside - _silent_words(source)
 
 
 def _left_out(source: Source, facts: Facts) -> dict[int, int]:
     """The parts whose words are not the page's own, to the last number inside each."""
     count = source.reading.count_inside
-    silent = (number for number, tag in enumerate(source.tags) if tag in SILENT)
-    return {**{number: number + count(number) for number in silent}, **facts.frame}
+    silent = {one: one + count(one) for one in source.reading.of_tags(SILENT)}
+    return silent | facts.frame
+
+
+def _silent_words(source: Source) -> int:
+    """The words of what is never shown."""
+    silent = source.reading.group(SILENT)
+    return sum(len(text.split()) for text in silent.texts())
 
 
 def _marks_of_sections(source: Source, facts: Facts) -> dict[int, str]:
     """The ID by which readers reach each section."""
-    ids = {mark.number: mark.value for mark in facts.marks}
-    return {
-        heading.number: heading.id or heading_marks.mark_of(source, heading.number, ids)
-        for heading in facts.headings
-    }
-
-
-def count_words(source: Source) -> int:
-    """How many words the whole page shows, scripts and styles left out."""
-    silent = sum(
-        len(source.text_of(number).split())
-        for number, tag in enumerate(source.tags)
-        if tag in SILENT
-    )
-    return max(0, len(source.reading.whole_text.split()) - silent)
+    own = {heading.number: heading.id for heading in facts.headings if heading.id}
+    bare = [heading.number for heading in facts.headings if not heading.id]
+    ids = {mark.number: mark.value for mark in facts.marks} if bare else {}
+    return own | heading_marks.marks_of(source, bare, ids)

@@ -5,18 +5,18 @@ reader gets there is the same, wherever its links are written from."""
 from __future__ import annotations
 
 import hashlib
-import json
-from collections.abc import Callable, Iterator, Sequence
+import html
+import re
+from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 from innerhop.core.addresses import urls
 from innerhop.core.facts.page_facts import Facts
-from innerhop.core.source.elements import Element
-from innerhop.core.source.tree import Source, as_elements
+from innerhop.core.source.tree import Source
 
 # What a system writes differently on each page to show which one it is.
-_OWN_TO_PAGE = frozenset(("class", "aria-current"))
-_ADDRESSES = frozenset(("href", "src"))
+_OWN_TO_PAGE = re.compile(r'\s(?:class|aria-current)="[^"]*"')
+_ADDRESS = re.compile(r'(\s(?:href|src)=")([^"]*)')
 _PARTS = frozenset(("aside", "section", "div", "form", "header", "footer", "nav"))
 _LARGEST = 600  # elements: what is larger is a page's own content
 _MOST = 40
@@ -46,12 +46,12 @@ def regions(source: Source, facts: Facts, resolve: Resolve) -> list[Region]:
     """
     found = []
     for number in sorted({*facts.frame, *_beside_content(source, facts)})[:_MOST]:
-        last = source.last_inside(number)
+        last = number + source.reading.count_inside(number)
         if last - number > _LARGEST:
             continue
         digest = _digest(source, number, last, resolve)
         if digest:
-            kind = facts.regions.get(number, source.tags[number])
+            kind = facts.regions.get(number, source.reading.tag(number))
             kind = kind if kind in ("header", "footer", "nav") else "part"
             found.append(Region(number, last, kind, digest))
     return found
@@ -60,21 +60,23 @@ def regions(source: Source, facts: Facts, resolve: Resolve) -> list[Region]:
 def _beside_content(source: Source, facts: Facts) -> Iterator[int]:
     """Parts at the top level of the page's body, or at either end of its main
     part, that hold no content of the page's own."""
-    tops = list(source.of_tags("body", "main"))
-    content = _content(source, facts, [top.number for top in tops if top.tag == "main"])
-    for top in tops:
-        parts = [one for one in as_elements(top.children) if one.tag in _PARTS]
-        if top.tag == "main" and len(parts) > 2 * _AT_ENDS:
-            middle = [one for one in parts[_AT_ENDS:-_AT_ENDS] if one.tag == "aside"]
+    reading = source.reading
+    mains = reading.of_tags(("main",))
+    content = _content(facts, mains)
+    for top in (*reading.of_tags(("body",)), *mains):
+        parts = reading.children_of_tags(top, _PARTS)
+        if top in mains and len(parts) > 2 * _AT_ENDS:
+            middle = [one for one in parts[_AT_ENDS:-_AT_ENDS] if reading.tag(one) == "aside"]
             parts = [*parts[:_AT_ENDS], *middle, *parts[-_AT_ENDS:]]
-        if top.tag == "body" and not content:
-            parts = _but_the_largest(parts)
+        if not content:
+            parts = _but_the_largest(source, parts)
         for part in parts:
-            if not any(part.number <= one <= part.last for one in content):
-                yield part.number
+            last = part + reading.count_inside(part)
+            if not any(part <= one <= last for one in content):
+                yield part
 
 
-def _content(source: Source, facts: Facts, mains: list[int]) -> list[int]:
+def _content(facts: Facts, mains: list[int]) -> list[int]:
     """Elements that are surely the page's own: its main part and its heading. Without a
     heading of the first level, those of the highest level that it has outside the frame
     are its own: a system that gives pages no `h1` begins their content lower."""
@@ -85,44 +87,24 @@ def _content(source: Source, facts: Facts, mains: list[int]) -> list[int]:
     return [*mains, *(one.number for one in own if one.level == highest)]
 
 
-def _but_the_largest(parts: list[Element]) -> list[Element]:
+def _but_the_largest(source: Source, parts: list[int]) -> list[int]:
     """Where a page names nothing as its own, most of its words are."""
-    largest = max(parts, key=lambda one: len(one.text), default=None)
+    largest = max(parts, key=lambda one: len(source.text_of(one)), default=None)
     return [one for one in parts if one != largest]
 
 
-def _digest(source: Source, number: int, last: int, resolved: Resolve) -> str:
+def _digest(source: Source, number: int, last: int, resolve: Resolve) -> str:
     """What the region is to a reader, as one short text; "" when it is too little."""
-    text = source.text_of(number).split()
-    if len(text) < _SMALLEST or last - number < _SMALLEST - 2:
+    if len(source.text_of(number).split()) < _SMALLEST or last - number < _SMALLEST - 2:
         return ""
-    lines: list[object] = []
-    for at in range(number, last + 1):
-        above = source.parents[at] - number if at > number else 0
-        lines.append([source.tags[at], above, _attributes(source, at, resolved), _text(source, at)])
-    return hashlib.sha1(json.dumps(lines).encode(), usedforsecurity=False).hexdigest()
+    markup = _OWN_TO_PAGE.sub("", source.reading.markup(number))
+    markup = _ADDRESS.sub(lambda found: f"{found[1]}{_resolved(found[2], resolve)}", markup)
+    plain = " ".join(markup.split()).replace("> ", ">").replace(" <", "<")
+    return hashlib.sha1(plain.encode("utf-8", "replace"), usedforsecurity=False).hexdigest()
 
 
-def _text(source: Source, number: int) -> Sequence[object]:
-    """The words that an element itself holds, with what stands between them."""
-    children = source.children(number)
-    if len(children) == 1 and not isinstance(children[0], Element):
-        return source.text_of(number).split()
-    return [
-        0 if isinstance(child, Element) else " ".join(getattr(child, "data", "").split())
-        for child in children
-        if not child.is_blank
-    ]
-
-
-def _attributes(source: Source, number: int, resolved: Resolve) -> list[tuple[str, str]]:
-    found = []
-    for name, value in sorted(source.attributes(number).items()):
-        if name in _OWN_TO_PAGE:
-            continue
-        if name in _ADDRESSES and not value.startswith("#"):
-            address = resolved(value)
-            found.append((name, address.href if address else value))
-        else:
-            found.append((name, value))
-    return found
+def _resolved(written: str, resolve: Resolve) -> str:
+    if written.startswith("#"):
+        return written
+    address = resolve(html.unescape(written))
+    return address.href if address else written

@@ -7,6 +7,7 @@ from functools import cached_property
 
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.elements import Element, Text
+from innerhop.core.source.parser import Group
 from innerhop.core.source.tree import Source
 
 
@@ -59,7 +60,6 @@ class Budgeted:
     """
 
     _MOST = 2_000  # characters: more are nobody's title
-    _AT_ONCE = 64
 
     def __init__(self, source: Source) -> None:
         self.source = source
@@ -73,24 +73,17 @@ class Budgeted:
         breaks = [number for number, tag in enumerate(self.source.tags) if tag == "br"]
         return {above for one in breaks for above in self.source.reading.within(one, _SPEAKING)}
 
-    def of_all(self, numbers: list[int]) -> list[str]:
+    def of_all(self, group: Group) -> list[str]:
         """The words of links or headings, in one line each, or their beginnings."""
-        found: list[str] = []
-        for at in range(0, len(numbers), self._AT_ONCE):
-            found += self._some(numbers[at : at + self._AT_ONCE])
-        return found
-
-    def _some(self, numbers: list[int]) -> list[str]:
-        reading = self.source.reading
-        if self._left < 0:
-            texts = [reading.beginning(number, self._MOST) for number in numbers]
+        numbers, reading = group.numbers, self.source.reading
+        # A page's headings or links hold each other only where something is broken.
+        if self._are_apart(numbers):
+            texts = group.texts()
+            for at, number in enumerate(numbers) if self._broken else ():
+                if number in self._broken:
+                    texts[at] = reading.text_with_breaks(number)
         else:
-            texts = reading.text_of_all(numbers)
-            self._left -= sum(map(len, texts))
-            if self._broken:
-                for at, number in enumerate(numbers):
-                    if number in self._broken:
-                        texts[at] = reading.text_with_breaks(number)
+            texts = [self._of(number) for number in numbers]
         lines = [" ".join(text.split()) for text in texts]
         if "" in lines:
             for at, line in enumerate(lines):
@@ -98,5 +91,19 @@ class Budgeted:
                     lines[at] = _alternative(self.source, numbers[at])
         return lines
 
+    def _are_apart(self, numbers: list[int]) -> bool:
+        """Whether none of some elements stands so deep in others that reading each would
+        mean reading the page over and over: the last one tells, as the deepest."""
+        return not numbers or len(self.source.reading.within(numbers[-1], _SPEAKING)) < _NESTED
 
+    def _of(self, number: int) -> str:
+        """The characters of one, or where much has been read already the first few."""
+        if self._left < 0:
+            return self.source.reading.beginning(number, self._MOST)
+        text = self.source.text_of(number)
+        self._left -= len(text)
+        return text
+
+
+_NESTED = 4  # deep: no page that is whole has a heading in a heading in a heading
 _SPEAKING = ", ".join(("a", "area", *LEVELS))

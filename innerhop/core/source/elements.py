@@ -70,7 +70,7 @@ class Element:
     @property
     def parent(self) -> Element | None:
         """The element around it; that of a template's content is the template."""
-        above = self.source.parents[self.number]
+        above = self.source.parent(self.number)
         return Element(self.source, above) if above >= 0 else None
 
     @property

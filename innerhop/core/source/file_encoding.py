@@ -73,7 +73,9 @@ def decode(data: bytes) -> tuple[str, FileEncoding]:
     encoding = FileEncoding(found.name, "ascii" if plain else found.codec_info.name, mark)
     try:
         text = decode_as(data, encoding)
-        lossless = encode(text, encoding) == data
+        # UTF-8 comes back as it was, with what is none of it carried through (PEP 383); of
+        # the others that has to be tried.
+        lossless = encoding.codec == "utf-8" or encode(text, encoding) == data
     except UnicodeError:
         lossless = False
     if not lossless:

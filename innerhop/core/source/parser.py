@@ -13,8 +13,9 @@ from __future__ import annotations
 import codecs
 import copy
 import re
-from collections.abc import Iterable, Iterator, Mapping
-from functools import cached_property
+from collections.abc import Container, Iterable, Iterator, Mapping
+from functools import cached_property, lru_cache
+from itertools import compress
 
 import turbohtml
 
@@ -41,9 +42,8 @@ def sniffed_encoding(data: bytes) -> str:
     standard suggests.
     """
     for piece in _telling_pieces(data):
-        found = turbohtml.parse(piece, positions=False)
-        name = (found.encoding or "").lower()
-        if name == "replacement" or found.encoding_confidence == "certain":
+        name = _said_by(piece) if len(piece) < _PRESCANNED else _said_by.__wrapped__(piece)
+        if name:
             return name
     if data.isascii():
         return "windows-1252"
@@ -52,6 +52,14 @@ def sniffed_encoding(data: bytes) -> str:
     except UnicodeDecodeError:
         return "windows-1252"
     return "utf-8"
+
+
+@lru_cache(maxsize=256)  # the pages of a site begin alike
+def _said_by(piece: bytes) -> str:
+    """The encoding that a piece of a file names; "" where it names none."""
+    found = turbohtml.parse(piece, positions=False)
+    name = (found.encoding or "").lower()
+    return name if name == "replacement" or found.encoding_confidence == "certain" else ""
 
 
 def _telling_pieces(data: bytes) -> Iterator[bytes]:
@@ -106,7 +114,7 @@ class Reading:
     def _by_identity(self) -> dict[int, int]:
         """Numbers by the identity of the parser's objects: an element has one as long as
         it is held, which `_nodes` does, and asking for that costs least."""
-        return {id(node): number for number, node in enumerate(self._nodes)}
+        return dict(zip(map(id, self._nodes), range(len(self._nodes)), strict=True))
 
     def _number(self, node: object) -> int:
         """An element's number; -1 for what is no element of this page."""
@@ -129,17 +137,35 @@ class Reading:
                 found[at] = self._number(above.parent)
         return found
 
+    def parent(self, number: int) -> int:
+        """The number of the element around one, -1 for the outermost; for one, without a
+        table of all."""
+        above = self._nodes[number].parent
+        if isinstance(above, turbohtml.DocumentFragment):
+            above = above.parent
+        return self._number(above)
+
+    def markup(self, number: int) -> str:
+        """An element as the standard writes it, whatever way it was written
+        (https://html.spec.whatwg.org/multipage/parsing.html#serialising-html-fragments)."""
+        return self._nodes[number].html
+
     @cached_property
-    def identified(self) -> list[tuple[int, str]]:
-        """Every element that has an `id`, with it."""
+    def identified(self) -> Group:
+        """Every element that has an `id`, in tree order."""
         numbers = self._by_identity
-        found = self._document.select("[id]")
-        return [(numbers[id(node)], node.attr("id") or "") for node in found]
+        nodes = self._document.select("[id]")
+        return Group(nodes, [numbers[id(node)] for node in nodes])
 
     def of_tags(self, tags: Iterable[str]) -> list[int]:
         """The elements of these tags, in tree order."""
+        return self.group(tags).numbers
+
+    def group(self, tags: Iterable[str]) -> Group:
+        """The same, to be asked many things at once."""
+        nodes = list(self._document.iter_elements(tags))
         numbers = self._by_identity
-        return [numbers[id(node)] for node in self._document.iter_elements(tags)]
+        return Group(nodes, [numbers[id(node)] for node in nodes])
 
     def matching(self, selector: str) -> list[int]:
         """The elements that a selector matches, in tree order."""
@@ -152,11 +178,6 @@ class Reading:
     def tag(self, number: int) -> str:
         """The tag of one element, without a list of all."""
         return self._nodes[number].tag
-
-    def tag_of_all(self, numbers: Iterable[int]) -> list[str]:
-        """The tags of some elements."""
-        nodes = self._nodes
-        return [nodes[number].tag for number in numbers]
 
     def attr(self, number: int, name: str) -> str | None:
         """An attribute's value; None when there is none."""
@@ -174,16 +195,6 @@ class Reading:
     def text_of(self, number: int) -> str:
         """All the characters inside an element."""
         return self._nodes[number].text
-
-    def text_of_all(self, numbers: Iterable[int]) -> list[str]:
-        """The characters inside each of some elements."""
-        nodes = self._nodes
-        return [nodes[number].text for number in numbers]
-
-    def attr_of_all(self, numbers: Iterable[int], name: str) -> list[str | None]:
-        """One attribute of each of some elements."""
-        nodes = self._nodes
-        return [nodes[number].attr(name) for number in numbers]
 
     def within(self, number: int, selector: str) -> list[int]:
         """The elements around one that a selector matches, innermost first."""
@@ -251,32 +262,43 @@ class Reading:
             children = list(children[0].children)
         return [self._child(child, at) for at, child in enumerate(children)]
 
+    def children_of_tags(self, number: int, tags: Container[str]) -> list[int]:
+        """An element's child elements of some tags."""
+        children = self._nodes[number].children
+        return [
+            self._number(node)
+            for node in children
+            if isinstance(node, turbohtml.Element) and node.tag in tags
+        ]
+
     def _child(self, node: turbohtml.Node, at: int) -> int | Text | Comment:
         if isinstance(node, turbohtml.Element):
             return self._number(node)
         return Text(node.data, at) if isinstance(node, turbohtml.Text) else Comment(at)
 
-    def texts(self, skipped: Mapping[int, int]) -> Iterator[tuple[int, str]]:
-        """The page's text nodes in order, each with the number of the last element that
-        begins before it. skipped: from the first to the last number of parts whose text
-        is left out."""
-        self._by_identity  # noqa: B018  (the objects have to be held while they are compared)
-        number, end = -1, -1
-        run = range(0)
-        for node in self._document.descendants:
-            if isinstance(node, turbohtml.Text):
-                if number > end or not self._is_in(node.parent, run):
-                    yield number, node.data
-            elif isinstance(node, turbohtml.Element):
-                number += 1
-                if number > end and number in skipped:
-                    end = skipped[number]
-                    run = range(number, end + 1)
-
-    def _is_in(self, node: object, run: range) -> bool:
-        """Whether a text's parent is one of those elements; that of a template's text is
-        no element."""
-        return not isinstance(node, turbohtml.Element) or self._number(node) in run
+    def words_between(
+        self, bounds: Iterable[int], left_out: Mapping[int, int]
+    ) -> tuple[list[int], int]:
+        """How many words stand before the first of some elements, from each of them to the
+        next, and in the parts left out. Words are what white space or a tag stands
+        between. left_out: from the first to the last number of each part."""
+        signs: list[tuple[turbohtml.Text, str]] = []
+        try:
+            for number in bounds:
+                sign = turbohtml.Text(_BOUND)
+                self._nodes[number].insert_before(sign)
+                signs.append((sign, _BOUND))
+            for number in left_out:
+                for before, character in ((True, _LEAVE), (False, _RETURN)):
+                    sign = turbohtml.Text(character)
+                    node = self._nodes[number]
+                    node.insert_before(sign) if before else node.insert_after(sign)
+                    signs.append((sign, character))
+            text = " ".join(self._document.strings)
+        finally:
+            for sign, _ in signs:
+                sign.decompose()
+        return _counted(text)
 
     def owned_texts(self) -> Iterator[tuple[int, str | None]]:
         """The page in tree order: (number, None) where an element begins, and (number of
@@ -335,6 +357,67 @@ class Reading:
         """Whether two readings are the same tree once each has been operated on. The
         readings themselves stay as they are."""
         return here.on(self).equals(there.on(other))
+
+
+class Group:
+    """Some elements of a page, of which columns are read: an element at a time would take
+    many times as long."""
+
+    def __init__(self, nodes: list[turbohtml.Element], numbers: list[int]) -> None:
+        self._nodes = nodes
+        self.numbers = numbers
+
+    def only(self, wanted: Iterable[bool]) -> Group:
+        """Those of them for which the flag at their place is set."""
+        kept = list(wanted)
+        return Group(list(compress(self._nodes, kept)), list(compress(self.numbers, kept)))
+
+    def tags(self) -> list[str]:
+        """The tag of each."""
+        return [node.tag for node in self._nodes]
+
+    def texts(self) -> list[str]:
+        """The characters inside each."""
+        return [node.text for node in self._nodes]
+
+    def values(self, name: str) -> list[str | None]:
+        """One attribute of each."""
+        return [node.attr(name) for node in self._nodes]
+
+
+# Signs that no page holds: characters that make a file no text (see `file_encoding`).
+_BOUND, _LEAVE, _RETURN = "\x01", "\x02", "\x03"
+# White space as it parts words, the signs as they are, all else a letter.
+_WORDS = bytes(
+    byte if byte in b"\x01\x02\x03" else 32 if byte in b"\t\n\x0b\f\r\x1c\x1d\x1e\x1f " else 120
+    for byte in range(256)
+)
+
+
+def _counted(text: str) -> tuple[list[int], int]:
+    """The words between bounds, and in the parts that are left and returned from. Telling
+    letters from space in bytes is ten times as fast as making a string of each word."""
+    if not text.isascii():
+        text = _SPACES.sub(" ", text)
+    letters = text.encode("utf-8", "replace").translate(_WORDS)
+    beside = 0
+    if _LEAVE.encode() in letters:
+        kept: list[bytes] = []
+        first, *parts = letters.split(_LEAVE.encode())
+        kept.append(first)
+        for part in parts:
+            inside, _, after = part.rpartition(_RETURN.encode())
+            beside += _words_in(inside.replace(b"\x01", b" ").replace(b"\x03", b" "))
+            kept += (b"\x01" * inside.count(b"\x01"), after)
+        letters = b"".join(kept)
+    return [_words_in(piece) for piece in letters.split(_BOUND.encode())], beside
+
+
+_SPACES = re.compile("[\x85\xa0\u1680\u2000-\u200a\u2028\u2029\u202f\u205f\u3000]")
+
+
+def _words_in(letters: bytes) -> int:
+    return letters.count(b"x ") + letters.endswith(b"x")
 
 
 class Surgery:

@@ -109,10 +109,9 @@ class Source:
         """The elements that have one of these attributes, in tree order."""
         return (Element(self, number) for number in self.reading.having(names))
 
-    @property
-    def identified(self) -> list[tuple[int, str]]:
-        """The number of every element that has an `id`, with it."""
-        return self.reading.identified
+    def parent(self, number: int) -> int:
+        """The number of the element around one, -1 for the outermost one."""
+        return self.reading.parent(number)
 
     def last_inside(self, number: int) -> int:
         """The number of the last element inside this one, or its own when it has none."""

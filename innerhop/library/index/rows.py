@@ -11,7 +11,7 @@ from innerhop.core.addresses import link_target
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.addresses.urls import Resolved, resolve
 from innerhop.core.facts import hidden_parts, shared_parts
-from innerhop.core.facts.sections import count_words, page_heading
+from innerhop.core.facts.sections import page_heading
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Mark, Page, Region, Section, Site
 
@@ -40,7 +40,7 @@ def describe(page: Page, text: PageText) -> None:
     page.title = kept(title)[:TITLE_LENGTH]
     page.language = kept(facts.language)[:35]
     page.base_href = None if facts.base_href is None else kept(facts.base_href)
-    page.words = count_words(text.source)
+    page.words = text.words
     page.section_count = len(sections)
     page.marked_count = sum(bool(section.mark) for section in sections)
     page.indexed = VERSION

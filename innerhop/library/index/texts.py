@@ -12,7 +12,7 @@ from django.db.models import F
 from innerhop.core.addresses import urls
 from innerhop.core.edits import Edit
 from innerhop.core.facts import page_facts
-from innerhop.core.facts.sections import Section, sections
+from innerhop.core.facts.sections import Section, sections_and_words
 from innerhop.core.names import ids
 from innerhop.core.source import file_encoding
 from innerhop.core.source.tree import Source
@@ -42,9 +42,18 @@ class PageText:
         return page_facts.gather(self.source)
 
     @cached_property
+    def _counted(self) -> tuple[list[Section], int]:
+        return sections_and_words(self.source, self.facts)
+
+    @property
     def sections(self) -> list[Section]:
         """The page's sections in order."""
-        return sections(self.source, self.facts)
+        return self._counted[0]
+
+    @property
+    def words(self) -> int:
+        """How many words the page shows."""
+        return self._counted[1]
 
 
 def current(page: Page) -> PageText:
