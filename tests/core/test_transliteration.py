@@ -7,7 +7,7 @@ from anyascii import anyascii
 from hypothesis import given
 from hypothesis import strategies as st
 
-from innerhop.core.names import ids
+from innerhop.core.names import ids, transliteration
 from innerhop.core.names.ids import Naming
 
 # From memory, each from its table: ELOT 743 (el); resolution 55 of 2010 (uk);
@@ -78,3 +78,9 @@ def test_any_text_in_any_way_gives_a_valid_id(text: str, language: str, own: boo
     reading = ids.read(ids.suggest(text, naming), naming)
     assert reading.valid
     assert len(reading.id) <= 40
+
+
+def test_japanese_without_its_reader_keeps_its_letters(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Better the heading's own letters than those of another language's reading."""
+    monkeypatch.setattr(transliteration, "_japanese", lambda: None)
+    assert ids.suggest("冬の 運河", Naming("ja")) == "冬の-運河"

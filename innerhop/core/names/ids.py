@@ -148,7 +148,8 @@ def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> st
     """
     # Apostrophes go without a trace: "skipper's" is one word.
     plain = re.sub(r"[’'ʼ]", "", text)
-    name = (_kept(plain) if naming.own_letters else _plain(plain, naming.language)) or "part"
+    keeps = naming.own_letters or not transliteration.can_spell(naming.language)
+    name = (_kept(plain) if keeps else _plain(plain, naming.language)) or "part"
     if not name[0].isalpha():
         name = f"part-{name}"
     return free(name, taken)

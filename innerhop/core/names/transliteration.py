@@ -70,7 +70,8 @@ def spelled(text: str, language: str) -> str:
     """The text with what no table of single letters can do done first."""
     which = primary(language)
     if which == "ja":
-        return " ".join(piece["hepburn"] for piece in _japanese().convert(text))
+        reader = _japanese()
+        return " ".join(piece["hepburn"] for piece in reader.convert(text)) if reader else text
     if which == "el":
         return _GREEK_F.sub(r"\1f", _GREEK_V.sub(r"\1v", text))
     if which == "uk":
@@ -83,10 +84,18 @@ class _Reader(Protocol):
 
 
 @cache
-def _japanese() -> _Reader:
-    """The readings of Japanese words, in Hepburn. Loaded when first asked for:
-    its dictionary is large, and few sites are Japanese."""
-    import pykakasi  # noqa: PLC0415
-
+def _japanese() -> _Reader | None:
+    """The readings of Japanese words, in Hepburn, where that is installed (see the README:
+    its licence is one that not everybody wants). Loaded when first asked for: its
+    dictionary is large, and few sites are Japanese."""
+    try:
+        import pykakasi  # noqa: PLC0415
+    except ImportError:
+        return None
     reader: _Reader = pykakasi.kakasi()  # type: ignore[no-untyped-call]
     return reader
+
+
+def can_spell(language: str) -> bool:
+    """Whether words of that language can be written with a to z here."""
+    return primary(language) != "ja" or _japanese() is not None

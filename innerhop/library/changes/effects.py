@@ -23,6 +23,18 @@ class AddressTaken(Refusal):
     status = CONFLICT
 
 
+class InTheWay(Refusal):
+    """A later change did the same kind of thing to the same page or part."""
+
+    status = CONFLICT
+
+    def __init__(self) -> None:
+        super().__init__(
+            "A later change gave this page another address, or locked or unlocked this part, once "
+            "more. Undo that one first."
+        )
+
+
 def address(page: Page, path: str, moved: bool) -> Effect:
     """A page gets another address. moved: whether readers knew it by the old one."""
     return {"kind": ADDRESS, "page": page.pk, "old": page.path, "new": path, "moved": moved}
@@ -54,11 +66,15 @@ def pages_of(found: Sequence[Effect]) -> list[int]:
 
 def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:
     """Do what a change's effects say, or take it back. held: the pages, by primary key,
-    locked. Within a transaction. Raises AddressTaken."""
+    locked. Within a transaction. Raises AddressTaken or InTheWay."""
     for effect in change.effects:
         page = held[effect["page"]]
         if effect["kind"] == ADDRESS:
-            _set_path(page, effect["old"] if undone else effect["new"])
+            before, after = effect["old"], effect["new"]
+            before, after = (after, before) if undone else (before, after)
+            if page.path != before:
+                raise InTheWay
+            _set_path(page, after)
             if effect["moved"]:
                 where = {"site": page.site, "page": page, "change": change}
                 Move.objects.get_or_create(
@@ -66,7 +82,9 @@ def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:
                 )
         elif "part" in effect:
             lifted = (effect["kind"] == UNLOCK) != undone
-            LockedPart.objects.filter(pk=effect["part"]).update(lifted=lifted)
+            part = LockedPart.objects.filter(pk=effect["part"], lifted=not lifted)
+            if not part.update(lifted=lifted):
+                raise InTheWay
         else:
             number, last = effect["number"], effect["last"]
             effect["part"] = LockedPart.objects.create(page=page, number=number, last=last).pk

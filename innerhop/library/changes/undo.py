@@ -91,7 +91,7 @@ def _steps(change: Change, undone: bool) -> Steps:
             _require(locked, undone)
             try:
                 write(locked, ready, held, undone)
-            except effects.AddressTaken as problem:
+            except (effects.AddressTaken, effects.InTheWay) as problem:
                 raise CannotUndo(problem.message) from None
             locked.undone = timezone.now() if undone else None
             locked.save(update_fields=["undone"])

@@ -1,0 +1,122 @@
+"""Whatever acts are done on a site, in whatever order they are undone: the files are the
+first ones again, and the index is that of a fresh reading all the time."""
+
+from __future__ import annotations
+
+import random
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from innerhop.core.planners import markers
+from innerhop.core.planners.selection import texts_below
+from innerhop.core.refusals import Refusal
+from innerhop.library.acts.forms import ActForm
+from innerhop.library.acts.table import ACTS, planned
+from innerhop.library.changes import undo, write
+from innerhop.library.index import index
+from innerhop.library.index.texts import current
+from innerhop.library.models import Change, Editor, Page, Site
+from tests.core import trees
+from tests.library.test_hops import bring
+
+pytestmark = pytest.mark.django_db
+FOOT = "<footer><h2>Reach us</h2><p>The Toll House, <a href='/about/'>see more</a></p></footer>"
+
+
+def sent(chance: random.Random, page: Page, name: str) -> dict[str, Any]:
+    """What a screen might send for an act on a page: much of it fits, some does not."""
+    source = current(page).source
+    pages = list(page.site.pages.all())
+    marks = list(page.marks.values_list("number", "value"))
+    texts = [one for one in texts_below(source, 0, 0) if len(one[2].split()) > 1]
+    number = chance.randrange(len(source))
+    if name in ("rename", "take-away", "move") and marks:
+        number = chance.choice(marks)[0]
+    links = list(page.links.values_list("number", flat=True))
+    if name in ("retarget", "reopen") and links:
+        number = chance.choice(links)
+    at, child, data = chance.choice(texts) if texts else (number, 0, "x")
+    lead = len(data) - len(data.lstrip())
+    end = chance.choice(pages)
+    value = chance.choice([*(value for _, value in marks), "", "new", f"n{chance.randrange(99)}"])
+    return {
+        "number": number,
+        "to": chance.randrange(len(source)),
+        "side": chance.choice([markers.ON, markers.BEFORE, markers.AFTER, markers.INSIDE]),
+        "id": f"m{chance.randrange(999)}",
+        "marks": [{"number": number, "id": f"m{chance.randrange(999)}"}],
+        "keep": chance.random() < 0.3,
+        "then": chance.choice(["break", "keep", "retarget"]),
+        "level": chance.randrange(1, 7),
+        "word": "block",
+        "on": chance.random() < 0.7,
+        "start": {"number": at, "child": child, "offset": lead},
+        "stop": {"number": at, "child": child, "offset": lead + 3},
+        "end": {"page": end.pk, "id": value if end == page else ""},
+        "form": chance.choice(["", "hash", "path", "relative", "absolute"]),
+        "new_tab": chance.choice([True, False]),
+        "words": "See more",
+        "path": f"/moved-{chance.randrange(99)}/",
+        "all": chance.random() < 0.5,
+    }
+
+
+def one_act(chance: random.Random, site: Site, editor: Editor) -> Change | None:
+    page = chance.choice(list(site.pages.select_related("site").order_by("pk")))
+    name = chance.choice(sorted(ACTS))
+    try:
+        act = planned(name, page, sent(chance, page, name))
+        return write.save(site, editor, act.message, act.plans, act.effects)
+    except Refusal as problem:
+        assert problem.message
+        return None
+
+
+def files_of(site: Site) -> dict[int, bytes]:
+    pages = site.pages.all()
+    return {one.pk: bytes(one.revisions.get(number=one.revision).content) for one in pages}
+
+
+@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.integers(0, 10**6), trees.markup(), trees.markup())
+def test_any_series_of_acts_undone_in_any_order(
+    editor: Editor, seed: int, one: str, two: str
+) -> None:
+    chance = random.Random(seed)
+    site = Site.objects.create(
+        name="s", slug=f"s{Site.objects.count()}", address="https://s.example/",
+        visitor_host=f"s{Site.objects.count()}.localhost",
+    )  # fmt: skip
+    bring(site, editor, "/one/", f"{one}{FOOT}")
+    bring(site, editor, "/two/", f"<h1>Two</h1><p>Go <a href='/one/#one'>there</a></p>{two}{FOOT}")
+    bring(site, editor, "/about/", f"<h2 id=x>About it</h2><p class=block>A few words{FOOT}")
+    first, paths = files_of(site), set(site.pages.values_list("path", flat=True))
+    done = [change for _ in range(14) if (change := one_act(chance, site, editor))]
+    assert [one.what for one in index.differences(site)] == []
+    waiting = list(done)
+    while waiting:
+        chance.shuffle(waiting)
+        left = [change for change in waiting if not _undone(change)]
+        assert len(left) < len(waiting), "the newest change can always be undone"
+        waiting = left
+    assert files_of(site) == first
+    assert set(site.pages.values_list("path", flat=True)) == paths
+    assert not any(one.locked_parts.filter(lifted=False) for one in site.pages.all())
+    assert [one.what for one in index.differences(site)] == []
+
+
+def _undone(change: Change) -> bool:
+    try:
+        undo.undo(change)
+    except Refusal:
+        return False
+    return True
+
+
+def test_every_act_reads_what_it_is_sent_with_a_form() -> None:
+    for kind in ACTS.values():
+        assert issubclass(kind.form, ActForm)
+        assert (kind.scope in ("page", "site"), kind.who) == (True, "editor")
