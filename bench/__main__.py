@@ -6,9 +6,10 @@ import django
 
 django.setup()
 
-from bench import first_bytes, reading, renaming, whole_sites  # noqa: E402  (models need Django set up)
+from bench import first_bytes, in_browser, reading, renaming, whole_sites  # noqa: E402  (models need Django set up)
 
-figures = [*reading.figures(), *first_bytes.figures(), *renaming.figures(), *whole_sites.figures()]
+kinds = (reading, first_bytes, renaming, whole_sites, in_browser)
+figures = [figure for kind in kinds for figure in kind.figures()]
 width = max(len(name) for name, _, _, _ in figures)
 for name, value, unit, budget in figures:
     verdict = "ok" if value <= budget else "OVER"

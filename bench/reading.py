@@ -46,7 +46,11 @@ def _of(name: str, datas: list[bytes]) -> list[Figure]:
             parse(text, source_locations=True, scripting=True)
 
     def each(act: Callable[[bytes], object]) -> Callable[[], None]:
-        return lambda: [act(data) for data in datas] and None
+        def done() -> None:
+            for data in datas:
+                act(data)
+
+        return done
 
     proofs = {"attributes": _mark, "any plan": _hop}
     return [

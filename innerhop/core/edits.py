@@ -9,7 +9,7 @@ before a download are made of.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterable, Sequence
+from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import accumulate, pairwise
 
@@ -166,14 +166,30 @@ def _replaced(text: str, begin: int, edits: Sequence[_Change]) -> str:
     return "".join((*parts, text[done:]))
 
 
-def join_all(steps: Iterable[Iterable[Edit]]) -> list[Edit]:
-    """One list that does what all the steps do, one after the other."""
-    pending = [list(step) for step in steps]
-    while len(pending) > 1:  # in pairs, so that a long one is not gone through each time
-        pairs = zip(pending[::2], pending[1::2], strict=False)
-        odd = pending[-1:] if len(pending) % 2 else []
-        pending = [*(join(one, other) for one, other in pairs), *odd]
-    return join([], pending[0]) if pending else []
+Step = tuple[Hashable, Sequence[Edit] | None]  # whose it is; None: the whole was replaced
+
+
+def standing(steps: Iterable[Step]) -> list[Step]:
+    """What is left of a row of steps when each that was taken back later, and the step
+    that took it back, are left out: the second step of the same owner is that of the first.
+
+    Steps between the two are counted anew, as if neither had ever been. Raises
+    EditsClash when one of them touched the same characters.
+    """
+    left: list[Step] = []
+    for owner, edits in steps:
+        at = next((at for at, step in enumerate(left) if step[0] == owner), None)
+        if at is None:
+            left.append((owner, edits))
+            continue
+        done = left.pop(at)[1]
+        back = None if done is None else invert(done)
+        for later, (whose, between) in enumerate(left[at:], at):
+            if back is None or between is None:
+                raise EditsClash("The whole text was replaced.")
+            left[later] = (whose, carry(between, back))
+            back = carry(back, between)
+    return left
 
 
 SAME, OLD, NEW = "same", "old", "new"

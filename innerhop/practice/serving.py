@@ -49,6 +49,8 @@ def serve(workers: int = 1) -> Iterator[str]:
         for _ in range(600):
             with contextlib.suppress(OSError), urlopen(f"{url}/static/icon.svg"):
                 break
+            if process.poll() is not None:
+                raise RuntimeError("gunicorn did not start")
             time.sleep(0.1)
         yield url
     finally:

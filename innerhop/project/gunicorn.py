@@ -18,7 +18,7 @@ accesslog = os.devnull
 _LARGEST = 200 * 1024 * 1024
 
 
-def post_request(worker: Any, *_about: object) -> None:
+def post_request(worker: Any, _request: Any, _environment: Any, _answer: Any) -> None:
     """After each answer: a worker that holds too much ends once its others are given,
     and a new one takes its place."""
     if resident() > _LARGEST:

@@ -60,3 +60,30 @@ def test_a_difference_is_shown_line_by_line() -> None:
     assert [kind for kind, _ in first.parts] == ["same", "new", "same", "new", "same"]
     assert "".join(words for _, words in first.parts) == "<p><b>two</b> words here</p>"
     assert second.parts == (("old", "three"), ("new", "3"))
+
+
+@given(st.data(), st.text("abc", max_size=12))
+def test_steps_taken_back_in_any_order_leave_the_first_text(data: st.DataObject, text: str) -> None:
+    steps: list[edits.Step] = []
+    now, waiting = text, list(range(data.draw(st.integers(1, 5))))
+    for owner in waiting:
+        made = data.draw(edits_of(now))
+        steps.append((owner, made))
+        now = edits.apply(now, made)
+    while waiting:
+        refused = []
+        for owner in data.draw(st.permutations(waiting)):
+            left = edits.standing(steps)
+            at = next(at for at, step in enumerate(left) if step[0] == owner)
+            back = edits.invert(left[at][1] or ())
+            try:
+                for _, step in left[at + 1 :]:
+                    back = edits.carry(back, step or ())
+            except EditsClash:
+                refused.append(owner)
+                continue
+            steps.append((owner, back))
+            now = edits.apply(now, back)
+        assert len(refused) < len(waiting), "the newest of those that stand can be taken back"
+        waiting = refused
+    assert (now, edits.standing(steps)) == (text, [])

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import pytest
 from django.conf import LazySettings
+from django.db import OperationalError, connection
 from django.test import Client
 from django.urls import reverse
 
 from innerhop.library.acts.table import ACTS
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
+from innerhop.screens import access
 from innerhop.screens.acts.questions import QUESTIONS
 from innerhop.visitor import passes
 
@@ -111,3 +113,30 @@ def test_each_host_answers_its_own_addresses_only(site: Site, client: Client) ->
     assert Client(SERVER_NAME="localhost").get("/sign-in/").status_code == 403
     assert Client(SERVER_NAME="elsewhere.example").get("/").status_code == 400
     assert Client(SERVER_NAME="other.localhost").get("/").status_code == 404
+
+
+def test_the_published_account_is_shut_where_the_demo_does_not_run(
+    site: Site, client: Client, settings: LazySettings
+) -> None:
+    assert client.get("/").status_code in (200, 302)
+    settings.DEMO = False
+    assert (
+        client.get(reverse("pages", args=[site.slug])).headers["Location"].startswith("/sign-in/")
+    )
+    sent = {"username": demo.EDITOR, "password": demo.PASSWORD}
+    assert b"belong together" in Client(SERVER_NAME="127.0.0.1").post("/sign-in/", sent).content
+
+
+def test_without_its_database_a_screen_says_so(site: Site, client: Client) -> None:
+    def away(*_args: object) -> None:
+        raise OperationalError("the server closed the connection unexpectedly")
+
+    client.raise_request_exception = False
+    url = reverse("pages", args=[site.slug])
+    with connection.execute_wrapper(away):
+        shown = client.get(url)
+        told = client.get(url, headers={"Accept": "application/json"})
+    assert (shown.status_code, told.status_code) == (500, 500)
+    assert access.FAULT in shown.content.decode()
+    assert told.json() == {"message": access.FAULT}
+    assert client.get(url).status_code == 200

@@ -10,7 +10,7 @@ from django.test import Client
 from innerhop.core.source.tree import Source
 from innerhop.library.index.texts import current
 from innerhop.library.models import Page, Site
-from innerhop.visitor import dressing, passes
+from innerhop.visitor import content_models, dressing, passes
 from tests.core import trees
 
 WAY = dressing.Way("/-/sheet/t", "https://marrowby.example/a/", "https://marrowby.example/a/")
@@ -33,6 +33,16 @@ def test_a_visitor_gets_every_page_byte_for_byte(site: Site, visitor: Client) ->
     assert visitor.get("/about/index.html").headers["Location"] == "/about/"
     assert visitor.get("/nowhere/").status_code == 404
     assert visitor.get("/pictures/cut.svg").headers["Content-Type"] == "image/svg+xml"
+
+
+def test_what_a_form_sends_from_a_page_is_not_taken(visitor: Client) -> None:
+    answer = visitor.post("/about/", {"name": "Ida"})
+    assert answer.status_code == 405
+    assert "Forms are not sent from here" in answer.content.decode()
+
+
+def test_the_script_has_the_content_models_of_the_core() -> None:
+    assert content_models.SCRIPT.read_text(encoding="utf-8") == content_models.as_script()
 
 
 def test_the_sheet_lets_only_our_own_script_run(site: Site) -> None:

@@ -49,7 +49,7 @@ def regions(source: Source, facts: Facts, resolve: Resolve) -> list[Region]:
         last = number + source.reading.count_inside(number)
         if last - number > _LARGEST:
             continue
-        digest = _digest(source, number, last, resolve)
+        digest = digest_of(source, number, last, resolve)
         if digest:
             kind = facts.regions.get(number, source.reading.tag(number))
             kind = kind if kind in ("header", "footer", "nav") else "part"
@@ -93,7 +93,7 @@ def _but_the_largest(source: Source, parts: list[int]) -> list[int]:
     return [one for one in parts if one != largest]
 
 
-def _digest(source: Source, number: int, last: int, resolve: Resolve) -> str:
+def digest_of(source: Source, number: int, last: int, resolve: Resolve) -> str:
     """What the region is to a reader, as one short text; "" when it is too little."""
     if len(source.text_of(number).split()) < _SMALLEST or last - number < _SMALLEST - 2:
         return ""

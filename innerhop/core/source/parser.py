@@ -337,9 +337,21 @@ class Reading:
         return span.start_offset, sign.end() if sign else span.end_offset
 
     @cached_property
+    def _lines(self) -> list[int]:
+        """Where each line begins."""
+        return [0, *(match.end() for match in _LINE_END.finditer(self.text))]
+
+    def start(self, number: int) -> int:
+        """The same for one element, without a table of all."""
+        if self._nodes[number].tag in _REOPENED:
+            return self.starts[number]
+        place = self._nodes[number].position
+        return self._lines[place[0] - 1] + place[1] if place else -1
+
+    @cached_property
     def starts(self) -> list[int]:
         """Where each element's start tag begins; -1 for one that no tag of its own made."""
-        lines = [0, *(match.end() for match in _LINE_END.finditer(self.text))]
+        lines = self._lines
         seen = {-1}
         starts = []
         for node in self._nodes:
@@ -357,6 +369,13 @@ class Reading:
         """Whether two readings are the same tree once each has been operated on. The
         readings themselves stay as they are."""
         return here.on(self).equals(there.on(other))
+
+
+# Whose tag may make a second element ("list of active formatting elements",
+# https://html.spec.whatwg.org/multipage/parsing.html#formatting).
+_REOPENED = frozenset((
+    "a", "b", "big", "code", "em", "font", "i", "nobr", "s", "small", "strike", "strong", "tt", "u",
+))  # fmt: skip
 
 
 class Group:

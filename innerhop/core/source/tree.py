@@ -182,7 +182,7 @@ class Source:
     def after_tag_name(self, number: int) -> int | None:
         """The place just behind `<h2` of an element's start tag, where another
         attribute can be put; None when no tag in the text made the element."""
-        start = self.reading.starts[number]
+        start = self.reading.start(number)
         name = _TAG_NAME.match(self._normal, start) if start >= 0 else None
         return self._place(name.end()) if name else None
 

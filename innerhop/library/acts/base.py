@@ -128,7 +128,7 @@ def _on_page(page: Page, values: Mapping[int, str], plan: Planner) -> PagePlan:
 def marked(id_: str) -> Make:
     """What gives an element an ID."""
     return lambda text, number: marking.plan_marks(
-        text.source, text.facts, [(number, id_)], text.revision.encoding
+        text.source, text.marks, [(number, id_)], text.revision.encoding
     )
 
 

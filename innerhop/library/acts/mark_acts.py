@@ -46,7 +46,7 @@ def mark(page: Page, wanted: Sequence[tuple[int, str]]) -> Act:
 
 
 def _marks(text: PageText, wanted: Sequence[tuple[int, str]]) -> Plan:
-    return marking.plan_marks(text.source, text.facts, wanted, text.revision.encoding)
+    return marking.plan_marks(text.source, text.marks, wanted, text.revision.encoding)
 
 
 def _check_free_elsewhere(page: Page, wanted: Sequence[tuple[int, str]]) -> None:
@@ -183,7 +183,7 @@ def _renamed(copy: Copy, old: str, new: str, keep: bool) -> PagePlan:
 def _rename(number: int, old: str, new: str, keep: bool) -> Callable[[PageText], Plan]:
     def make(text: PageText) -> Plan:
         encoding = text.revision.encoding
-        plan = renaming.plan_rename(text.source, text.facts, number, new, encoding)
+        plan = renaming.plan_rename(text.source, text.marks, number, new, encoding)
         if keep:
             plan = join_plans([plan, markers.left_marker(text.source, number, old, encoding)])
         return plan
@@ -231,7 +231,7 @@ def take_away(page: Page, number: int, then: str, end: End | None = None) -> Act
 
 def _take_away(keep: str) -> Make:
     def make(text: PageText, number: int) -> Plan:
-        plan = marking.plan_take_away(text.source, text.facts, number)
+        plan = marking.plan_take_away(text.source, text.marks, number)
         if keep:
             left = markers.left_marker(text.source, number, keep, text.revision.encoding)
             plan = join_plans([plan, left])

@@ -4,9 +4,9 @@ without a number; `write` makes them the pages' own in a moment."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Generator, Iterator, Sequence
+from collections.abc import Callable, Collection, Generator, Iterator, Sequence
 from dataclasses import dataclass, field
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from innerhop.core.edits import Edit
 from innerhop.core.origins import origins_of, shifts_of
@@ -16,7 +16,7 @@ from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from innerhop.library.changes import locked_parts
-from innerhop.library.index import rows, store
+from innerhop.library.index import partial, rows, store
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import PageText, currents, to_rows
 from innerhop.library.models import LockedPart, Page, Revision
@@ -49,12 +49,14 @@ class PagePlan:
 @dataclass(frozen=True)
 class NextText:
     """A page's next text. edits: None when the whole is new. source: it, read; None
-    where it has not been."""
+    where it has not been. touched: the elements of which attributes change, where that is
+    known to be all."""
 
     data: bytes
     encoding: FileEncoding
     edits: Sequence[Edit] | None
     source: Source | None = None
+    touched: Collection[int] | None = None
 
 
 @dataclass(frozen=True)
@@ -72,7 +74,7 @@ class Prepared:
     path: str
     staged: int | None
     delta: Delta
-    described: list[object] | None = None
+    described: list[Any] | None = None
     locked: Sequence[locked_parts.Place] = field(default_factory=list)
 
 
@@ -90,7 +92,9 @@ def of_plan(plan: PagePlan) -> MakeNext:
         source = proved(text.source, planned)
         encoding = text.revision.encoding
         data = file_encoding.encode(source.text, encoding)
-        return NextText(data, encoding, planned.edits, source)
+        claim = planned.claim
+        only = None if claim.tags or claim.gone or claim.new else claim.attributes.keys()
+        return NextText(data, encoding, planned.edits, source, only)
 
     return make
 
@@ -134,9 +138,17 @@ def _batch(batch: Sequence[Wanted], paths: dict[int, str]) -> list[Prepared]:
         for text, (_, make) in zip(currents(pages), batch, strict=True)
     ]
     Revision.objects.bulk_create([one.revision for one in made if one.revision is not None])
-    wanted = [one.rows for one in made]
-    deltas = store.deltas(pages, wanted, [one.shifts for one in made])
-    return [one.ready(delta) for one, delta in zip(made, deltas, strict=True)]
+    whole = [one for one in made if one.touch is None]
+    deltas = store.deltas(
+        [one.page for one in whole], [one.rows for one in whole], [one.shifts for one in whole]
+    )
+    found = {delta.page.pk: delta for delta in deltas}
+    touches = [one.touch for one in made if one.touch is not None]
+    marked: dict[int, int] = {}
+    for delta, more in partial.deltas(touches):
+        found[delta.page.pk] = delta
+        marked[delta.page.pk] = more
+    return [one.ready(found[one.page.pk], marked.get(one.page.pk, 0)) for one in made]
 
 
 @dataclass(frozen=True)
@@ -147,18 +159,23 @@ class _Made:
     revision: Revision | None
     rows: rows.Rows
     shifts: Sequence[tuple[int, int]]
-    described: list[object] | None
+    described: list[Any] | None
     locked: Sequence[locked_parts.Place]
+    touch: partial.Touch | None = None
 
-    def ready(self, delta: Delta) -> Prepared:
+    def ready(self, delta: Delta, marked: int) -> Prepared:
         page, staged = self.page, self.revision
+        described = self.described
+        if marked:
+            described = rows.described(page)
+            described[rows.DESCRIBED.index("marked_count")] += marked
         return Prepared(
             page=page,
             revision=page.revision,
             path=page.path,
             staged=None if staged is None else staged.pk,
             delta=delta,
-            described=self.described,
+            described=described,
             locked=self.locked,
         )
 
@@ -188,10 +205,24 @@ def _next_of(
     now = PageText(later, revision)
     if following.source is not None:
         now.__dict__["source"] = following.source  # read already, to be proved
+    places = locked_parts.carried(text.source, now.source, locked, following.edits)
+    if path == page.path:
+        touch = _touch(later, text.source, now.source, following)
+        if touch is not None:
+            return _Made(page, revision, {}, (), None, places, touch)
     rows.describe(later, now)
     shifts = _shifts(text.source, now.source, following.edits)
-    places = locked_parts.carried(text.source, now.source, locked, following.edits)
     return _Made(page, revision, rows.rows_of(now), shifts, _described(page, later), places)
+
+
+def _touch(page: Page, old: Source, new: Source, following: NextText) -> partial.Touch | None:
+    """The change as one of attributes alone, where it is one."""
+    if following.edits is None:
+        return None
+    touched = following.touched
+    if touched is None:
+        touched = partial.from_edits(old, following.edits)
+    return partial.touch(page, old, new, touched) if touched else None
 
 
 def _described(page: Page, later: Page) -> list[object] | None:

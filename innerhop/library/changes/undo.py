@@ -8,7 +8,7 @@ from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
-from innerhop.core.edits import Edit, EditsClash, apply, carry, invert, join_all
+from innerhop.core.edits import Edit, EditsClash, apply, carry, invert, standing
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.core.source import file_encoding
 from innerhop.library.changes import effects, prepare
@@ -16,6 +16,8 @@ from innerhop.library.changes.prepare import NextText
 from innerhop.library.changes.write import Steps, hold, run, write
 from innerhop.library.index.texts import PageText, from_rows
 from innerhop.library.models import Change, Editor, LockedPart, Page, Revision, Site
+
+Done = Sequence[Edit] | None  # what a revision did; None: the whole text was replaced
 
 
 class CannotUndo(Refusal):
@@ -76,7 +78,7 @@ def _steps(change: Change, undone: bool) -> Steps:
     pages = pages_of(change)
     written = {page.pk for page in pages}
     paths = effects.paths_after(change.effects, undone)
-    turned = _Turned(change)
+    turned = _Turned(change, undone)
     wanted: list[tuple[Page, prepare.MakeNext | None]] = [
         (page, turned.next_text) for page in pages
     ]
@@ -84,6 +86,7 @@ def _steps(change: Change, undone: bool) -> Steps:
     wanted += [(page, None) for page in moving]
     ready = yield from prepare.prepared(wanted, paths)
     try:
+        _keep_locks(change, ready)
         with transaction.atomic():
             keys = [*(one.page.pk for one in ready), *effects.pages_of(change.effects)]
             held = hold(change.site, keys)
@@ -107,40 +110,73 @@ def _require(change: Change, undone: bool) -> None:
         raise CannotUndo("That has been done already. Load the page again to see it as it is.")
 
 
+def _keep_locks(change: Change, ready: Sequence[prepare.Prepared]) -> None:
+    """Refuse what would take away an element that a later change locked or unlocked."""
+    gone = [pk for one in ready for pk, _, _, is_gone in one.locked if is_gone]
+    others = Change.objects.filter(site=change.site_id, undone=None).exclude(pk=change.pk)
+    for pk in gone:
+        later = others.filter(effects__contains=[{"part": pk}]).first()
+        if later is not None:
+            raise CannotUndo(
+                f"A part that would go was locked or unlocked later (“{later.message}”). "
+                "Undo that one first."
+            )
+
+
 class _Turned:
     """Pages without what a change did to them, or with it again."""
 
-    def __init__(self, change: Change) -> None:
-        self.change = change
+    def __init__(self, change: Change, undone: bool) -> None:
+        self.change, self.undone = change, undone
 
     def next_text(self, text: PageText, _locked: Sequence[LockedPart]) -> NextText:
         """A page's next text. Raises CannotUndo when a later change is in the way."""
         page = text.page
-        revisions = page.revisions.filter(number__gt=0).defer("content")
-        last = revisions.filter(change=self.change).latest("number")
-        later = list(revisions.filter(number__gt=last.number).select_related("change"))
-        if not later and last.edits is None:  # back to the text before the whole was replaced
-            assert last.number is not None
-            before = page.revisions.get(number=last.number - 1)
-            return NextText(bytes(before.content), before.encoding, None)
-        edits = _inverse(page, last, later)
+        revisions = list(page.revisions.filter(number__gt=0).defer("content").order_by("number"))
+        last = max(at for at, one in enumerate(revisions) if one.change_id == self.change.pk)
+        try:
+            own, since = self._own_and_since(revisions, last)
+            if own is None and not since:  # back to the text before the whole was replaced
+                before = page.revisions.get(number=revisions[last - 1].number)
+                return NextText(bytes(before.content), before.encoding, None)
+            edits = invert(_known(own))
+            for step in since:
+                edits = carry(edits, _known(step))
+        except EditsClash:
+            raise CannotUndo(_in_the_way(page, revisions[last].number or 0)) from None
         encoding = text.revision.encoding
         return NextText(file_encoding.encode(apply(text.text, edits), encoding), encoding, edits)
 
+    def _own_and_since(self, revisions: list[Revision], last: int) -> tuple[Done, list[Done]]:
+        """What is to be turned round, and what was done since and still stands.
 
-def _inverse(page: Page, last: Revision, later: list[Revision]) -> list[Edit]:
-    """What takes the revision's edits back in the text as it is now."""
-    try:
-        steps = [revision.edits for revision in (last, *later)]
-        if None in steps:
-            raise EditsClash("The whole text was replaced.")
-        own, *since = (from_rows(rows or ()) for rows in steps)
-        return carry(invert(own), join_all(since))
-    except EditsClash:
-        raise CannotUndo(_in_the_way(page, later)) from None
+        The whole history says it of a change that stands, so that the newest one can
+        always be undone. A change that was undone isn't in it: its undoing is turned round.
+        """
+        steps = [(one.change_id or -(one.number or 0), _done(one)) for one in revisions]
+        if self.undone:
+            left = standing(steps)
+            at = next(at for at, (owner, _) in enumerate(left) if owner == self.change.pk)
+            own, since = left[at][1], left[at + 1 :]
+        else:
+            own, since = steps[last][1], standing(steps[last + 1 :])
+        return own, [edits for _, edits in since]
 
 
-def _in_the_way(page: Page, later: list[Revision]) -> str:
-    names = [revision.change.message for revision in later if revision.change]
-    what = f" (the last one: “{names[-1]}”)" if names else ""
+def _done(revision: Revision) -> Done:
+    return None if revision.edits is None else from_rows(revision.edits)
+
+
+def _known(edits: Done) -> Sequence[Edit]:
+    if edits is None:
+        raise EditsClash("The whole text was replaced.")
+    return edits
+
+
+def _in_the_way(page: Page, number: int) -> str:
+    standing = Change.objects.filter(
+        revisions__page=page, revisions__number__gt=number, undone=None
+    )
+    last = standing.first()
+    what = f" (the last one: “{last.message}”)" if last else ""
     return f"A later change touched the same words of “{page.title}”{what}. Undo that one first."

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from functools import lru_cache
 from typing import Any
 
 from django.db.models import Model
 
 from innerhop.core.addresses import link_target
 from innerhop.core.addresses.link_ends import LinkEnds
-from innerhop.core.addresses.urls import Resolved, resolve
+from innerhop.core.addresses.urls import page_key, resolve
 from innerhop.core.facts import hidden_parts, shared_parts
 from innerhop.core.facts.sections import page_heading
 from innerhop.library.index.texts import PageText
@@ -85,34 +86,33 @@ def _marks(text: PageText) -> Iterable[Row]:
 
 def _links(text: PageText) -> Iterable[Row]:
     page, site = text.page, text.page.site
-    ends, own = LinkEnds(page.address, page.base_href), _origin(site)
+    ends = LinkEnds(page.address, page.base_href)
     base_target = text.facts.base_target
-    keys = _Keys(site)
     for number, href, words, region, target, permalink in text.facts.links:
-        found = ends.resolve(href)
-        key = keys.of(found) if found is not None and found.origin == own else ""
-        fragment = found.fragment if found else None
-        new_tab = link_target.is_new_tab(target or base_target)
-        yield number, kept(href), kept(words), region, key, fragment, new_tab, permalink
+        told = (number, href, words, region, target or base_target, permalink)
+        yield link_row(site, ends, told)
 
 
-def _origin(site: Site) -> str:
-    own = resolve("/", site.address)
+def link_row(site: Site, ends: LinkEnds, told: tuple[int, str, str, str, str, bool]) -> Row:
+    """The row of a link. told: its number, href, words and region, where it opens, and
+    whether it is a heading's own."""
+    number, href, words, region, target, permalink = told
+    found = ends.resolve(href)
+    inside = found is not None and found.origin == _origin(site.address)
+    key = _key(site.loose_addresses, found.path) if found and inside else ""
+    fragment = found.fragment if found else None
+    new_tab = bool(target) and link_target.is_new_tab(target)
+    return number, kept(href), kept(words), region, key, fragment, new_tab, permalink
+
+
+@lru_cache(maxsize=256)
+def _origin(address: str) -> str:
+    own = resolve("/", address)
     return own.origin if own else ""
 
 
-class _Keys:
-    """The keys of a site's addresses: on a page the same few come again and again."""
-
-    def __init__(self, site: Site) -> None:
-        self.site = site
-        self.known: dict[str, str] = {}
-
-    def of(self, found: Resolved) -> str:
-        key = self.known.get(found.path)
-        if key is None:
-            key = self.known[found.path] = self.site.key_of(found.path)
-        return key
+# On the pages of a site the same addresses come again and again.
+_key = lru_cache(maxsize=65_536)(lambda loose, path: page_key(path, loose))
 
 
 def _regions(text: PageText) -> Iterable[Row]:

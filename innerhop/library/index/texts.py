@@ -42,6 +42,11 @@ class PageText:
         return page_facts.gather(self.source)
 
     @cached_property
+    def marks(self) -> page_facts.Facts:
+        """The page's marks alone, where no more is needed."""
+        return page_facts.gather_marks(self.source)
+
+    @cached_property
     def _counted(self) -> tuple[list[Section], int]:
         return sections_and_words(self.source, self.facts)
 

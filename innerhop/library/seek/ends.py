@@ -5,8 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from typing import TypeVar
 
-from django.db.models import Q
+from django.db.models import Model, Q, QuerySet
 
 from innerhop.core.facts import places
 from innerhop.library.models import Link, Mark, Page, Section, Site
@@ -14,6 +15,7 @@ from innerhop.library.seek.hops import Hop
 
 MOST = 40
 _MOST_ROWS = 400
+_MOST_ELSEWHERE = 120
 
 
 @dataclass(frozen=True)
@@ -38,7 +40,7 @@ def find(site: Site, asked: str, near: Page | None, with_pages: bool = False) ->
     if not asked:
         sections = near.sections.select_related("page") if near else Section.objects.none()
         return [_section(section) for section in sections[:_MOST_ROWS]]
-    found = [*_sections(site, asked), *_marks(site, asked)]
+    found = [*_sections(site, asked, near), *_marks(site, asked, near)]
     if with_pages:
         found += _pages(site, asked)
     return sorted(found, key=_order(asked.casefold(), near))[:MOST]
@@ -66,23 +68,30 @@ def _section(row: Section) -> Found:
     return Found("section", row.page, row.title, row.mark, row.number, row.depth)
 
 
-def _sections(site: Site, asked: str) -> Iterable[Found]:
+def _sections(site: Site, asked: str, near: Page | None) -> Iterable[Found]:
     match = Q(title__icontains=asked) | Q(mark__icontains=asked)
-    rows = Section.objects.filter(match, site=site).order_by().select_related("page")
-    return (_section(row) for row in rows[:_MOST_ROWS])
+    return map(_section, _nearest(Section.objects.filter(match, site=site), near))
 
 
-def _marks(site: Site, asked: str) -> Iterable[Found]:
+Row = TypeVar("Row", bound=Model)
+
+
+def _nearest(rows: QuerySet[Row], near: Page | None) -> list[Row]:
+    """Those of the page that is near, and a few of all others: what is far down the list
+    nobody sees, and a site may have a million."""
+    plain = rows.order_by().select_related("page")
+    own = plain.filter(page=near)[:_MOST_ROWS] if near else ()
+    others = plain.exclude(page=near) if near else plain
+    return [*own, *others[:_MOST_ELSEWHERE]]
+
+
+def _marks(site: Site, asked: str, near: Page | None) -> Iterable[Found]:
     """Marks that are not a section's."""
-    rows = Mark.objects.filter(site=site, value__icontains=asked)
-    rows = rows.order_by().select_related("page")
-    known = set(
-        Section.objects.filter(site=site, mark__icontains=asked)
-        .order_by()
-        .values_list("page", "mark")[:_MOST_ROWS]
-    )
+    rows = _nearest(Mark.objects.filter(site=site, value__icontains=asked), near)
+    sections = Section.objects.filter(page__in={row.page_id for row in rows}).order_by()
+    known = set(sections.filter(mark__icontains=asked).values_list("page", "mark"))
     seen: set[tuple[int, str]] = set()
-    for row in rows[:_MOST_ROWS]:
+    for row in rows:
         key = (row.page_id, row.value)
         if key not in known and key not in seen:
             seen.add(key)
@@ -92,7 +101,7 @@ def _marks(site: Site, asked: str) -> Iterable[Found]:
 
 def _pages(site: Site, asked: str) -> Iterable[Found]:
     rows = site.pages.filter(Q(title__icontains=asked) | Q(path__icontains=asked))
-    return (Found("page", row, row.title, "", None) for row in rows[:_MOST_ROWS])
+    return (Found("page", row, row.title, "", None) for row in rows[:_MOST_ELSEWHERE])
 
 
 Order = tuple[int, int, str, int]

@@ -1,0 +1,195 @@
+"""What a change of a few attributes does to the rows of a page: the elements are the same,
+so all rows but those of the elements touched, and of what is told by their IDs, stay.
+Hundreds of pages that share a part are changed in seconds this way.
+
+Where anything else could follow from the change, the whole page is read (see `rows`).
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass, field
+from functools import reduce
+from operator import or_
+
+from django.db.models import Model, Q
+
+from innerhop.core.addresses.link_ends import LinkEnds
+from innerhop.core.edits import Edit
+from innerhop.core.facts import heading_marks, hidden_parts, shared_parts
+from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.page_facts import OWN_LINKS, Facts, gather_marks
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.tree import Source
+from innerhop.library.index.rows import COLUMNS, Row, Rows, kept, link_row
+from innerhop.library.index.store import Delta
+from innerhop.library.models import Link, Mark, Page, Region, Section
+
+# Attributes that rows tell of element by element, or not at all; of all others (a hidden
+# part, a role, an alternative text, a name) more may follow.
+_TOLD = frozenset((
+    "id", "href", "target", "rel", "class", "for", "form", "list", "headers", "itemref",
+    "aria-activedescendant", "aria-controls", "aria-describedby", "aria-details",
+    "aria-errormessage", "aria-flowto", "aria-labelledby", "aria-owns",
+))  # fmt: skip
+_LEVELS = f":is({', '.join(LEVELS)})"
+# Where one is on the page, more follows from an ID than is told here: headings with links
+# to themselves, and, in broken markup, headings in headings.
+_UNUSUAL = f"{OWN_LINKS}, {_LEVELS} {_LEVELS}"
+_MOST = 200  # elements: beyond, the whole page is as fast
+
+
+@dataclass(frozen=True)
+class Touch:
+    """A page before and after attributes of some elements changed. numbers: theirs."""
+
+    page: Page
+    old: Source
+    new: Source
+    numbers: Collection[int]
+
+
+def touch(page: Page, old: Source, new: Source, numbers: Iterable[int]) -> Touch | None:
+    """The change as one of attributes alone, where it is one that can be told so."""
+    wanted = set(numbers)
+    if not wanted or len(wanted) > _MOST or len(old) != len(new):
+        return None
+    for number in wanted:
+        before, after = old.attributes(number), new.attributes(number)
+        names = {name for name in {*before, *after} if before.get(name) != after.get(name)}
+        is_anchor = "name" in after and old.reading.tag(number) == "a"
+        becomes_link = ("href" in before) != ("href" in after)
+        if not names <= _TOLD or is_anchor or becomes_link:
+            return None
+    if new.reading.matching(_UNUSUAL) or old.reading.matching(_UNUSUAL):
+        return None
+    return Touch(page, old, new, wanted)
+
+
+def deltas(touches: Sequence[Touch]) -> list[tuple[Delta, int]]:
+    """What each of these changes does to the rows of its page, and how many more of its
+    sections have a mark afterwards."""
+    plans = [_Rows(one) for one in touches]
+    there = {model: _fetched(model, plans) for model in COLUMNS}
+    return [plan.delta({model: there[model].get(plan.page.pk, []) for model in COLUMNS})
+            for plan in plans]  # fmt: skip
+
+
+def _fetched(model: type[Model], plans: Sequence[_Rows]) -> dict[int, list[Row]]:
+    """The rows there are of what is touched, with their primary keys, by page."""
+    filters = [wanted for plan in plans if (wanted := plan.filters(model)) is not None]
+    found: dict[int, list[Row]] = {}
+    if filters:
+        rows = model._default_manager.filter(reduce(or_, filters)).order_by()
+        for pk, *row in rows.values_list("page_id", "pk", *COLUMNS[model]):
+            found.setdefault(pk, []).append(tuple(row))
+    return found
+
+
+@dataclass
+class _Rows:
+    """The rows of one page that a change touches."""
+
+    one: Touch
+    headings: dict[int, str] = field(default_factory=dict)  # whose mark is another now
+
+    def __post_init__(self) -> None:
+        self.page, self.old, self.new = self.one.page, self.one.old, self.one.new
+        self.marks = gather_marks(self.new)
+        if any(self.old.attr(n, "id") != self.new.attr(n, "id") for n in self.one.numbers):
+            self._compare_headings()
+
+    def _compare_headings(self) -> None:
+        """The headings that an ID may lead to: the last at or before its element, and the
+        next, whose place it may mark."""
+        numbers = self.new.reading.of_tags(LEVELS)
+        near: set[int] = set()
+        for number in self.one.numbers:
+            at = bisect_right(numbers, number)
+            near |= {*numbers[max(0, at - 1) : at + 1]}
+        before = _marks_of(self.old, gather_marks(self.old), near)
+        after = _marks_of(self.new, self.marks, near)
+        self.headings = {one: after[one] for one in near if before[one] != after[one]}
+
+    def filters(self, model: type[Model]) -> Q | None:
+        numbers = self.headings if model is Section else self.one.numbers
+        if not numbers:
+            return None
+        if model is Region:
+            around = (Q(number__lte=number, last__gte=number) for number in numbers)
+            return Q(page=self.page.pk) & reduce(or_, around)
+        return Q(page=self.page.pk, number__in=list(numbers))
+
+    def delta(self, there: dict[type[Model], list[Row]]) -> tuple[Delta, int]:
+        wanted: Rows = {
+            Section: [(*row[1:5], kept(self.headings[row[1]]), *row[6:]) for row in there[Section]],
+            Mark: list(self._mark_rows()),
+            Link: list(self._link_rows(there[Link])),
+            Region: list(self._region_rows(there[Region])),
+        }
+        gone: dict[type[Model], list[int]] = {}
+        made: Rows = {}
+        for model, rows in wanted.items():
+            left = list(rows)
+            gone[model] = []
+            for pk, *row in there[model]:
+                if tuple(row) in left:
+                    left.remove(tuple(row))
+                else:
+                    gone[model].append(pk)
+            made[model] = left
+        dropped = {row[3] for row in there[Mark] if row[0] in set(gone[Mark])}
+        more = sum(bool(self.headings[row[1]]) - bool(row[5]) for row in there[Section])
+        values = dropped | {row[2] for row in made[Mark]}
+        return Delta(self.page, (), gone, made, values), more
+
+    def _mark_rows(self) -> Iterable[Row]:
+        shut = hidden_parts.states(self.new, self.one.numbers)
+        for number in self.one.numbers:
+            id_, tag = self.new.attr(number, "id"), self.new.reading.tag(number)
+            if id_:
+                empty = is_marker(self.new, number)
+                yield number, "id", kept(id_), tag[:60], empty, shut.get(number, "")
+
+    def _link_rows(self, there: Sequence[Row]) -> Iterable[Row]:
+        """A link's words and region stay; where an element becomes a link, or is none any
+        more, the page is read whole (see `touch`)."""
+        ends = LinkEnds(self.page.address, self.page.base_href)
+        base_target = next(
+            (target for one in self.new.of_tags("base") if (target := one.attr("target"))), ""
+        )
+        for _, number, _, text, region, *_rest in there:
+            href = self.new.attr(number, "href") or ""
+            target = self.new.attr(number, "target") or base_target
+            yield link_row(self.page.site, ends, (number, href, text, region, target, False))
+
+    def _region_rows(self, there: Sequence[Row]) -> Iterable[Row]:
+        resolve = LinkEnds(self.page.address, self.page.base_href).resolve
+        for _, number, last, kind, _ in there:
+            digest = shared_parts.digest_of(self.new, number, last, resolve)
+            if digest:
+                yield number, last, kind, digest
+
+
+def _marks_of(source: Source, marks: Facts, headings: Collection[int]) -> dict[int, str]:
+    """The ID that leads to each of some headings."""
+    ids = {mark.number: mark.value for mark in marks.marks}
+    own = {one: source.attr(one, "id") or "" for one in headings}
+    bare = [one for one, id_ in own.items() if not id_]
+    return {**own, **heading_marks.marks_of(source, bare, ids)}
+
+
+def from_edits(old: Source, edits: Sequence[Edit]) -> list[int] | None:
+    """The elements in whose start tags all of these edits stand; None where one stands
+    elsewhere, or could change more than attributes."""
+    found = []
+    for edit in edits:
+        if any(character in f"{edit.old}{edit.new}" for character in "<>"):
+            return None
+        number = old.element_at(old.text.rfind("<", 0, edit.start + 1))
+        tag = old.start_tag(number) if number is not None else None
+        if number is None or tag is None or not tag.start < edit.start <= edit.end < tag.end:
+            return None
+        found.append(number)
+    return found
