@@ -61,6 +61,7 @@ def take_page_screen(tab: Page, address: str) -> None:
     choose(tab, "Lifting bridges")
     take(tab, "page-mark")
     tab.get_by_role("button", name="Mark this section").click()
+    tab.get_by_text("Marked “Lifting bridges” as").first.wait_for()
     tab.wait_for_timeout(400)
     choose(tab, "Your first lock")
     take(tab, "page-screen")
