@@ -70,8 +70,16 @@ def _saved(tab: Tab, turn: int) -> float:
     """From the key that saves until the line that says so, on one paragraph after another.
     The waits are those of a person who reads and types; they aren't counted."""
     field = tab.locator("#section-id")
-    lead = tab.frame_locator("iframe").locator("p.lead").nth(turn)
-    lead.click(position={"x": 4, "y": 4})
+    lead = f"document.querySelectorAll('p.lead')[{turn}]"
+    frame = tab.frames[1]
+    frame.evaluate(f"{lead}.scrollIntoView({{block: 'center'}})")
+    tab.wait_for_timeout(900)
+    # The sheet is drawn smaller than it is, which Playwright's own click leaves out.
+    box = tab.locator("iframe").bounding_box()
+    assert box is not None
+    scale = box["width"] / tab.evaluate("document.querySelector('iframe').offsetWidth")
+    at = frame.evaluate(f"{lead}.getBoundingClientRect().toJSON()")
+    tab.mouse.click(box["x"] + scale * (at["x"] + 4), box["y"] + scale * (at["y"] + 4))
     field.wait_for()
     tab.wait_for_timeout(1_500)
     field.fill(f"new-{turn}")
