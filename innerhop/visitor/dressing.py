@@ -106,7 +106,7 @@ _META_THAT_ACT = ("refresh", "content-security-policy")
 
 
 def _lead_set(value: str, way: Way) -> str:
-    """HTML Standard 4.8.4.2, srcset: addresses with a width or density each."""
+    """HTML Standard #srcset-attributes: addresses with a width or density each."""
     candidates = (candidate.split(None, 1) for candidate in re.split(r",\s+|,(?=/)", value))
     return ", ".join(" ".join((way.leads(c[0]), *c[1:])) for c in candidates if c)
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 import pytest
+from django.db import connection
 from playwright.sync_api import Frame, Locator, Page, expect
 
 from innerhop.library.models import Site
@@ -21,9 +23,26 @@ def running(django_db_setup: None) -> Iterator[str]:
 
 
 @pytest.fixture
-def server(running: str, transactional_db: None) -> str:
+def server(running: str, transactional_db: None) -> Iterator[str]:
     """The editor's address of a running server; pages are shown under `localhost`."""
-    return running
+    yield running
+    _wait_until_idle()
+
+
+def _wait_until_idle() -> None:
+    """Until the server has done what a closed tab still asked of it: its tables are emptied
+    next, and a late request would wait for them while they wait for it."""
+    idle = 0
+    for _ in range(600):
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() "
+                "AND pid <> pg_backend_pid() AND state <> 'idle'"
+            )
+            idle = 0 if cursor.fetchone()[0] else idle + 1
+        if idle == 3:
+            return
+        time.sleep(0.04)
 
 
 @pytest.fixture

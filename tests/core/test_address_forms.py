@@ -43,7 +43,7 @@ def test_each_form_is_as_short_as_it_works(
 
 
 def test_a_base_address_and_a_shared_part_rule_forms_out() -> None:
-    """HTML Standard 2.4.1: with a base, a bare hash is read against the base."""
+    """HTML Standard #document-base-url: with a base, a bare hash is read against the base."""
     elsewhere = start("/locks/", base=f"{SITE}/old/")
     assert hrefs(elsewhere, "/locks/") == {
         HASH: "",

@@ -65,7 +65,7 @@ def test_rfc_3986_section_5_4(href: str) -> None:
 
 
 def test_a_base_element_sends_a_bare_hash_off_the_page() -> None:
-    """HTML Standard 2.4.1, document base URL."""
+    """HTML Standard #document-base-url."""
     page = "https://marrowby.example/lock-guide/"
     base = urls.base_address(page, "/")
     found = urls.resolve("#summit", base)

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from innerhop.core.source import file_encoding, parser
 
-# Names and bytes from the Encoding Standard: section 4.2 (labels), 6 (BOM sniff).
+# Names and bytes from the Encoding Standard: #names-and-labels, #bom-sniff.
 FILES = {
     "utf-8": ("utf-8", "é".encode()),
     "utf-8 with a mark": ("utf-8", b"\xef\xbb\xbf" + "é".encode()),

@@ -1,4 +1,4 @@
-"""From fragment to element, by HTML Standard 7.4.6.4 ("select the indicated
+"""From fragment to element, by HTML Standard #scrolling-to-a-fragment ("select the indicated
 part", "find a potential indicated element") and in real Chromium."""
 
 from __future__ import annotations

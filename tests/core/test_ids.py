@@ -1,4 +1,5 @@
-"""IDs: HTML Standard 3.2.6 for what is valid; the advice is common practice, no source."""
+"""IDs: HTML Standard #the-id-attribute for what is valid; the advice is common practice, no
+source."""
 
 import pytest
 from hypothesis import given

@@ -42,12 +42,12 @@ def test_the_same_words_for_two_places() -> None:
      ("shop", True)],
 )  # fmt: skip
 def test_which_targets_open_a_new_tab(target: str, is_new: bool) -> None:
-    """HTML Standard 7.3.1.7, "rules for choosing a navigable"."""
+    """HTML Standard #the-rules-for-choosing-a-navigable."""
     assert link_target.is_new_tab(target) is is_new
 
 
 def test_what_changes_for_a_link_to_open_otherwise() -> None:
-    """HTML Standard 4.6.7.14 (`noopener`); what else is said in `rel` stays."""
+    """HTML Standard #link-type-noopener; what else is said in `rel` stays."""
     source = Source('<a href=x rel="license NoOpener" target=_blank>a</a><a href=y>b</a>')
     first, second = source.reading.matching("a")
     assert link_target.changed(source, first, False, True) == {"target": None, "rel": "license"}

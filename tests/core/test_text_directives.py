@@ -18,7 +18,7 @@ from innerhop.core.source.tree import Source
 @pytest.mark.parametrize(
     ("fragment", "asked"),
     [
-        # The examples of the draft's section 3.2, from memory.
+        # The examples of the draft's "Syntax", from memory.
         (":~:text=an%20example", TextDirective("an example")),
         ("old:~:text=start,end", TextDirective("start", "end")),
         (":~:text=prefix-,start", TextDirective("start", prefix="prefix")),

@@ -305,7 +305,7 @@ def test_what_was_likely_meant_is_offered(site: Site) -> None:
 
 
 def test_a_base_address_makes_bare_hashes_leave(site: Site, editor: Editor) -> None:
-    """HTML Standard 2.4.1; the hop is written so that it arrives all the same."""
+    """HTML Standard #document-base-url; the hop is written so that it arrives all the same."""
     page = bring(site, editor, "/based/", "<base href=/moorings/><h2 id=a>A</h2><p>go <a href=#a>x")
     assert hops.out_of(page)[0].page == page_at(site, "/moorings/")
     found = typed_addresses.understand(page, "#a")

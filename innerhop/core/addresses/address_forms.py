@@ -41,7 +41,7 @@ class CannotWrite(Refusal):
 @dataclass(frozen=True, slots=True)
 class Start:
     """Where a hop stands. address: of its page, in full. base: what the page's
-    links are read against (HTML Standard 2.4.1). shared: whether it stands in a
+    links are read against (HTML Standard #document-base-url). shared: whether it stands in a
     part that several pages have in common."""
 
     address: str

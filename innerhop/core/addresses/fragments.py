@@ -1,6 +1,6 @@
 """From a fragment to the part of the page that a browser shows.
 
-HTML Standard 7.4.6.4, "select the indicated part" and "find a potential
+HTML Standard #scrolling-to-a-fragment, "select the indicated part" and "find a potential
 indicated element". It works on the IDs and names of a page, not on its tree,
 so that it is as easily asked of an index as of a page at hand.
 """

@@ -1,7 +1,6 @@
 """How a link opens: in the tab it is in, or in another.
 
-HTML Standard 4.6.2 (the `target` attribute), 7.3.1.7 (navigable target names)
-and 4.6.7 (link types).
+HTML Standard #attr-hyperlink-target, #navigable-target-names and #linkTypes.
 """
 
 from __future__ import annotations
@@ -25,9 +24,9 @@ def attributes(new_tab: bool, outside: bool, rel: str = "") -> dict[str, str | N
     """The `target` and `rel` that a link is to have; None for none.
 
     outside: whether it leads to another site, which must not reach back to the
-    page it came from: `noopener` (HTML Standard 4.6.7.14). Browsers take it as
-    said with `_blank` (4.6.5), older ones don't. rel: what the link has now, of
-    which all other types are kept.
+    page it came from: `noopener` (HTML Standard #link-type-noopener). Browsers take it as
+    said with `_blank` (#get-an-element's-noopener), older ones don't. rel: what the link
+    has now, of which all other types are kept.
     """
     types = [one for one in rel.split() if one.lower() != "noopener"]
     if new_tab and outside:

@@ -1,7 +1,7 @@
 """Links to words: for a section that can't carry an ID, the browser can be asked
 to look for its words instead.
 
-URL Fragment Text Directives (WICG), 3.2 to 3.6. Browsers that don't know it, and
+URL Fragment Text Directives (WICG), "Syntax" and what follows it. Browsers that don't know it, and
 all of them when the words are gone, open the page at its top.
 """
 

@@ -64,7 +64,7 @@ def resolve(href: str, base: str) -> Resolved | None:
 def base_address(page_address: str, base_href: str | None) -> str:
     """What a page's links are resolved against.
 
-    HTML Standard 2.4.1, "document base URL": the first `base` element's href
+    HTML Standard #document-base-url: the first `base` element's href
     if it has one that can be read, else the page's own address.
     """
     if base_href is None:

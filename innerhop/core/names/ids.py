@@ -1,6 +1,6 @@
 """IDs: what is valid, what is advised, and what to suggest for a section.
 
-Valid is little: HTML Standard 3.2.6, "The id attribute": at least one
+Valid is little: HTML Standard #the-id-attribute: at least one
 character, no ASCII whitespace, unique in its tree. The rest is advice, common
 practice with no written source, and never forced.
 """

@@ -1,7 +1,7 @@
 """Making a hop: putting an `a` around chosen words, or around a part of the page
 or its content, with the attributes that the hop is to have.
 
-HTML Standard 4.5.1: an `a` may stand around whatever its own place allows, so
+HTML Standard #the-a-element: an `a` may stand around whatever its own place allows, so
 around whole blocks too, as long as nothing inside can be clicked by itself.
 """
 

@@ -1,7 +1,7 @@
 """Which words of a page can be made a link, where they stand in its text, and,
 when they can't be, why not and which words nearby can.
 
-HTML Standard 4.5.1: an `a` may stand around phrasing content that holds no
+HTML Standard #the-a-element: an `a` may stand around phrasing content that holds no
 interactive content, and not inside another `a`.
 """
 

@@ -181,7 +181,7 @@ def fragment_of(page: Page, end: End) -> str | None:
     """What stands behind the hash of a hop from a page to that end."""
     if end.directive or end.id:
         return end.directive or fragments.encode(end.id)
-    # HTML Standard 7.4.6.4: `top` is the top of any page that has no such ID.
+    # HTML Standard #top-of-the-document: `top` is the top of any page that has no such ID.
     return "top" if end.page.pk == page.pk else None
 
 
