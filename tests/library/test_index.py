@@ -7,7 +7,7 @@ import pytest
 
 from innerhop.core.addresses import urls
 from innerhop.core.facts.page_facts import gather
-from innerhop.core.facts.sections import count_words, sections
+from innerhop.core.facts.sections import sections, sections_and_words
 from innerhop.core.source.tree import Source
 from innerhop.library.acts import hop_acts, page_acts
 from innerhop.library.acts.base import End
@@ -34,7 +34,7 @@ def check(site: Site) -> None:
         assert sorted(marks) == sorted(facts.marks)
         links = page.links.values_list("number", "href", "text", "region", "new_tab")
         assert list(links) == [(*one[:4], one.target == "_blank") for one in facts.links]
-        assert page.words == count_words(source, facts)
+        assert page.words == sections_and_words(source, facts)[1]
         base = urls.base_address(page.address, facts.base_href)
         for link in page.links.all():
             found = urls.resolve(link.href, base)

@@ -51,14 +51,9 @@ def sections(source: Source, facts: Facts) -> list[Section]:
     return sections_and_words(source, facts)[0]
 
 
-def count_words(source: Source, facts: Facts) -> int:
-    """How many words the whole page shows, scripts and styles left out."""
-    return sections_and_words(source, facts)[1]
-
-
 def sections_and_words(source: Source, facts: Facts) -> tuple[list[Section], int]:
-    """The page's sections, and how many words the whole page shows, at once: both are
-    counted on the same way through the text."""
+    """The page's sections, and how many words the whole page shows, scripts and styles
+    left out, at once: both are counted on the same way through the text."""
     named = page_heading(facts.headings)
     numbers = [heading.number for heading in facts.headings]
     counts, beside = source.reading.words_between(numbers, _left_out(source, facts))

@@ -248,11 +248,6 @@ class Reading:
         for one in node.previous_siblings if before else node.next_siblings:
             yield self._child(one, -1)
 
-    @property
-    def whole_text(self) -> str:
-        """All the characters of the page."""
-        return self._document.text
-
     def children(self, number: int) -> list[int | Text | Comment]:
         """An element's child nodes: elements by number. A template has those of its
         content."""
@@ -345,18 +340,18 @@ class Reading:
         """The same for one element, without a table of all."""
         if self._nodes[number].tag in _REOPENED:
             return self.starts[number]
-        place = self._nodes[number].position
+        return self._begins(self._nodes[number])
+
+    def _begins(self, node: turbohtml.Element) -> int:
+        place = node.position
         return self._lines[place[0] - 1] + place[1] if place else -1
 
     @cached_property
     def starts(self) -> list[int]:
         """Where each element's start tag begins; -1 for one that no tag of its own made."""
-        lines = self._lines
         seen = {-1}
         starts = []
-        for node in self._nodes:
-            place = node.position
-            start = lines[place[0] - 1] + place[1] if place else -1
+        for start in map(self._begins, self._nodes):
             # Misnested markup makes a second element of one tag
             # ("reconstruct the active formatting elements").
             starts.append(-1 if start in seen else start)

@@ -91,29 +91,22 @@ class ChoiceField(forms.ChoiceField):
 class MarksField(forms.Field):
     """Elements, by number, with the IDs they are to have."""
 
-    def to_python(self, value: Any) -> list[tuple[int, str]]:
+    def to_python(self, value: Any) -> list[tuple[int, str | None]]:
         if not isinstance(value, list) or not 0 < len(value) <= _MOST_MARKS:
             raise ValidationError("Choose at least one section to mark.")
-        whole, typed = WholeField(), TypedField()
-        return [
-            (whole.clean(row.get("number")), typed.clean(row.get("id"))) for row in _rows(value)
-        ]
+        whole = WholeField()
+        return [(whole.clean(row.get("number")), self.id_of(row.get("id"))) for row in _rows(value)]
+
+    def id_of(self, value: Any) -> str | None:
+        """An ID that was sent."""
+        return str(TypedField().clean(value))
 
 
 class SuggestedField(MarksField):
     """The same, None where an ID is to be suggested."""
 
-    def to_python(self, value: Any) -> list[tuple[int, str | None]]:  # type: ignore[override]
-        if not isinstance(value, list) or not 0 < len(value) <= _MOST_MARKS:
-            raise ValidationError("Choose at least one section to mark.")
-        whole, typed = WholeField(), TypedField()
-        return [
-            (
-                whole.clean(row.get("number")),
-                None if row.get("id") is None else typed.clean(row["id"]),
-            )
-            for row in _rows(value)
-        ]
+    def id_of(self, value: Any) -> str | None:
+        return None if value is None else super().id_of(value)
 
 
 def _rows(value: list[Any]) -> list[dict[str, Any]]:

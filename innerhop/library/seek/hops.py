@@ -111,13 +111,6 @@ def _into(page: Page) -> LinkQuerySet:
     return Link.objects.hops().to_page(page).with_fragment().exclude(page=page)
 
 
-def broken_on(page: Page) -> list[Hop]:
-    """The broken hops of a page, in order."""
-    at_hand = {page.pk: page}
-    rows = Link.objects.broken().filter(page=page, site=page.site_id).order_by("number")
-    return _hops(with_ends(rows, at_hand), at_hand)
-
-
 def _hops(links: Iterable[Link], at_hand: dict[int, Page]) -> list[Hop]:
     found = []
     for link in links:

@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_POST
 
 from innerhop.core.refusals import Refusal
+from innerhop.library.acts import table
 from innerhop.library.acts.forms import ActForm, Unreadable, WholeField
 from innerhop.library.acts.table import ACTS
 from innerhop.library.changes import undo, write
@@ -26,16 +27,13 @@ def act(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBas
     revision: of the page that the editor sees, which it must still have. stamp: of the
     plan that was looked at, if one was.
     """
-    kind = ACTS.get(name)
-    if kind is None:
+    if name not in ACTS:
         raise Http404
     page = page_of(site, pk)
     try:
         asked = sent(request)
         write.require_revision(page, _revision(asked))
-        form = kind.form(asked, page)
-        form.read()
-        planned = kind.plan(page, form)
+        planned = table.planned(name, page, asked)
         if asked.get("look"):
             return answers.looked(planned)
         if asked.get("stamp") not in (None, planned.stamp):
@@ -114,13 +112,10 @@ _BESIDE = ("state", "more-hops", "undo", "redo", "measure", "visit")
 
 def urls_of(page: Page) -> dict[str, str]:
     """Where the page's screen sends each act and question, by a name that scripts use."""
-    root = f"{page.get_absolute_url()}"
+    root = page.get_absolute_url()
     names = {name: f"{root}act/{name}/" for name in ACTS}
     names |= {name: f"{root}ask/{name}/" for name in QUESTIONS}
-    names |= {
-        name: f"{root}{name}/"
-        for name in ("state", "more-hops", "undo", "redo", "measure", "visit")
-    }
+    names |= {name: f"{root}{name}/" for name in _BESIDE}
     return {_camel(name): url for name, url in names.items()}
 
 

@@ -42,7 +42,7 @@ _KINDS = {
     "marker": "Put in this marker",
     "link": "Link it to",
     "style": "Add this line",
-    "away": "Take away",
+    "away": "Remove",
     "markup": "Change the markup",
 }
 
