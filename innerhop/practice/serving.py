@@ -35,7 +35,14 @@ def fresh_database(name: str) -> None:
 @contextlib.contextmanager
 def serve(workers: int = 1) -> Iterator[str]:
     """Serve the database in use on a free port of loopback; gives the address."""
-    port = _free_port()
+    with serve_process(workers) as (url, _):
+        yield url
+
+
+@contextlib.contextmanager
+def serve_process(workers: int = 1) -> Iterator[tuple[str, int]]:
+    """The same; gives the number of the process too, whose children are the workers."""
+    port = free_port()
     database = urlsplit(os.environ["DATABASE_URL"])._replace(
         path=f"/{connection.settings_dict['NAME']}"
     )
@@ -52,13 +59,14 @@ def serve(workers: int = 1) -> Iterator[str]:
             if process.poll() is not None:
                 raise RuntimeError("gunicorn did not start")
             time.sleep(0.1)
-        yield url
+        yield url, process.pid
     finally:
         process.terminate()
         process.wait()
 
 
-def _free_port() -> int:
+def free_port() -> int:
+    """A port of loopback that nobody listens on."""
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         return int(free.getsockname()[1])

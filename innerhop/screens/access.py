@@ -20,6 +20,7 @@ from innerhop.library.models import Page, Site
 from innerhop.library.querysets import can_be_kept
 
 FAULT = "Something broke here, and it was not you. What was saved is safe. Try again soon."
+AWAY = "The database does not answer just now. What was saved is safe. Try again in a moment."
 _UNREADABLE = "The browser sent something that can't be read. Load the page again."
 _DEEPEST = 12  # of what is sent: nothing that a screen sends is deeper
 

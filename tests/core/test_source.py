@@ -160,11 +160,12 @@ def test_reading_takes_time_in_proportion_however_deep_elements_stand() -> None:
 def test_permalinks_are_no_words_of_their_headings_and_no_hops() -> None:
     text = (
         "<section id=fees><h2>Fees<a class=headerlink href='#fees'>¶</a></h2></section>"
+        "<section id=keys><span id=old></span><h2>Keys<a href='#keys'>#</a></h2></section>"
         "<h2 id=b><a href='#b'>Boats</a></h2><h3 id=c>See <a href='#b'>boats</a></h3>"
     )
     facts = gather(Source(text))
-    assert [one.text for one in facts.headings] == ["Fees", "Boats", "See boats"]
-    assert [one.permalink for one in facts.links] == [True, True, False]
+    assert [one.text for one in facts.headings] == ["Fees", "Keys", "Boats", "See boats"]
+    assert [one.permalink for one in facts.links] == [True, True, True, False]
 
 
 @pytest.mark.parametrize(

@@ -136,7 +136,7 @@ def test_without_its_database_a_screen_says_so(site: Site, client: Client) -> No
     with connection.execute_wrapper(away):
         shown = client.get(url)
         told = client.get(url, headers={"Accept": "application/json"})
-    assert (shown.status_code, told.status_code) == (500, 500)
-    assert access.FAULT in shown.content.decode()
-    assert told.json() == {"message": access.FAULT}
+    assert (shown.status_code, told.status_code) == (503, 503)
+    assert access.AWAY in shown.content.decode()
+    assert told.json() == {"message": access.AWAY}
     assert client.get(url).status_code == 200

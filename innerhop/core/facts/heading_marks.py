@@ -35,16 +35,22 @@ def near(source: Source, heading: int) -> Iterator[int]:
 
 
 def _around(element: Element) -> Iterator[int]:
+    """Empty markers before an element, and containers that begin with it."""
     while True:
-        before = _shown_before(element)
-        if isinstance(before, Element) and before.tag in _MARKERS and not before.text.strip():
+        for before in element.siblings_before():
+            if before.is_blank:
+                continue
+            if not _is_marker(before):
+                return
+            assert isinstance(before, Element)
             yield before.number
         above = element.parent
-        if before is not None or above is None or above.tag in ("body", "main"):
+        if above is None or above.tag in ("body", "main"):
             return
         yield above.number
         element = above
 
 
-def _shown_before(element: Element) -> Child | None:
-    return next((one for one in element.siblings_before() if not one.is_blank), None)
+def _is_marker(child: Child) -> bool:
+    """Whether readers see nothing of it."""
+    return isinstance(child, Element) and child.tag in _MARKERS and not child.text.strip()

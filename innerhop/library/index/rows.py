@@ -18,7 +18,7 @@ from innerhop.library.models import Link, Mark, Page, Region, Section, Site
 
 TITLE_LENGTH = 500
 _TAG_LENGTH = 60
-VERSION = 4  # one more whenever the rows say something new: see `index.catch_up`
+VERSION = 5  # one more whenever the rows say something new: see `index.catch_up`
 
 Row = tuple[Any, ...]  # the columns of a kind, in their order
 Rows = dict[type[Model], list[Row]]

@@ -46,6 +46,13 @@ class PageHeight:
         span = numbers[at + 1] - numbers[at] or 1
         return tops[at] + (tops[at + 1] - tops[at]) * (number - numbers[at]) / span
 
+    def section_top(self, number: int | None) -> float:
+        """How far down the section begins that an element stands in; 0 before the first."""
+        if number is None:
+            return 0.0
+        numbers, tops = self._places
+        return tops[min(bisect_right(numbers, number) - 1, len(numbers) - 2)]
+
 
 def annotated(pages: QuerySet[Page], width: int) -> QuerySet[Page]:
     """Pages with their `height` at a width, measured or guessed, in CSS pixels."""

@@ -54,6 +54,12 @@ def around(page: Page, part: int = 0) -> SiteMap:
     return SiteMap(page, shown, _among(shown), [(named[key], counts[key]) for key in beyond])
 
 
+def between(page: Page, other: Page) -> SiteMap:
+    """Two pages alone, with what leads from one to the other."""
+    found = [hop for hop in _among([page, other]) if hop.page and hop.page.pk != hop.link.page_id]
+    return SiteMap(page, [page, other], found, [])
+
+
 def _neighbours(page: Page) -> tuple[Counter[int], Counter[int]]:
     """The pages with hops to a page, and those it has hops to, each with how many. A menu
     leads everywhere from everywhere, and would make neighbours of all pages."""

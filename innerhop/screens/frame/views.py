@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from typing import Any
 
 from axes.decorators import axes_dispatch
@@ -9,6 +10,7 @@ from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth import views as auth_views
 from django.contrib.auth.forms import AuthenticationForm
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template import loader
@@ -19,7 +21,7 @@ from django.views.decorators.http import require_GET, require_POST
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, typed_addresses
 from innerhop.library.seek.guesses import Guess
-from innerhop.screens.access import FAULT, for_editors, page_of
+from innerhop.screens.access import AWAY, FAULT, for_editors, page_of
 
 
 class SignInForm(AuthenticationForm):
@@ -78,11 +80,14 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def failed(request: HttpRequest) -> HttpResponse:
-    """Something broke on our side: the database, perhaps, so nothing is asked of it."""
+    """Something broke on our side. The database perhaps, so nothing is asked of it; when
+    that is all, the answer is the one of a service that will be back."""
+    is_away = isinstance(sys.exc_info()[1], OperationalError)
+    message, status = (AWAY, 503) if is_away else (FAULT, 500)
     if request.headers.get("Accept", "").startswith("application/json"):
-        return JsonResponse({"message": FAULT}, status=500)
-    page = loader.get_template("frame/broken.html").render({"message": FAULT})
-    return HttpResponse(page, status=500)
+        return JsonResponse({"message": message}, status=status)
+    page = loader.get_template("frame/broken.html").render({"message": message})
+    return HttpResponse(page, status=status, headers={"Retry-After": "10"} if is_away else {})
 
 
 def _plain(request: HttpRequest, title: str, message: str, status: int) -> HttpResponse:

@@ -3,6 +3,7 @@ in the units of its SVG."""
 
 from __future__ import annotations
 
+import math
 import statistics
 import textwrap
 from collections.abc import Iterable, Mapping, Sequence
@@ -26,10 +27,12 @@ _TALL = 470  # how tall the longest page is drawn
 _LEAST = 10
 _WIDTH = 1204
 _DOT = "a2.4 2.4 0 1 0 4.8 0a2.4 2.4 0 1 0-4.8 0"
-_TITLE = 17  # characters in a line of a title
+_LETTER = 7.4  # how wide a character of a title is, about
+_LABEL = 34  # room that the count of a ribbon needs
 _ONE_ARC = 24  # px in which starts, and ends, are told apart where there are many
 _OUTLIER = 5  # times the middle page: what is longer is not drawn to scale
 _MANY = 300  # hops: of more, those of a kind between the same two sections are one arc
+_THICKEST = 26.0  # of a ribbon
 
 
 @dataclass(frozen=True)
@@ -66,6 +69,26 @@ class Arc:
 
 
 @dataclass(frozen=True)
+class Ribbon:
+    """The hops from one page to another, where there are too many to draw each.
+    x, y: where `count` is written, if it has room. arcs: those of its sections, seen by who points at
+    it. url: the map of these two pages alone."""
+
+    path: str
+    head: str
+    x: float
+    y: float
+    thick: float
+    has_room: bool
+    count: int
+    starts: int
+    ends: int
+    message: str
+    url: str
+    arcs: Sequence[Arc]
+
+
+@dataclass(frozen=True)
 class Drawing:
     """The whole, and how large it is."""
 
@@ -73,6 +96,7 @@ class Drawing:
     height: float
     rulers: Sequence[Ruler]
     arcs: Sequence[Arc]
+    ribbons: Sequence[Ribbon]
     counts: Mapping[str, int]
 
 
@@ -95,11 +119,15 @@ class _Plan:
         return _TOP + self.long[page].top_of(number) * self.scale_of(page)
 
     def near(self, hop: Hop) -> tuple[int, int]:
-        """The same for hops that start and end so near to each other that they are one
-        arc to the eye."""
-        start = self.y(hop.link.page_id, hop.link.number)
-        end = self.y(hop.page.pk, hop.end) if hop.page else 0.0
+        """The same for hops that start and end in the same sections, or in sections so
+        near to each other that they are one arc to the eye."""
+        start = self._section(hop.link.page_id, hop.link.number)
+        end = self._section(hop.page.pk, hop.end) if hop.page else 0.0
         return int(start // _ONE_ARC), int(end // _ONE_ARC)
+
+    def _section(self, page: int, number: int | None) -> float:
+        """How far down the section is drawn that an element stands in."""
+        return self.long[page].section_top(number) * self.scale_of(page)
 
 
 def draw(
@@ -115,9 +143,27 @@ def draw(
     counts = {kind: sum(hop.kind == kind for hop in hops) for kind in KINDS}
     touched = _touched(hops)
     rulers = [_ruler(page, plan, page == centre, touched.get(page.pk, 0)) for page in pages]
-    arcs = [_arc(hop, count, plan) for hop, count in _bundled(hops, plan)]
+    crossing, others = _crossing(hops) if len(pages) > 2 else ({}, hops)
+    arcs = [_arc(hop, count, plan) for hop, count in _bundled(others, plan, len(hops) > _MANY)]
+    ribbons = [_ribbon(ends, between, plan) for ends, between in crossing.items()]
     height = _TOP + max((ruler.height for ruler in rulers), default=0) + 16
-    return Drawing(_WIDTH, height, rulers, arcs, {kind: n for kind, n in counts.items() if n})
+    shown = {kind: n for kind, n in counts.items() if n}
+    return Drawing(_WIDTH, height, rulers, arcs, ribbons, shown)
+
+
+def _crossing(hops: Sequence[Hop]) -> tuple[dict[tuple[int, int], list[Hop]], Sequence[Hop]]:
+    """The hops from one page to another, by these two, where there are many on the whole;
+    and the others."""
+    if len(hops) <= _MANY:
+        return {}, hops
+    found: dict[tuple[int, int], list[Hop]] = {}
+    others = []
+    for hop in hops:
+        if hop.kind == THERE and hop.page:
+            found.setdefault((hop.link.page_id, hop.page.pk), []).append(hop)
+        else:
+            others.append(hop)
+    return found, others
 
 
 def _touched(hops: Iterable[Hop]) -> dict[int, int]:
@@ -131,7 +177,8 @@ def _touched(hops: Iterable[Hop]) -> dict[int, int]:
 
 def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int) -> Ruler:
     x, length = plan.at[page.pk], plan.long[page.pk]
-    lines = textwrap.wrap(page.title, _TITLE, max_lines=2, placeholder="…")
+    width = int((plan.room + RULER - 4) / _LETTER)
+    lines = textwrap.wrap(page.title, min(22, width), max_lines=2, placeholder="…")
     title = [(_TOP - 12 - 16 * (len(lines) - at - 1), line) for at, line in enumerate(lines)]
     scale = plan.scale_of(page.pk)
     edges = [_TOP + top * scale for top in (*length.tops, length.height)]
@@ -159,15 +206,15 @@ def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int) -> Ruler:
     )
 
 
-def _bundled(hops: Sequence[Hop], plan: _Plan) -> list[tuple[Hop, int]]:
+def _bundled(hops: Sequence[Hop], plan: _Plan, many: bool) -> list[tuple[Hop, int]]:
     """The hops to draw, each with how many it stands for: a menu is the same on
-    every page, and many hops of a kind between the same two places are one arc."""
+    every page, and of many those of a kind between the same two sections are one arc."""
     found: dict[object, list[Hop]] = {}
     for hop in hops:
         key: object = (hop.link.page_id, hop.link.number)
         if hop.kind == MENU:
             key = (MENU, hop.page and hop.page.pk, hop.end)
-        elif len(hops) > _MANY:
+        elif many:
             key = (hop.kind, hop.link.page_id, hop.page and hop.page.pk, plan.near(hop))
         found.setdefault(key, []).append(hop)
     return [(same[0], len(same)) for same in found.values()]
@@ -198,6 +245,34 @@ def _arc(hop: Hop, count: int, plan: _Plan) -> Arc:
         _message(hop, count),
         _url(hop),
         1 + min(1.6, (count - 1) * 0.2),
+    )
+
+
+def _ribbon(ends: tuple[int, int], hops: Sequence[Hop], plan: _Plan) -> Ribbon:
+    """One band from the middle of where the hops start to the middle of where they end."""
+    start, end = ends
+    y = statistics.fmean(plan.y(start, hop.link.number) for hop in hops)
+    to_y = statistics.fmean(plan.y(end, hop.end) for hop in hops)
+    x, to_x = plan.at[start] + RULER, plan.at[end]
+    path, head = _across(x, y, to_x, to_y)
+    if to_x < x:
+        x, to_x = x - RULER, to_x + RULER
+    count = len(hops)
+    page = hops[0].page
+    message = f"{count} hops" if count > 1 else "1 hop"
+    return Ribbon(
+        path=path,
+        head=head,
+        x=(x + to_x) / 2,
+        y=(y + to_y) / 2 + (-5 if to_x > x else 12),  # those there and back side by side
+        thick=min(_THICKEST, 2 * math.sqrt(count)),
+        has_room=abs(to_x - x) > _LABEL and count > 1,
+        count=count,
+        starts=start,
+        ends=end,
+        message=f"{message} from {hops[0].link.page.title} to {page.title if page else ''}",
+        url=f"?page={start}&with={end}",
+        arcs=[_arc(hop, many, plan) for hop, many in _bundled(hops, plan, True)],
     )
 
 

@@ -8,10 +8,13 @@ from django.views.decorators.http import require_safe
 
 from innerhop.library.models import Page, Site
 from innerhop.library.seek import site_map
+from innerhop.library.seek.causes import by_cause
 from innerhop.library.seek.page_heights import heights
 from innerhop.screens.access import for_editors, page_of
 from innerhop.screens.map import drawing
 from innerhop.screens.widths import LAPTOP
+
+ROWS = 200  # of the list below the map
 
 
 @require_safe
@@ -26,7 +29,11 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     if centre is None and len(matches) == 1:
         centre = matches[0]
     part = _number(request, "part")
-    found = site_map.around(centre, part) if centre else site_map.whole(site)
+    other = _other(request, site, centre)
+    if centre and other:
+        found = site_map.between(centre, other)
+    else:
+        found = site_map.around(centre, part) if centre else site_map.whole(site)
     long = heights(found.pages, LAPTOP.width, places=True)
     drawn = drawing.draw(found.pages, found.hops, long, found.centre)
     context = {
@@ -34,6 +41,9 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "asked": asked,
         "matches": matches,
         "map": found,
+        "other": other,
+        "causes": by_cause(found.hops, ROWS),
+        "rows": ROWS,
         "drawing": drawn,
         "shortened": any(ruler.is_shortened for ruler in drawn.rulers),
         "kinds": drawing.KINDS,
@@ -49,6 +59,12 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
 def _number(request: HttpRequest, name: str) -> int:
     typed = request.GET.get(name, "")
     return int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 10 else 0
+
+
+def _other(request: HttpRequest, site: Site, centre: Page | None) -> Page | None:
+    """The page whose hops from and to the one in the centre are asked for alone."""
+    chosen = _number(request, "with")
+    return page_of(site, chosen) if chosen and centre and chosen != centre.pk else None
 
 
 def _centre(request: HttpRequest, site: Site, count: int) -> Page | None:

@@ -1,0 +1,47 @@
+"""All trials, each on a fresh database, with what was answered and what is wrong after
+it. Exits with 1 when anything is.
+
+    bin/endure
+    bin/endure --saves 100 --kills 2
+"""
+
+import argparse
+import os
+import sys
+import time
+
+from tests.endurance.machines import cluster
+
+reader = argparse.ArgumentParser(prog="bin/endure", description=__doc__)
+reader.add_argument("--saves", type=int, default=1_000)
+reader.add_argument("--kills", type=int, default=20)
+asked = reader.parse_args()
+bad = 0
+with cluster() as server:
+    os.environ["DATABASE_URL"] = server.url
+    import django
+
+    django.setup()
+    from django.db import connection
+
+    from innerhop.practice.serving import fresh_database
+    from tests.endurance import trials
+
+    for title, trial_of in (
+        (f"{asked.saves} colliding saves", lambda: trials.collide(asked.saves)),
+        (f"{asked.kills} workers killed", lambda: trials.lose_workers(asked.kills)),
+        (f"the database killed {asked.kills} times",
+         lambda: trials.lose_database(server, asked.kills)),
+    ):  # fmt: skip
+        fresh_database("endure")
+        begin = time.monotonic()
+        trial = trial_of()
+        connection.close()
+        wrong = trials.wrong_after(trial)
+        bad += len(wrong)
+        took = time.monotonic() - begin
+        print(f"{title}: {dict(trial.answers)}, {took:.0f} s, wrong: {len(wrong)}", flush=True)
+        for line in wrong[:20]:
+            print("   ", line)
+    connection.close()
+sys.exit(int(bad > 0))

@@ -1,0 +1,87 @@
+"""A PostgreSQL server that may be killed, and the workers of a web server."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import random
+import signal
+import socket
+import subprocess
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+
+@contextlib.contextmanager
+def cluster() -> Iterator[PostgreSQL]:
+    """A PostgreSQL for one trial, which may be killed."""
+    with tempfile.TemporaryDirectory(prefix="endure-", dir="/var/tmp") as folder:
+        server = PostgreSQL(Path(folder))
+        server.make()
+        try:
+            yield server
+        finally:
+            server.control("stop", "--mode=immediate")
+
+
+class PostgreSQL:
+    """A database server of one's own, in a folder, on a free port of loopback."""
+
+    def __init__(self, folder: Path) -> None:
+        self.data = folder / "data"
+        self.folder = folder
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = int(free.getsockname()[1])
+        self.url = f"postgres://innerhop@127.0.0.1:{self.port}/innerhop"
+
+    def make(self) -> None:
+        """Make it and start it."""
+        if os.getuid() == 0:
+            subprocess.run(["chown", "postgres", self.folder], check=True)
+        self._run("initdb", f"--pgdata={self.data}", "--username=innerhop", "--auth=trust",
+                  "--encoding=UTF8", "--locale=C.UTF-8")  # fmt: skip
+        self.control("start")
+        self._run("createdb", "-h", "127.0.0.1", "-p", str(self.port), "-U", "innerhop", "innerhop")
+
+    def control(self, act: str, *more: str) -> None:
+        """pg_ctl."""
+        options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
+        log = f"--log={self.folder}/log"
+        self._run("pg_ctl", f"--pgdata={self.data}", log, f"--options={options}",
+                  "--wait", *more, act)  # fmt: skip
+
+    def kill(self) -> None:
+        """End it at once, all its processes, as a power cut would; and start it again."""
+        first = int((self.data / "postmaster.pid").read_text().split()[0])
+        for process in [first, *_children(first)]:
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(process, signal.SIGKILL)
+        while Path(f"/proc/{first}").exists():
+            time.sleep(0.02)
+        time.sleep(0.2)
+        self.control("start")
+
+    def _run(self, program: str, *arguments: str) -> None:
+        path = sorted(Path("/usr/lib/postgresql").glob("*/bin"))[-1] / program
+        as_owner = ["runuser", "-u", "postgres", "--"] if os.getuid() == 0 else []
+        subprocess.run([*as_owner, str(path), *arguments], check=True, cwd="/",
+                       stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)  # fmt: skip
+
+
+def _children(process: int) -> list[int]:
+    try:
+        listed = Path(f"/proc/{process}/task/{process}/children").read_text()
+    except FileNotFoundError:
+        return []
+    return [int(one) for one in listed.split()]
+
+
+def kill_worker(master: int) -> None:
+    """End one of a server's workers in the middle of what it does."""
+    workers = _children(master)
+    if workers:
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(random.choice(workers), signal.SIGKILL)

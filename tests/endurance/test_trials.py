@@ -1,0 +1,25 @@
+"""A few of the trials; `bin/endure` goes through all of them."""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+
+def test_saves_collide_and_machines_fail_and_nothing_is_half_done() -> None:
+    """In a process of its own, with a database of its own, which it kills."""
+    ran = subprocess.run(
+        [sys.executable, "-m", "tests.endurance", "--saves", "40", "--kills", "2"],
+        cwd=Path(__file__).parents[2], env={**os.environ, "SECRET_KEY": "x" * 50},
+        capture_output=True, text=True, timeout=240, check=False,
+    )  # fmt: skip
+    lines = [line for line in ran.stdout.splitlines() if "wrong: " in line]
+    assert len(lines) == 3, ran.stderr[-3_000:]
+    assert ran.returncode == 0, ran.stdout
+    for line in lines:
+        answers = dict(re.findall(r"(\w+)'?: (\d+)", line))
+        assert int(answers["200"]) > 0, line
+        assert "500" not in answers, line
