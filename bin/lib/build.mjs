@@ -11,7 +11,7 @@ await build({
   entryPoints: { app: "innerhop/screens/app.js", sheet: "innerhop/visitor/script/sheet.js" },
   outdir: out,
   bundle: true,
-  minify: true,
+  minify: !process.env.PLAIN,
   format: "iife",
   target: "es2022",
   legalComments: "none",

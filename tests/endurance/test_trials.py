@@ -23,3 +23,4 @@ def test_saves_collide_and_machines_fail_and_nothing_is_half_done() -> None:
         answers = dict(re.findall(r"(\w+)'?: (\d+)", line))
         assert int(answers["200"]) > 0, line
         assert "500" not in answers, line
+    assert "503" not in lines[0], "saves that collide are told so, and none waits for ever"

@@ -60,12 +60,14 @@ class Trial:
         workers = [threading.Thread(target=self._save_on, args=(n,)) for n in range(threads)]
         for worker in workers:
             worker.start()
-        for _ in range(kills):
-            time.sleep(random.uniform(0.3, 1.5))
-            assert disturb is not None
-            disturb()
-        if kills:
-            self.wanted = 0
+        try:
+            for _ in range(kills):
+                time.sleep(random.uniform(0.3, 1.5))
+                assert disturb is not None
+                disturb()
+        finally:
+            if kills:
+                self.wanted = 0
         for worker in workers:
             worker.join(SECONDS)
 
@@ -93,7 +95,7 @@ class Trial:
         page = json.loads(state)
         sent: dict[str, object] = {"revision": page["revision"]}
         if target.number in {mark["number"] for mark in page["marks"]}:
-            act, sent = "rename", sent | {"number": target.number, "id": name, "follow": True}
+            act, sent = "rename", sent | {"number": target.number, "id": name}
         else:
             act, sent = "mark", sent | {"marks": [{"number": target.number, "id": name}]}
         status, answer = self._ask("POST", f"{path}/act/{act}/", json.dumps(sent))

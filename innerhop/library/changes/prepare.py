@@ -137,7 +137,9 @@ def _batch(batch: Sequence[Wanted], paths: dict[int, str]) -> list[Prepared]:
         _next_of(text, make, locked[text.page.pk], paths.get(text.page.pk, text.page.path))
         for text, (_, make) in zip(currents(pages), batch, strict=True)
     ]
-    Revision.objects.bulk_create([one.revision for one in made if one.revision is not None])
+    # In the order in which pages are held: each row looks at its page, and might wait there.
+    staged = [one.revision for one in made if one.revision is not None]
+    Revision.objects.bulk_create(sorted(staged, key=lambda one: one.page_id))
     whole = [one for one in made if one.touch is None]
     deltas = store.deltas(
         [one.page for one in whole], [one.rows for one in whole], [one.shifts for one in whole]

@@ -95,8 +95,12 @@ def require_revision(page: Page, revision: int) -> None:
 
 def hold(site: Site, keys: Sequence[int]) -> dict[int, Page]:
     """The pages, held until the transaction ends; in one order, so that two
-    changes never wait for each other."""
-    pages = Page.objects.select_for_update(of=("self",)).select_related("site")
+    changes never wait for each other, and no more than is needed, so that the texts
+    which others prepare for these pages aren't kept waiting.
+
+    https://www.postgresql.org/docs/15/explicit-locking.html#LOCKING-ROWS
+    """
+    pages = Page.objects.select_for_update(of=("self",), no_key=True).select_related("site")
     return {page.pk: page for page in pages.filter(site=site, pk__in=set(keys)).order_by("pk")}
 
 

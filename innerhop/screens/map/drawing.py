@@ -71,8 +71,8 @@ class Arc:
 @dataclass(frozen=True)
 class Ribbon:
     """The hops from one page to another, where there are too many to draw each.
-    x, y: where `count` is written, if it has room. arcs: those of its sections, seen by who points at
-    it. url: the map of these two pages alone."""
+    x, y: where `count` is written, if it has room. arcs: those of its sections, seen by
+    who points at it. url: the map of these two pages alone."""
 
     path: str
     head: str

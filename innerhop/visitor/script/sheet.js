@@ -79,6 +79,7 @@ function headerHeight() {
 const CONTAINERS = "main,article,section,aside,nav,header,footer,details,td,body";
 
 function measure() {
+  if (!round) return; // nobody has asked yet
   const tops = {};
   const ends = {};
   for (const number of new Set([...overlay.marks.map((one) => one.number), ...sections.map((one) => one.number), ...hops.keys(), ...wanted])) {
@@ -90,7 +91,7 @@ function measure() {
     if (container) ends[number] = Math.round(container.getBoundingClientRect().bottom + window.scrollY);
   }
   const root = page.scrollingElement ?? page.documentElement;
-  tell("measured", {
+  tellOnce("measured", {
     tops,
     hidden: wanted.filter((number) => !isShown(number)),
     ends,
@@ -105,7 +106,16 @@ function measure() {
   overlay.draw();
 }
 
+// Drawing a long page to scale is work for the screen: it is asked for what is new only.
+let told = "";
+function tellOnce(what, found) {
+  const text = JSON.stringify([round, found]);
+  if (text !== told) tell(what, found);
+  told = text;
+}
+
 let wanted = [];
+let round = 0; // how often the screen has said what to look at
 let measuring = 0;
 function measureSoon() {
   cancelAnimationFrame(measuring);
@@ -117,7 +127,11 @@ const dragging = new Dragging(overlay, tell);
 overlay.hold = (tag, mark) => dragging.hold(tag, mark);
 
 const orders = {
+  greet() {
+    if (hasBegun) tell("ready");
+  },
   look(order) {
+    round += 1;
     sections = order.sections;
     overlay.marks = order.marks;
     overlay.kinds = order.kinds;
@@ -127,7 +141,8 @@ const orders = {
     for (const [number, kind] of hops) elements.get(number)?.setAttribute("data-hop-kind", kind);
     overlay.scale = order.scale;
     overlay.sections = sections;
-    measureSoon();
+    // Not in the next frame: while the screen is busy, the sheet gets none.
+    setTimeout(measure);
   },
   choose(order) {
     overlay.chosen = order.number;
@@ -282,7 +297,10 @@ window.addEventListener(
   { passive: true },
 );
 
+let hasBegun = false;
 function begin() {
+  hasBegun = true;
+  page.documentElement.getBoundingClientRect(); // laid out while the screen is being made
   collect();
   overlay.attach();
   new ResizeObserver(measureSoon).observe(page.documentElement);

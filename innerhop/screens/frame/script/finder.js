@@ -18,8 +18,15 @@ export function finder() {
     inside: null, // the page whose sections are being gone through
 
     init() {
-      // On the desk the page's own sections are there before anything is typed.
-      if (this.$el.dataset.open) this.ask();
+      // On the desk the page's own sections are there before anything is typed: asked for
+      // once the field is seen, since many screens never show it.
+      if (!this.$el.dataset.open) return;
+      const seen = new IntersectionObserver((entries) => {
+        if (!entries.some(({ isIntersecting }) => isIntersecting)) return;
+        seen.disconnect();
+        if (this.answered === null) this.ask();
+      });
+      seen.observe(this.$el);
     },
     // Asking again for the same words while the answer is on its way waits for it.
     ask() {

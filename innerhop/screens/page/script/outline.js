@@ -21,10 +21,12 @@ export function drawOutline(place, sections, tell) {
     row.addEventListener("pointerenter", () => tell.over(section.number));
     row.addEventListener("pointerleave", () => tell.over(null));
     const item = document.createElement("li");
+    item.className = "outline-item";
     item.append(row);
     return item;
   });
   const list = document.createElement("ul");
   list.append(...rows);
-  place.replaceChildren(list);
+  // What Alpine does not look at: there are thousands of parts.
+  place.querySelector("[x-ignore]").replaceChildren(list);
 }

@@ -21,6 +21,7 @@ export function pageScreen() {
     ruler: null,
     link: null,
     measured: { height: 0, view: 0, y: 0, tops: {}, ends: {}, smooth: true },
+    drawing: 0, // the frame in which the ruler will be drawn
     keepY: null, // where to scroll a sheet that is being loaded anew
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
@@ -310,7 +311,12 @@ export function pageScreen() {
       return Boolean(mark);
     },
 
+    // Once for all that is asked in one moment: a page may have thousands of sections.
     drawRuler() {
+      cancelAnimationFrame(parts.drawing);
+      parts.drawing = requestAnimationFrame(() => this.drawRulerNow());
+    },
+    drawRulerNow() {
       if (!parts.ruler || !parts.measured.height) return;
       const { page, sections, hops, into } = this.raw;
       const { section } = this;

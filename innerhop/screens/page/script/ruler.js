@@ -14,7 +14,9 @@ export class Ruler {
   constructor(svg, tell) {
     this.svg = svg;
     this.tell = tell;
-    this.layer = add(svg, "g");
+    // Alpine would look at each of thousands of parts.
+    this.ground = svg.querySelector("[x-ignore]");
+    this.layer = add(this.ground, "g");
     this.window = this.makeWindow();
     this.model = null;
     this.isHeld = false;
@@ -47,8 +49,7 @@ export class Ruler {
     this.svg.setAttribute("viewBox", `0 0 280 ${room}`);
     this.scale = (room - TOP - BOTTOM) / Math.max(1, model.height);
     const focused = this.layer.contains(document.activeElement);
-    // Drawn aside and put in as one: thousands of single changes to the page
-    // would each be looked at by Alpine.
+    // Drawn aside and put in as one, so that the browser lays it out once.
     const before = this.layer;
     this.layer = make("g");
     this.drawTicks();
@@ -241,7 +242,7 @@ export class Ruler {
   }
 
   makeWindow() {
-    const window_ = add(this.svg, "g", {
+    const window_ = add(this.ground, "g", {
       role: "slider",
       tabindex: "0",
       class: "ruler-window",

@@ -8,10 +8,12 @@ export class SheetLink {
     this.frame = frame;
     this.hear = hear;
     this.isReady = false;
+    this.isFirst = true;
     window.addEventListener("message", (event) => {
       // A sandboxed document has no origin, so its window is what tells it.
       if (event.source !== this.frame.contentWindow || !event.data?.innerHop) return;
       if (event.data.innerHop === "ready") {
+        if (this.isReady) return;
         this.isReady = true;
         clearTimeout(this.waiting);
       }
@@ -24,9 +26,11 @@ export class SheetLink {
     this.isReady = false;
     clearTimeout(this.waiting);
     this.waiting = setTimeout(() => this.isReady || this.hear.silent(), PATIENCE);
-    // Replacing leaves no step in the browser's history.
-    if (this.frame.src) this.frame.contentWindow.location.replace(url);
-    else this.frame.src = url;
+    // The first one loads from the start, with the screen; it may have been ready before
+    // anyone listened. Replacing leaves no step in the browser's history.
+    if (this.isFirst && this.frame.src === url) this.frame.contentWindow.postMessage({ innerHop: "greet" }, "*");
+    else this.frame.contentWindow.location.replace(url);
+    this.isFirst = false;
   }
 
   tell(what, more = {}) {
