@@ -47,7 +47,7 @@ def catch_up() -> int:
 
 def _held(key: int) -> Page:
     """A page, held until the transaction ends."""
-    return Page.objects.select_for_update(of=("self",), no_key=True).select_related("site").get(pk=key)
+    return Page.objects.select_for_update(of=("self",), no_key=True).get(pk=key)
 
 
 @dataclass(frozen=True)

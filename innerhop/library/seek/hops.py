@@ -58,10 +58,7 @@ class Hop:
 
 def links_of(page: Page) -> list[Link]:
     """All links of the page, in the order they stand there, with the page at hand."""
-    links = list(page.links.select_related("end_page").order_by("number"))
-    for link in links:
-        link.page = page
-    return links
+    return with_ends(Link.objects.filter(page=page).order_by("number"), {page.pk: page})
 
 
 def out_of(page: Page, links: list[Link] | None = None) -> list[Hop]:

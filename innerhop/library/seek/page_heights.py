@@ -54,6 +54,11 @@ class PageHeight:
         return tops[min(bisect_right(numbers, number) - 1, len(numbers) - 2)]
 
 
+def guessed_height(page: Page) -> float:
+    """How tall a page is, as far as its number of words tells, in CSS pixels."""
+    return _FRAME + page.words * _PIXELS_A_WORD
+
+
 def annotated(pages: QuerySet[Page], width: int) -> QuerySet[Page]:
     """Pages with their `height` at a width, measured or guessed, in CSS pixels."""
     measured = Measure.objects.filter(page=OuterRef("pk"), width=width).values("height")[:1]
@@ -86,7 +91,7 @@ def _last_numbers(pages: list[Page]) -> dict[int, int]:
 
 
 def _height(page: Page, sections: list[Section], measure: Measure | None, last: int) -> PageHeight:
-    height = float(measure.height) if measure else _FRAME + page.words * _PIXELS_A_WORD
+    height = float(measure.height) if measure else guessed_height(page)
     if measure and measure.revision == page.revision:
         tops = [float(measure.tops.get(str(section.number), 0)) for section in sections]
     else:

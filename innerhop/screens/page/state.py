@@ -20,7 +20,7 @@ from innerhop.library.changes import undo
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import bare_hash_works, current
 from innerhop.library.models import Change, Editor, Mark, Page
-from innerhop.library.seek import ends, hops
+from innerhop.library.seek import ends, hops, page_heights
 from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.screens import widths
 from innerhop.visitor import passes
@@ -56,6 +56,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "redo": _change(undo.next_to_redo(page.site, editor)),
         "changes": [_change(change) for change in undo.changes_of(page)[:_CHANGES_SHOWN]],
         "measures": list(page.measures.values(*_MEASURE)),
+        "guess": {"height": page_heights.guessed_height(page), "words": page.words},
         "widths": [width._asdict() for width in widths.ALL],
     }
 

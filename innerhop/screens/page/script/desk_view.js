@@ -9,8 +9,9 @@ export function deskView(parts) {
     hidden: [], // ends that the sheet does not show at this width
 
     get section() {
-      if (this.chosen.kind !== "section") return null;
-      return Alpine.raw(this.state.sections).find(({ number }) => number === this.chosen.number) ?? null;
+      const { chosen } = this;
+      if (chosen.kind !== "section") return null;
+      return Alpine.raw(this.state.sections).find(({ number }) => number === chosen.number) ?? null;
     },
     get hop() {
       return this.chosen.kind === "hop" ? this.hopOf(this.chosen.number, this.chosen.key) : null;
@@ -30,7 +31,8 @@ export function deskView(parts) {
     get sectionSize() {
       if (this.measuredRound === 0) return "";
       const sections = Alpine.raw(this.state.sections);
-      const at = sections.findIndex(({ number }) => number === this.chosen.number);
+      const { chosen } = this;
+      const at = sections.findIndex((one) => one.number === chosen.number);
       if (at < 0) return "";
       const { number, words } = sections[at];
       const next = sections[at + 1];

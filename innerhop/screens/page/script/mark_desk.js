@@ -9,10 +9,11 @@ export function markDesk(parts) {
   return {
     // The mark by which readers reach the chosen part; it may stand beside a heading.
     get markHere() {
+      const { chosen, section } = this;
       const marks = Alpine.raw(this.state.marks);
-      const own = marks.find(({ number }) => number === this.chosen.number);
-      if (own || !this.section?.mark) return own ?? null;
-      return marks.find(({ value }) => value === this.section.mark) ?? null;
+      const own = marks.find(({ number }) => number === chosen.number);
+      if (own || !section?.mark) return own ?? null;
+      return marks.find(({ value }) => value === section.mark) ?? null;
     },
     get markStands() {
       const mark = this.markHere;
@@ -21,8 +22,8 @@ export function markDesk(parts) {
       return `It stands on a ${this.state.kinds[mark.tag] ?? "block"} around or in the heading.`;
     },
     get sameIds() {
-      const value = this.markHere?.value;
-      if (!value || this.markHere.attribute !== "id") return [];
+      const { value, attribute } = this.markHere ?? {};
+      if (!value || attribute !== "id") return [];
       const same = Alpine.raw(this.state.marks).filter((one) => one.value === value && one.attribute === "id");
       return same.length > 1 ? same.map((one, at) => this.aboutSame(one, at)) : [];
     },

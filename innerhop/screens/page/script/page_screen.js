@@ -28,7 +28,7 @@ export function pageScreen() {
 
   return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), {
     // Until the page's own state is read, a page with nothing on it.
-    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0 },
+    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
     screens: "",
     smooth: true,
@@ -57,6 +57,7 @@ export function pageScreen() {
       window.addEventListener("hashchange", () => this.chooseFromAddress());
       this.takeState(JSON.parse(document.getElementById("page-state").textContent), true);
       this.takeCameBy();
+      parts.measured = { ...parts.measured, ...knownLengths(this.raw, this.width) };
       this.fit();
       parts.scrolls = this.chooseFromAddress();
     },
@@ -81,6 +82,7 @@ export function pageScreen() {
           this.lookAgain();
         },
         measured: (found) => {
+          const isNew = !sameLengths(parts.measured, found);
           parts.measured = found;
           this.smooth = found.smooth;
           this.hidden = found.hidden;
@@ -95,7 +97,7 @@ export function pageScreen() {
             this.showChosen(true);
             parts.scrolls = false;
           }
-          this.drawRuler();
+          if (isNew) this.drawRuler();
           this.keepMeasure();
         },
         scrolled: ({ y, view }) => {
@@ -155,9 +157,9 @@ export function pageScreen() {
 
     // A change that adds no element leaves the sheet's numbers as they are.
     takeDone({ message, state }, undoable = true, reload = false) {
-      const moved = reload || state.sections.length !== this.state.sections.length
+      const moved = reload || state.sections.length !== this.raw.sections.length
         || state.hops.length !== this.state.hops.length
-        || state.sections.some((one, at) => one.number !== this.state.sections[at].number);
+        || state.sections.some((one, at) => one.number !== this.raw.sections[at].number);
       this.takeState(state, moved);
       this.tell(message, undoable);
       this.behind = false;
@@ -205,7 +207,7 @@ export function pageScreen() {
     },
 
     keepMeasure() {
-      const tops = Object.fromEntries(this.state.sections.map(({ number }) => [number, parts.measured.tops[number] ?? 0]));
+      const tops = Object.fromEntries(this.raw.sections.map(({ number }) => [number, parts.measured.tops[number] ?? 0]));
       const known = this.state.measures.find(({ width }) => width === this.width);
       const { height, header, padding, smooth } = parts.measured;
       const sent = { width: this.width, height, tops, header, padding, smooth };
@@ -303,10 +305,10 @@ export function pageScreen() {
       } catch {
         // a stray percent sign: take it as it stands
       }
-      const found = this.state.sections.find((one) => one.mark === asked || `n${one.number}` === asked);
+      const found = this.raw.sections.find((one) => one.mark === asked || `n${one.number}` === asked);
       if (found) this.choose("section", found.number, { scroll: true });
       if (found) return true;
-      const mark = this.state.marks.find((one) => one.value === asked || `n${one.number}` === asked);
+      const mark = this.raw.marks.find((one) => one.value === asked || `n${one.number}` === asked);
       if (mark) this.choose("place", mark.number, { scroll: true });
       return Boolean(mark);
     },
@@ -336,6 +338,27 @@ export function pageScreen() {
       });
     },
   });
+}
+
+// How long the page is until the sheet has measured it: as it was last time, or as long as
+// its words make it, so that the ruler is there at once.
+function knownLengths({ measures, revision, sections, guess }, width) {
+  const known = measures.find((one) => one.width === width && one.revision === revision);
+  if (known) return { height: known.height, tops: known.tops };
+  const all = Math.max(1, guess.words);
+  let before = all - sections.reduce((sum, { words }) => sum + words, 0);
+  const tops = {};
+  for (const { number, words } of sections) {
+    tops[number] = (guess.height * Math.max(0, before)) / all;
+    before += words;
+  }
+  return { height: guess.height, tops };
+}
+
+// Whether the ruler would be drawn as it is.
+function sameLengths(one, other) {
+  const drawn = ({ height, view, tops, ends }) => JSON.stringify([height, view, tops, ends]);
+  return drawn(one) === drawn(other);
 }
 
 // Hops with their pages at hand, and what the server leaves out where it is empty.

@@ -223,22 +223,25 @@ export class Ruler {
     return { text: add(this.layer, "text", { x, y, class: look }, words), words, width };
   }
 
-  // Cut by measure, so that a long title never runs over the arcs. All are
-  // measured before any is cut: each cut makes the browser lay out anew.
+  // Cut by measure, so that a long title never runs over the arcs: on a canvas, where
+  // nothing has to be laid out for it.
   cut(labels) {
-    const shortened = labels.map(({ text, words, width }) => {
-      if (text.getComputedTextLength() <= width) return words;
+    const canvas = document.createElement("canvas").getContext("2d");
+    const fonts = new Map();
+    for (const { text, words, width } of labels) {
+      const look = text.getAttribute("class");
+      if (!fonts.has(look)) fonts.set(look, getComputedStyle(text).font);
+      canvas.font = fonts.get(look);
+      const wide = (count) => canvas.measureText(words.slice(0, count)).width;
+      if (wide(words.length) <= width) continue;
       let [low, high] = [0, words.length];
       while (low < high) {
         const middle = Math.ceil((low + high) / 2);
-        if (text.getSubStringLength(0, middle) <= width - 8) low = middle;
+        if (wide(middle) <= width - 8) low = middle;
         else high = middle - 1;
       }
-      return `${words.slice(0, low).trimEnd()}…`;
-    });
-    labels.forEach(({ text, words }, at) => {
-      if (shortened[at] !== words) text.textContent = shortened[at];
-    });
+      text.textContent = `${words.slice(0, low).trimEnd()}…`;
+    }
   }
 
   makeWindow() {
