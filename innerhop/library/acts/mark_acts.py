@@ -52,8 +52,12 @@ def _marks(text: PageText, wanted: Sequence[tuple[int, str]]) -> Plan:
 def _check_free_elsewhere(page: Page, wanted: Sequence[tuple[int, str]]) -> None:
     """In a shared part, an ID must be free on every page that has the part."""
     for number, id_ in wanted:
-        for copy in shared_parts.copies(page, number)[1:]:
-            if id_ in hops_to_mark.taken(copy.page):
+        others = shared_parts.copies(page, number)[1:]
+        keys = [copy.page.pk for copy in others]
+        having = Mark.objects.with_value(page.site_id, id_).filter(page__in=keys)
+        taken = set(having.values_list("page", flat=True))
+        for copy in others:
+            if copy.page.pk in taken:
                 raise CannotMark(
                     f"“{copy.page.title}” shares this part and has the ID “{id_}” already, so "
                     "readers there would arrive at the first of the two."

@@ -209,7 +209,7 @@ def _next_of(
         now.__dict__["source"] = following.source  # read already, to be proved
     places = locked_parts.carried(text.source, now.source, locked, following.edits)
     if path == page.path:
-        touch = _touch(later, text.source, now.source, following)
+        touch = _touch(later, text, now.source, following)
         if touch is not None:
             return _Made(page, revision, {}, (), None, places, touch)
     rows.describe(later, now)
@@ -217,14 +217,14 @@ def _next_of(
     return _Made(page, revision, rows.rows_of(now), shifts, _described(page, later), places)
 
 
-def _touch(page: Page, old: Source, new: Source, following: NextText) -> partial.Touch | None:
+def _touch(page: Page, text: PageText, new: Source, following: NextText) -> partial.Touch | None:
     """The change as one of attributes alone, where it is one."""
     if following.edits is None:
         return None
     touched = following.touched
     if touched is None:
-        touched = partial.from_edits(old, following.edits)
-    return partial.touch(page, old, new, touched) if touched else None
+        touched = partial.from_edits(text.source, following.edits)
+    return partial.touch(page, text, new, touched) if touched else None
 
 
 def _described(page: Page, later: Page) -> list[object] | None:

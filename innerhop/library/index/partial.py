@@ -10,10 +10,8 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, field
-from functools import reduce
-from operator import or_
 
-from django.db.models import Model, Q
+from django.db.models import Model
 
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.edits import Edit
@@ -24,6 +22,7 @@ from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
 from innerhop.library.index.rows import COLUMNS, Row, Rows, kept, link_row
 from innerhop.library.index.store import Delta
+from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Mark, Page, Region, Section
 
 # Attributes that rows tell of element by element, or not at all; of all others (a hidden
@@ -48,11 +47,12 @@ class Touch:
     old: Source
     new: Source
     numbers: Collection[int]
+    marks: Facts  # of the page before
 
 
-def touch(page: Page, old: Source, new: Source, numbers: Iterable[int]) -> Touch | None:
+def touch(page: Page, text: PageText, new: Source, numbers: Iterable[int]) -> Touch | None:
     """The change as one of attributes alone, where it is one that can be told so."""
-    wanted = set(numbers)
+    old, wanted = text.source, set(numbers)
     if not wanted or len(wanted) > _MOST or len(old) != len(new):
         return None
     for number in wanted:
@@ -64,7 +64,7 @@ def touch(page: Page, old: Source, new: Source, numbers: Iterable[int]) -> Touch
             return None
     if new.reading.matching(_UNUSUAL) or old.reading.matching(_UNUSUAL):
         return None
-    return Touch(page, old, new, wanted)
+    return Touch(page, old, new, wanted, text.marks)
 
 
 def deltas(touches: Sequence[Touch]) -> list[tuple[Delta, int]]:
@@ -78,12 +78,22 @@ def deltas(touches: Sequence[Touch]) -> list[tuple[Delta, int]]:
 
 def _fetched(model: type[Model], plans: Sequence[_Rows]) -> dict[int, list[Row]]:
     """The rows there are of what is touched, with their primary keys, by page."""
-    filters = [wanted for plan in plans if (wanted := plan.filters(model)) is not None]
+    numbers = {plan.page.pk: plan.numbers(model) for plan in plans}
+    every = set().union(*numbers.values())
     found: dict[int, list[Row]] = {}
-    if filters:
-        rows = model._default_manager.filter(reduce(or_, filters)).order_by()
-        for pk, *row in rows.values_list("page_id", "pk", *COLUMNS[model]):
-            found.setdefault(pk, []).append(tuple(row))
+    if not every:
+        return found
+    # Of all these pages all these numbers, and then each page's own: naming each pair
+    # takes the database longer than the few rows too many.
+    rows = model._default_manager.filter(page__in=numbers).order_by()
+    if model is Region:
+        rows = rows.filter(number__lte=max(every), last__gte=min(every))
+    else:
+        rows = rows.filter(number__in=every)
+    for page, *row in rows.values_list("page_id", "pk", *COLUMNS[model]):
+        first, last = row[1], row[2] if model is Region else row[1]
+        if any(first <= number <= last for number in numbers[page]):
+            found.setdefault(page, []).append(tuple(row))
     return found
 
 
@@ -108,18 +118,13 @@ class _Rows:
         for number in self.one.numbers:
             at = bisect_right(numbers, number)
             near |= {*numbers[max(0, at - 1) : at + 1]}
-        before = _marks_of(self.old, gather_marks(self.old), near)
+        before = _marks_of(self.old, self.one.marks, near)
         after = _marks_of(self.new, self.marks, near)
         self.headings = {one: after[one] for one in near if before[one] != after[one]}
 
-    def filters(self, model: type[Model]) -> Q | None:
-        numbers = self.headings if model is Section else self.one.numbers
-        if not numbers:
-            return None
-        if model is Region:
-            around = (Q(number__lte=number, last__gte=number) for number in numbers)
-            return Q(page=self.page.pk) & reduce(or_, around)
-        return Q(page=self.page.pk, number__in=list(numbers))
+    def numbers(self, model: type[Model]) -> Collection[int]:
+        """The elements whose rows, or around which regions, may be others now."""
+        return self.headings if model is Section else self.one.numbers
 
     def delta(self, there: dict[type[Model], list[Row]]) -> tuple[Delta, int]:
         wanted: Rows = {
