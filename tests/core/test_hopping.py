@@ -100,6 +100,15 @@ def some_words(draw: st.DrawFn, text: str) -> Words:
     return Words(Point(*texts[first][:2], begin), Point(*texts[last][:2], end))
 
 
+def test_letters_behind_a_reference_without_its_semicolon_are_letters() -> None:
+    """https://html.spec.whatwg.org/multipage/parsing.html#named-character-reference-state"""
+    source = Source("<p>a&eacutesome words, &ampx")
+    number = next(one.number for one in source.of_tags("p"))
+    words = Words(Point(number, 0, 1), Point(number, 0, 2))
+    grown = after_plan(source, hopping.plan_hop(source, words, {"href": "#x"}, UTF_8))
+    assert grown == '<p>a<a href="#x">&eacute</a>some words, &ampx'
+
+
 @settings(max_examples=300)
 @given(st.data(), trees.markup())
 def test_another_parser_sees_the_old_tree_and_one_link(data: st.DataObject, text: str) -> None:

@@ -336,6 +336,11 @@ class Reading:
         """Where each line begins."""
         return [0, *(match.end() for match in _LINE_END.finditer(self.text))]
 
+    def has_own_tag(self, number: int) -> bool:
+        """Whether a tag in the text made this element, and surely no other."""
+        node = self._nodes[number]
+        return node.position is not None and node.tag not in _REOPENED
+
     def start(self, number: int) -> int:
         """The same for one element, without a table of all."""
         if self._nodes[number].tag in _REOPENED:
@@ -524,13 +529,18 @@ def character_runs(text: str) -> Iterator[tuple[str, int, int] | None]:
     for token, start, end in _tokens(text):
         if token.type == turbohtml.TokenType.COMMENT:
             yield None
-        elif token.data and token.type in _CHARACTERS:
+        elif token.type == turbohtml.TokenType.CHARACTER_REFERENCE and token.data:
+            # Letters right behind a reference without its semicolon are letters, as `some`
+            # in `&eacutesome` ("named character reference state"); the tokenizer gives both.
+            rest = token.data[1:]
+            letters = end - len(rest) if rest and text[start:end].endswith(rest) else end
+            yield token.data[: len(token.data) - (end - letters)], start, letters
+            if letters < end:
+                yield rest, letters, end
+        elif token.data and token.type == turbohtml.TokenType.TEXT:
             yield token.data, start, end
         else:
             yield "", start, end
-
-
-_CHARACTERS = (turbohtml.TokenType.TEXT, turbohtml.TokenType.CHARACTER_REFERENCE)
 
 
 def _tokens(text: str) -> Iterator[tuple[turbohtml.Token, int, int]]:

@@ -21,6 +21,9 @@ _LONE_SURROGATE = re.compile("[\ud800-\udfff]")
 _TAG_NAME = re.compile("<[^\t\n\f />]+")
 
 
+_NEAR = 16  # elements looked through for one that a tag of its own made
+
+
 class NoSuchElement(Refusal):
     """A number that no element of the page has."""
 
@@ -188,7 +191,24 @@ class Source:
 
     def element_at(self, place: int) -> int | None:
         """The number of the element whose start tag begins at that place in the text."""
-        return self._at.get(place)
+        found = self._searched(place)
+        return self._at.get(place) if found is None else found
+
+    def _searched(self, place: int) -> int | None:
+        """The same by halves, which needs no table of all; None where it can't be told.
+        Tags nearly always make elements in the order in which they stand."""
+        low, high = 0, len(self)
+        while low < high:
+            middle = (low + high) // 2
+            near = range(middle, min(high, middle + _NEAR))
+            probe = next((one for one in near if self.reading.has_own_tag(one)), None)
+            if probe is None:
+                return None
+            start = self._place(self.reading.start(probe))
+            if start == place:
+                return probe
+            low, high = (probe + 1, high) if start < place else (low, middle)
+        return None
 
     @cached_property
     def _at(self) -> dict[int, int]:

@@ -8,7 +8,7 @@ Where anything else could follow from the change, the whole page is read (see `r
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from django.db.models import Model
@@ -17,7 +17,7 @@ from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.edits import Edit
 from innerhop.core.facts import heading_marks, hidden_parts, shared_parts
 from innerhop.core.facts.empty_markers import is_marker
-from innerhop.core.facts.page_facts import OWN_LINKS, Facts, gather_marks
+from innerhop.core.facts.page_facts import OWN_LINKS, Facts
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
 from innerhop.library.index.rows import COLUMNS, Row, Rows, kept, link_row
@@ -106,7 +106,6 @@ class _Rows:
 
     def __post_init__(self) -> None:
         self.page, self.old, self.new = self.one.page, self.one.old, self.one.new
-        self.marks = gather_marks(self.new)
         if any(self.old.attr(n, "id") != self.new.attr(n, "id") for n in self.one.numbers):
             self._compare_headings()
 
@@ -118,8 +117,11 @@ class _Rows:
         for number in self.one.numbers:
             at = bisect_right(numbers, number)
             near |= {*numbers[max(0, at - 1) : at + 1]}
-        before = _marks_of(self.old, self.one.marks, near)
-        after = _marks_of(self.new, self.marks, near)
+        ids = {mark.number: mark.value for mark in self.one.marks.marks}
+        before = _marks_of(self.old, ids, near)
+        for number in self.one.numbers:
+            ids[number] = self.new.attr(number, "id") or ""
+        after = _marks_of(self.new, {one: id_ for one, id_ in ids.items() if id_}, near)
         self.headings = {one: after[one] for one in near if before[one] != after[one]}
 
     def numbers(self, model: type[Model]) -> Collection[int]:
@@ -177,9 +179,8 @@ class _Rows:
                 yield number, last, kind, digest
 
 
-def _marks_of(source: Source, marks: Facts, headings: Collection[int]) -> dict[int, str]:
-    """The ID that leads to each of some headings."""
-    ids = {mark.number: mark.value for mark in marks.marks}
+def _marks_of(source: Source, ids: Mapping[int, str], headings: Collection[int]) -> dict[int, str]:
+    """The ID that leads to each of some headings. ids: by the element that has it."""
     own = {one: source.attr(one, "id") or "" for one in headings}
     bare = [one for one, id_ in own.items() if not id_]
     return {**own, **heading_marks.marks_of(source, bare, ids)}
