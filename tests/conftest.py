@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Iterator
 
 import pytest
@@ -94,5 +95,12 @@ def tab(chromium: Browser, request: pytest.FixtureRequest) -> Iterator[Page]:
     yield page
     context.close()
     if request.node.get_closest_marker("harmful") is None:
-        refused = ("422", "409")  # a refusal in plain words shows in the console too
-        assert [one for one in problems if not any(code in one for code in refused)] == []
+        assert [one for one in problems if not _REFUSED.match(one)] == []
+
+
+# A refusal in plain words shows in the console too, by these names (RFC 9110, 15.5).
+_REFUSED = re.compile(
+    r"Failed to load resource: the server responded with a status of "
+    r"(409 \(Conflict\)|422 \(Unprocessable (Content|Entity)\)) "
+    r"http://127\.0\.0\.1:\d+/[\w-]+/(\d+/(act|ask)/[\w-]+|\d+/(undo|redo)|bring-in/\w+)/$"
+)

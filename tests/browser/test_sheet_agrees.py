@@ -44,6 +44,12 @@ TRICKY = {
     "anchors in anchors": "<a href=x>a<a href=y>b</a>c</a>d",
     "late head": "<p>a<title>b</title><base href=/x/>c",
     "null and form feed": "<p>a\x0cb</p>",
+    "xhtml": '<?xml version="1.0"?><!DOCTYPE html><html xmlns="http://www.w3.org/1999/xhtml">'
+    '<head><meta charset="utf-8" /></head><body>a<br />b<a id="c" />d<p />e</body></html>',
+    "xhtml tables": "<table><caption>a</caption><colgroup><col></col><col></col></colgroup>"
+    "<thead><tr><th /><th>b</th></tr></thead><tbody><tr><td>c</td></tr></tbody></table>d",
+    "docbook": '<div class="toc"><dl><dt><span><a href="#a">a</a></span></dt><dd><dl></dl></dd>'
+    '</dl></div><table><colgroup><col class="c1"/></colgroup><tr><td>b</td></tr></table><hr/>c',
     "nobr and buttons": "<nobr>a<nobr>b<button>c<button>d",
 }
 

@@ -98,6 +98,38 @@ def test_chromium_scrolls_to_the_words_meant(tab: Page, at: int, number: int) ->
 
 
 @pytest.mark.parametrize(
+    ("fragment", "words", "arrives"),
+    [
+        # "Indicated part": words first, an ID when they aren't found.
+        ("part:~:text=Winter%20%26", True, "h2:nth-of-type(3)"),
+        ("nowhere:~:text=Winter%20%26", True, "h2:nth-of-type(3)"),
+        ("part:~:text=no%20such%20words", False, "#part"),
+        ("nowhere:~:text=no%20such%20words", False, None),
+    ],
+)
+def test_words_come_before_an_id(
+    tab: Page, fragment: str, words: bool, arrives: str | None
+) -> None:
+    """https://wicg.github.io/scroll-to-text-fragment/#navigating-to-text-fragment, as our
+    rule of where hops lead has it too."""
+    text = PAGE.replace("<p style='margin:1200px 0'>the end", "<p id=part>the end")
+    source = Source(text)
+    asked = text_directives.read(fragment)
+    assert asked is not None
+    assert (find(words_of(source), asked) is not None) == words
+    tab.route("**/ids/", lambda route: route.fulfill(body=text, content_type="text/html"))
+    tab.goto("about:blank")
+    tab.goto(f"http://marrowby.test/ids/#{fragment}")
+    if arrives is None:
+        tab.wait_for_timeout(800)  # longer than the others take
+        assert tab.evaluate("scrollY") == 0
+        return
+    tab.wait_for_function("scrollY > 0")
+    top = tab.evaluate("one => document.querySelector(one).getBoundingClientRect().top", arrives)
+    assert -5 <= top < 600
+
+
+@pytest.mark.parametrize(
     ("at", "written"),
     [
         (1, ":~:text=Fees,-Feesable"),

@@ -8,13 +8,14 @@ import pytest
 from django.core.management import CommandError, call_command
 from django.db import connection
 
+from innerhop.core.names import ids
 from innerhop.library import sites
 from innerhop.library.acts import base, hop_acts, mark_acts
 from innerhop.library.acts.base import End, NoSuchEnd
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
 from innerhop.library.hand_over import differences
-from innerhop.library.index.texts import bare_hash_works
+from innerhop.library.index.texts import bare_hash_works, naming_of
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, hops
 from innerhop.library.seek.guesses import Guesser
@@ -204,3 +205,26 @@ def test_a_broken_hop_and_what_it_likely_means(
     assert page_at(site, path).broken_count == sum(
         one.kind == hops.BROKEN for one in hops.out_of(page_at(site, path))
     )
+
+
+def test_a_page_without_lang_follows_its_site_s_language(site: Site, editor: Editor) -> None:
+    plain = bring(site, editor, "/plain/", "<h1>Gebühren</h1><h2>Öffnung</h2>")
+    own = bring(site, editor, "/own/", "<html lang=en><h1>Fees</h1><h2>Öffnung</h2>")
+    assert [naming_of(one).language for one in (plain, own)] == ["en", "en"]
+    sites.set_settings(site, site.name, "de", site.own_letters, site.hop_form)
+    now = [page_at(site, path) for path in ("/plain/", "/own/")]
+    assert [naming_of(one).language for one in now] == ["de", "en"]
+    assert [ids.suggest("Öffnung", naming_of(one)) for one in now] == ["oeffnung", "offnung"]
+
+
+def test_a_hop_spelt_right_offers_to_mend_the_id(site: Site, editor: Editor) -> None:
+    """IDs with a space are found by no fragment that people write (HTML Standard, "id")."""
+    page = bring(
+        site,
+        editor,
+        "/spelt/",
+        "<h2 id='winter moorings'>W</h2><p><a href='#winter-moorings'>w</a>",
+    )
+    (hop,) = hops.out_of(page)
+    (guess, *_) = Guesser(site).guesses(hop)
+    assert (guess.id, guess.mends_id) == ("winter moorings", True)
