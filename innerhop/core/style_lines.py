@@ -1,7 +1,6 @@
-"""The lines of style that a site needs for its hops: that they glide, and that the
-header which stays in view leaves room for what readers came for.
+"""The lines of style that leave room for a header which stays in view.
 
-CSSOM View 1, "scroll-behavior"; CSS Scroll Snap 1, "scroll-padding".
+CSS Scroll Snap 1, "scroll-padding".
 """
 
 from __future__ import annotations
@@ -9,9 +8,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from itertools import pairwise
 
-from innerhop.core.planners.smooth_scrolling import STYLE
-
-SMOOTH = STYLE.removeprefix("<style>").removesuffix("</style>")
 AIR = 16  # px between the header and what comes below it (common practice, no source)
 
 

@@ -194,6 +194,8 @@ def test_smooth_only_for_visitors_who_want_motion(desk: Desk) -> None:
         f"<title>Jolt</title><p><a href=#end>down</a>{tall}<h2 id=end>End</h2>{tall}",
     )
     tab.get_by_role("button", name="Turn on smooth scrolling").click()
+    tab.get_by_role("button", name="This page only").click()
+    tab.get_by_role("button", name="Turn it on for this page").click()
     desk.hears("Hops on this page scroll smoothly")
     page = desk.site.pages.get(path="/jolt/")
     url = f"{desk.server}{page.get_absolute_url()}visit/"

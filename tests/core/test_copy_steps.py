@@ -9,7 +9,7 @@ import pytest
 from innerhop.core import copy_steps, edits, style_lines
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.plan import Plan, join_plans
-from innerhop.core.planners import headings, hopping, markers, marking, renaming, smooth_scrolling
+from innerhop.core.planners import headings, hopping, markers, marking, page_styles, renaming
 from innerhop.core.planners.selection import Point, Words
 from innerhop.core.proof import proved
 from innerhop.core.source.file_encoding import FileEncoding
@@ -49,7 +49,7 @@ def make(what: str, source: Source) -> Plan:
             source, facts, nth(source, "b"), 3, id_="winter", encoding=UTF_8
         ),
         "level": lambda: headings.plan_level(source, facts, fees, 3),
-        "smooth": lambda: smooth_scrolling.plan_smooth(source),
+        "smooth": lambda: page_styles.plan_style(source, page_styles.SMOOTH),
     }[what]()
 
 
@@ -68,7 +68,7 @@ def make(what: str, source: Source) -> Plan:
         ("heading", [("heading", "heading “Winter”", "h3", "p"),
                      ("id", "heading “Winter”", "winter", "")]),
         ("level", [("heading", "heading “Fees”", "h3", "h2")]),
-        ("smooth", [("style", "a line of style", smooth_scrolling.STYLE, "")]),
+        ("smooth", [("style", "a line of style", f"<style>{page_styles.SMOOTH}</style>", "")]),
     ],
 )  # fmt: skip
 def test_each_act_is_a_step(what: str, steps: list[tuple[str, ...]]) -> None:

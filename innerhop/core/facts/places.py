@@ -99,6 +99,8 @@ class Look:
     beside it, as columns do. in_grid: whether what is around gives each of its
     children a place of its own (CSS Flexbox, CSS Grid). heading: the heading
     inside it, or the last before it; heading_top, heading_bottom: where that is.
+    room: what its scroll-margin and the page's scroll-padding leave above it. cover: how
+    much of the view's top is covered by what stays there, covered_by: which element.
     """
 
     top: float
@@ -109,6 +111,9 @@ class Look:
     heading: int | None = None
     heading_top: float = 0
     heading_bottom: float = 0
+    room: float = 0
+    cover: float = 0
+    covered_by: int | None = None
 
 
 def looks_like(kind: str, look: Look) -> str:
@@ -125,13 +130,17 @@ def looks_like(kind: str, look: Look) -> str:
 def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
     """Where a reader lands who is sent to the element, in one sentence, and
     whether that is a good place. CSSOM View, "scroll an element into view": its
-    top edge comes to the top of the view."""
+    top edge comes to the top of the view, or as far below it as room is left."""
+    hidden = covered(source, look)
+    if hidden:
+        return hidden, False
     name = looks_like(spot.kind, look)
     if look.heading is None:
         return f"A hop lands at the top of this {name}.", True
     title = words(source, look.heading) or "without words"
     if look.heading == spot.number:
-        return "A hop lands with this heading at the top of the view.", True
+        below = f", {round(look.room)} px below its edge" if look.room >= 1 else ""
+        return f"A hop lands with this heading at the top of the view{below}.", True
     air = round(look.heading_top - look.top)
     inside = spot.number < look.heading <= source.last_inside(spot.number)
     if inside or (spot.empty and air >= 0):
@@ -149,6 +158,25 @@ def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
     return (
         f"A hop lands at this {name}. Its heading “{title}” stands {under} px above, out of view.",
         spot.kind in _SEEN_ALONE,
+    )
+
+
+def covered(source: Source, look: Look) -> str:
+    """What a reader would not see of an element, or of the heading in it, since something
+    stays at the top of the view; "" when all of it is seen."""
+    below = look.heading_top if look.heading is not None else look.top
+    air = max(0, below - look.top)
+    hidden = round(look.cover - look.room - air)
+    if hidden <= 0 or look.covered_by is None:
+        return ""
+    bar = _kind(source.element(look.covered_by))
+    bar = "bar" if bar in ("block", "section block") else bar
+    tall = look.heading_bottom - look.heading_top if look.heading is not None else 0
+    all_of_it = "all" if tall and hidden >= tall else f"the upper {hidden} px"
+    of = "the heading" if look.heading is not None else "it"
+    return (
+        f"A hop lands here, but readers don’t see {all_of_it} of {of}: the page’s {bar}, "
+        f"{round(look.cover)} px tall, stays at the top of the view."
     )
 
 

@@ -328,5 +328,7 @@ class Address(ActForm):
     path = TypedField()
 
 
-class Nothing(ActForm):
-    """Nothing but the page."""
+class Everywhere(ActForm):
+    """all: whether it is to be done on all pages of the site."""
+
+    all = YesField()

@@ -2,20 +2,97 @@
 
 from __future__ import annotations
 
-from innerhop.core.planners import smooth_scrolling
-from innerhop.library.acts.base import Act
+from collections.abc import Callable, Iterable
+
+from innerhop.core import style_lines
+from innerhop.core.plan import Plan
+from innerhop.core.planners import page_styles
+from innerhop.core.refusals import Refusal
+from innerhop.library.acts.base import Act, counted
 from innerhop.library.acts.forms import GONE, Unreadable
 from innerhop.library.changes import effects, locked_parts
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
-from innerhop.library.index.texts import currents
-from innerhop.library.models import LockedPart, Page
+from innerhop.library.index.texts import PageText, currents
+from innerhop.library.models import LockedPart, Measure, Page
 
 
-def smooth(page: Page) -> Act:
-    """Ask for smooth scrolling on the page. Raises smooth_scrolling.CannotSmooth."""
-    plan = PagePlan(page, page.revision, lambda text: smooth_scrolling.plan_smooth(text.source))
-    return Act("Hops on this page scroll smoothly, unless a visitor asked for less motion", [plan])
+class NothingLacks(Refusal):
+    """No page needs the style."""
+
+
+def smooth(page: Page, everywhere: bool = False) -> Act:
+    """Ask for smooth scrolling, on the page or on all of its site. Raises
+    page_styles.CannotStyle, and NothingLacks."""
+    lacking = [one for one in _pages(page, everywhere) if not _glides(one)]
+    plans, left_out = _styled(lacking, lambda _: page_styles.SMOOTH, everywhere)
+    message = f"Hops{_where(plans)} scroll smoothly, unless a visitor asked for less motion"
+    return Act(message, plans, notes=left_out)
+
+
+def room(page: Page, everywhere: bool = False) -> Act:
+    """Leave room for what stays at the top of the view, as tall as it was measured, on
+    the page or on all of its site. A page that nobody has looked at yet gets the room
+    that the others need. Raises the same."""
+    site_wide = style_lines.room(headers(Measure.objects.filter(page__site=page.site)))
+    own: dict[int, str] = {}
+    pages = _pages(page, everywhere)
+    for one in pages:
+        measured = list(one.measures.all())
+        own[one.pk] = style_lines.room(headers(measured)) if measured else site_wide
+    lacking = [one for one in pages if own[one.pk]]
+    plans, left_out = _styled(lacking, lambda one: own[one.pk], everywhere)
+    return Act(f"Left room for what stays at the top of the view{_where(plans)}", plans,
+               notes=left_out)  # fmt: skip
+
+
+def headers(measures: Iterable[Measure]) -> dict[int, int]:
+    """By width, how tall what covers the view's top is where pages leave too little room."""
+    found: dict[int, int] = {}
+    for one in measures:
+        needed = one.header if one.header > one.padding else 0
+        found[one.width] = max(needed, found.get(one.width, 0))
+    return found
+
+
+def _pages(page: Page, everywhere: bool) -> list[Page]:
+    if not everywhere:
+        return [page]
+    return list(page.site.pages.select_related("site").prefetch_related("measures"))
+
+
+def _glides(page: Page) -> bool:
+    measured = list(page.measures.all())
+    return bool(measured) and all(one.smooth for one in measured)
+
+
+def _styled(
+    pages: list[Page], css: Callable[[Page], str], everywhere: bool
+) -> tuple[list[PagePlan], list[str]]:
+    """The plans for pages that have not got the style already; of many, those without a
+    head are left out, and that is said."""
+    plans, headless = [], 0
+    for text in currents(pages):
+        line = css(text.page)
+        if line in text.text:
+            continue
+        has_head = "</head" in text.text.lower() or "</title" in text.text.lower()
+        if everywhere and (text.page.body_only or not has_head):
+            headless += 1
+            continue
+        plans.append(PagePlan(text.page, text.page.revision, _plan_style(line)))
+    if not plans:
+        raise NothingLacks("Nothing has to be changed: the pages have it already.")
+    left = f"{counted(headless, 'page')} without a head of their own stay as they are."
+    return plans, [left] if headless else []
+
+
+def _plan_style(css: str) -> Callable[[PageText], Plan]:
+    return lambda text: page_styles.plan_style(text.source, css)
+
+
+def _where(plans: list[PagePlan]) -> str:
+    return " on this page" if len(plans) == 1 else f" on {len(plans)} pages"
 
 
 def _on_pages(count: int) -> str:

@@ -139,7 +139,11 @@ def _correct_address(page: Page, form: ActForm) -> Act:
 
 
 def _smooth(page: Page, form: ActForm) -> Act:
-    return page_acts.smooth(page)
+    return page_acts.smooth(page, form.cleaned_data["all"])
+
+
+def _room(page: Page, form: ActForm) -> Act:
+    return page_acts.room(page, form.cleaned_data["all"])
 
 
 _ROWS = (
@@ -160,7 +164,8 @@ _ROWS = (
     Kind("convert", forms.Convert, _convert, SITE),
     Kind("move-page", forms.Address, _move_page, SITE),
     Kind("correct-address", forms.Address, _correct_address, SITE),
-    Kind("smooth", forms.Nothing, _smooth),
+    Kind("smooth", forms.Everywhere, _smooth, SITE),
+    Kind("room", forms.Everywhere, _room, SITE),
 )
 ACTS = {row.name: row for row in _ROWS}
 

@@ -9,7 +9,9 @@ from dataclasses import dataclass, replace
 from innerhop.core import copy_steps, style_lines
 from innerhop.core.copy_steps import Step
 from innerhop.core.edits import apply
+from innerhop.core.planners import page_styles
 from innerhop.core.source.tree import Source
+from innerhop.library.acts import page_acts
 from innerhop.library.hand_over import differences
 from innerhop.library.index import shared_parts
 from innerhop.library.models import Editor, Measure, Page, Site, Tick
@@ -129,10 +131,6 @@ class Styles:
 def styles(site: Site) -> Styles:
     """What the pages' own styles lack, as far as they have been looked at."""
     measures = list(Measure.objects.filter(page__site=site))
-    headers: dict[int, int] = {}
-    for one in measures:
-        needed = one.header if one.header > one.padding else 0
-        headers[one.width] = max(needed, headers.get(one.width, 0))
-    smooth = "" if measures and all(one.smooth for one in measures) else style_lines.SMOOTH
+    smooth = "" if measures and all(one.smooth for one in measures) else page_styles.SMOOTH
     pages = {one.page_id for one in measures}
-    return Styles(smooth, style_lines.room(headers), len(pages))
+    return Styles(smooth, style_lines.room(page_acts.headers(measures)), len(pages))

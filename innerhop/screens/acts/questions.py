@@ -45,17 +45,23 @@ def _look(row: Any) -> places.Look | None:
     """How the sheet says it shows an element; None when that can't be read."""
     if not isinstance(row, dict) or not isinstance(row.get("top"), int | float):
         return None
-    heading = row.get("heading")
     return places.Look(
         top=_pixels(row["top"]),
         ground=str(row.get("ground", ""))[:_LONGEST_GROUND],
         wide=bool(row.get("wide")),
         beside=bool(row.get("beside")),
         in_grid=bool(row.get("inGrid")),
-        heading=heading if isinstance(heading, int) and not isinstance(heading, bool) else None,
+        heading=_whole(row.get("heading")),
         heading_top=_pixels(row.get("headingTop")),
         heading_bottom=_pixels(row.get("headingBottom")),
+        room=max(0.0, _pixels(row.get("room"))),
+        cover=max(0.0, _pixels(row.get("cover"))),
+        covered_by=_whole(row.get("coveredBy")),
     )
+
+
+def _whole(value: Any) -> int | None:
+    return value if isinstance(value, int) and not isinstance(value, bool) else None
 
 
 def _pixels(value: Any) -> float:
@@ -134,9 +140,13 @@ def _ids_in(text: PageText, locked: LockedPart | None) -> list[Answer]:
 
 
 def _place(text: PageText, one: places.Place, look: places.Look | None) -> Answer:
-    message, good = "", True
-    if look and (look.heading is None or look.heading < len(text.source)):
+    message, good, covered = "", True, False
+    if look and all(0 <= (n or 0) < len(text.source) for n in (look.heading, look.covered_by)):
         message, good = places.landing(text.source, one, look)
+        covered = bool(places.covered(text.source, look))
+    first = text.marks.targets().ids.get(one.id, one.number) if one.id else one.number
+    if first < one.number:
+        message, good, covered = _second(text, one.id, first), False, False
     return {
         "number": one.number,
         "tag": one.tag,
@@ -147,8 +157,17 @@ def _place(text: PageText, one: places.Place, look: places.Look | None) -> Answe
         "generated": bool(one.id) and ids.looks_generated(one.id),
         "message": message,
         "good": good,
+        "covered": covered,
         "inGrid": bool(look and look.in_grid),
     }
+
+
+def _second(text: PageText, id_: str, first: int) -> str:
+    """Why no hop lands at the second part with an ID (HTML Standard, "find a potential
+    indicated element": the first in tree order)."""
+    there = places.place(text.source, first)
+    named = f"the {there.kind} “{there.words}”" if there.words else f"a {there.kind} above"
+    return f"No hop lands here: {named} has the ID {id_} too, and readers arrive there."
 
 
 def to_words(page: Page, form: ActForm) -> Answer:

@@ -48,6 +48,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         **hop_rows(page),
         "formNames": convert_and_move.FORM_NAMES,
         "sheet": _sheet(request, page),
+        "sitePages": page.site.pages.count(),
         "site": page.site.address.rstrip("/"),
         "kinds": places.KINDS,
         "bareHash": bare_hash_works(page),

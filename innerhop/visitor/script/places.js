@@ -74,8 +74,9 @@ function isInGrid(element) {
   return /flex|grid/.test(getComputedStyle(element.parentElement).display);
 }
 
-// How the element and all around it look, by number.
-export function looksOf(element) {
+// How the element and all around it look, by number. padding: the room that the page
+// leaves at the view's top. covering: what stays there.
+export function looksOf(element, padding, covering) {
   const headings = [...page.querySelectorAll(HEADING)].filter((one) => one.dataset.hopN);
   const looks = {};
   for (let up = element; up && up !== page.body; up = up.parentElement) {
@@ -92,6 +93,9 @@ export function looksOf(element) {
       heading: heading ? numberOf(heading) : null,
       headingTop: near ? near.top + window.scrollY : 0,
       headingBottom: near ? near.bottom + window.scrollY : 0,
+      room: padding + (parseFloat(getComputedStyle(up).scrollMarginTop) || 0),
+      cover: covering && !covering.element.contains(up) ? covering.height : 0,
+      coveredBy: covering ? numberOf(covering.element) : null,
     };
   }
   return looks;

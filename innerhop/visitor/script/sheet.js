@@ -61,6 +61,7 @@ function isPinned(element) {
 // How much of the view's top is covered by what stays there when the page is scrolled:
 // sticky or fixed, across at least half of the width (common practice, no source).
 let stuck = [];
+let covering = null; // the tallest of these, and how tall it is
 let stuckAt = 0; // the width at which these were found
 function headerHeight() {
   if (stuckAt !== window.innerWidth) stuck = [...elements.values()].filter((one) => {
@@ -68,12 +69,19 @@ function headerHeight() {
     return (position === "sticky" || position === "fixed") && parseFloat(top) <= 1;
   });
   stuckAt = window.innerWidth;
-  const tall = stuck
-    .filter((one) => one.checkVisibility())
-    .map((one) => one.getBoundingClientRect())
-    .filter(({ width, height }) => width >= window.innerWidth / 2 && height < window.innerHeight / 2)
-    .map(({ height }) => height);
-  return Math.round(Math.max(0, ...tall));
+  const wide = ({ width, height }) => width >= window.innerWidth / 2 && height < window.innerHeight / 2;
+  const seen = stuck.filter((one) => one.checkVisibility() && wide(one.getBoundingClientRect()));
+  const tall = seen.map((one) => Math.round(one.getBoundingClientRect().height));
+  const height = Math.max(0, ...tall);
+  covering = height ? { height, element: seen[tall.indexOf(height)] } : null;
+  return height;
+}
+
+// The room that the page's styles leave at the view's top (CSS Scroll Snap 1).
+function paddingTop() {
+  const { scrollPaddingTop } = getComputedStyle(page.documentElement);
+  const part = parseFloat(scrollPaddingTop) || 0;
+  return scrollPaddingTop.endsWith("%") ? (part / 100) * window.innerHeight : part;
 }
 
 const CONTAINERS = "main,article,section,aside,nav,header,footer,details,td,body";
@@ -100,7 +108,7 @@ function measure() {
     width: window.innerWidth,
     y: Math.round(window.scrollY),
     header: headerHeight(),
-    padding: Math.round(parseFloat(getComputedStyle(page.documentElement).scrollPaddingTop) || 0),
+    padding: Math.round(paddingTop()),
     smooth: getComputedStyle(page.documentElement).scrollBehavior === "smooth",
   });
   overlay.draw();
@@ -153,7 +161,7 @@ const orders = {
   describe({ number }) {
     const element = elements.get(number);
     if (!element) return;
-    tell("described", { number, looks: looksOf(element), inner: innerOf(element) });
+    tell("described", { number, looks: looksOf(element, paddingTop(), covering), inner: innerOf(element) });
   },
   isShown({ number }) {
     tell("shown", { number, shown: isShown(number) });

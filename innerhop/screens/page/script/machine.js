@@ -37,6 +37,8 @@ const ACTIVITIES = {
     fields: { making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false },
   },
   movePage: { with: ["none"], fields: {} },
+  // style: which line of style the page lacks: smooth or room
+  style: { with: ["none", "section", "place"], fields: { style: { name: "", all: false } } },
   convert: { with: ["none"], fields: { convert: { origin: "", form: "path", all: false } } },
 };
 

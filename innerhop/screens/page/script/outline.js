@@ -1,7 +1,7 @@
 // The outline on the desk: every section with its mark, or the lack of one.
 // Drawn by hand, since a long handbook has two thousand of them.
 
-export function drawOutline(place, sections, tell) {
+export function drawOutline(place, sections, twice, tell) {
   const rows = sections.map((section) => {
     const row = document.createElement("button");
     row.type = "button";
@@ -9,13 +9,14 @@ export function drawOutline(place, sections, tell) {
     row.dataset.n = section.number;
     row.style.paddingLeft = `${6 + 12 * Math.min(4, section.depth)}px`;
     const dot = document.createElement("span");
-    dot.className = section.mark ? "dot marked" : "dot";
+    const isSecond = twice.has(section.number);
+    dot.className = isSecond ? "dot twice" : section.mark ? "dot marked" : "dot";
     const title = document.createElement("span");
     title.textContent = section.title || "A heading without words";
     title.className = "min-w-0 flex-1 [overflow-wrap:anywhere]";
     const mark = document.createElement("span");
     mark.className = section.mark ? "code max-w-[46%] truncate text-soft" : "text-[12.5px] text-soft";
-    mark.textContent = section.mark ? `#${section.mark}` : "no mark yet";
+    mark.textContent = section.mark ? `#${section.mark}${isSecond ? " again" : ""}` : "no mark yet";
     row.append(dot, title, mark);
     row.addEventListener("click", () => tell.choose("section", section.number, true));
     row.addEventListener("pointerenter", () => tell.over(section.number));

@@ -24,12 +24,33 @@ export function pageActs(parts) {
         this.refuse(problem);
       }
     },
-    async makeSmooth() {
-      try {
-        this.takeDone(await post(this.urls.smooth, { revision: this.state.revision }), true, true);
-      } catch (problem) {
-        this.refuse(problem);
-      }
+    // Lines of style that the page lacks: seen first, on this page or on all.
+
+    get isStyling() {
+      return this.machine.doing === "style";
+    },
+    startStyle(name) {
+      this.machine = begin(this.machine, "style", { style: { name, all: this.state.sitePages > 1 } });
+      return this.lookAtStyle();
+    },
+    lookAtStyle() {
+      return this.lookAhead(this.urls[this.style.name], { all: this.style.all });
+    },
+    setStyleAll(all) {
+      this.style = { ...this.style, all };
+      return this.lookAtStyle();
+    },
+    get styleVerb() {
+      const { pages } = this.plan.looked;
+      const many = pages === 1 ? "this page" : `${pages} pages`;
+      return this.style.name === "room" ? `Leave room on ${many}` : `Turn it on for ${many}`;
+    },
+    async saveStyle() {
+      if (this.planReady) await this.savePlan(this.markHere?.value ?? "");
+    },
+    stopStyle() {
+      this.machine = stop(this.machine);
+      this.dropPlan();
     },
     // The page's address, and how its hops are written.
 

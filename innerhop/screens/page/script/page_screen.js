@@ -69,7 +69,7 @@ export function pageScreen() {
     get mode() {
       const { doing } = this.machine;
       if (doing === "hop") return this.isPlace ? "hop" : "";
-      return ["look", "movePage", "convert"].includes(doing) ? "" : doing;
+      return ["look", "movePage", "convert", "style"].includes(doing) ? "" : doing;
     },
     get pageMode() {
       return { movePage: "move", convert: "convert" }[this.machine.doing] ?? "";
@@ -129,7 +129,7 @@ export function pageScreen() {
       this.state = { ...state, page: state.pages[state.page], ...wholeHops(state) };
       document.title = `${state.title} · Inner Hop`;
       this.addressTyped = this.state.page.path;
-      drawOutline(this.$refs.outline, this.raw.sections, {
+      drawOutline(this.$refs.outline, this.raw.sections, this.seconds, {
         choose: (kind, number, focus) => this.choose(kind, number, { scroll: true, focus }),
         over: (number) => this.over(number),
       });
@@ -318,6 +318,10 @@ export function pageScreen() {
       cancelAnimationFrame(parts.drawing);
       parts.drawing = requestAnimationFrame(() => this.drawRulerNow());
     },
+    // The parts with an ID that another has before them.
+    get seconds() {
+      return new Set(this.raw.marks.filter((one) => one.twice).map((one) => one.number));
+    },
     drawRulerNow() {
       if (!parts.ruler || !parts.measured.height) return;
       const { page, sections, hops, into } = this.raw;
@@ -330,7 +334,7 @@ export function pageScreen() {
         hops,
         into,
         marks: this.raw.marks.filter(({ empty }) => empty),
-        twice: new Set(this.raw.marks.filter((one) => one.twice).map((one) => one.number)),
+        twice: this.seconds,
         chosen: { ...this.chosen },
         words: this.words?.y === undefined ? null : { y: this.words.y },
         section: section ? { numbers: this.numbersOf(section), page: page.id } : null,

@@ -1,5 +1,5 @@
-"""Smooth scrolling, asked for in the page's own head, and only for visitors who
-have not asked for less motion.
+"""Lines of style in a page's own head, for what its hops need: that they glide, and that
+what stays at the top of the view leaves room.
 
 CSSOM View 1, "scroll-behavior"; Media Queries 5, "prefers-reduced-motion".
 """
@@ -11,29 +11,26 @@ from innerhop.core.plan import Claim, NewElement, Plan
 from innerhop.core.refusals import Refusal
 from innerhop.core.source.tree import Source
 
-STYLE = (
-    "<style>@media (prefers-reduced-motion: no-preference)"
-    " { html { scroll-behavior: smooth } }</style>"
-)
+SMOOTH = "@media (prefers-reduced-motion: no-preference) { html { scroll-behavior: smooth } }"
 
 
-class CannotSmooth(Refusal):
+class CannotStyle(Refusal):
     """The page has no place where a style could be put safely; says what to do."""
 
 
-def plan_smooth(source: Source) -> Plan:
-    """Put the style at the end of the page's head.
+def plan_style(source: Source, css: str) -> Plan:
+    """Put a style at the end of the page's head.
 
-    Raises CannotSmooth when the page has no head of its own in its text.
+    Raises CannotStyle when the page has no head of its own in its text.
     """
     place = _end_of_head(source)
     if place is None:
-        raise CannotSmooth(
-            "This page's text has no head to put the style in. Add the line to the site's own "
-            f"style sheet instead: {STYLE.removeprefix('<style>').removesuffix('</style>')}"
+        raise CannotStyle(
+            "This page's text has no head to put the style in. Add this to the site's own "
+            f"style sheet instead: {css}"
         )
-    text = STYLE.removeprefix("<style>").removesuffix("</style>")
-    return Plan([Edit(place, "", STYLE)], Claim(new=[NewElement(0, 0, "style", {}, text)]))
+    style = f"<style>{css}</style>"
+    return Plan([Edit(place, "", style)], Claim(new=[NewElement(0, 0, "style", {}, css)]))
 
 
 def _end_of_head(source: Source) -> int | None:

@@ -1,8 +1,8 @@
-"""Smooth scrolling is put into the head as one style and nothing else."""
+"""A line of style is put into the head as one element and nothing else."""
 
 import pytest
 
-from innerhop.core.planners import smooth_scrolling
+from innerhop.core.planners import page_styles
 from innerhop.core.source.tree import Source
 from tests.core import trees
 from tests.core.planned import after as after_plan
@@ -10,7 +10,7 @@ from tests.core.planned import after as after_plan
 
 def smooth(text: str) -> str:
     source = Source(text)
-    return after_plan(source, smooth_scrolling.plan_smooth(source))
+    return after_plan(source, page_styles.plan_style(source, page_styles.SMOOTH))
 
 
 @pytest.mark.parametrize(
@@ -32,5 +32,5 @@ def test_the_tree_gains_one_style(text: str) -> None:
 
 
 def test_a_page_without_a_head_is_told_what_to_do() -> None:
-    with pytest.raises(smooth_scrolling.CannotSmooth, match="scroll-behavior: smooth"):
+    with pytest.raises(page_styles.CannotStyle, match="scroll-behavior: smooth"):
         smooth("<p>y")
