@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from innerhop.core.site.guesses import likely, near_paths
+from innerhop.core.names.ids import Naming
+from innerhop.core.site.guesses import Titled, likely, named_like, near_paths, same_file
 
 IDS = {1: ["fees", "winter-moorings", "Lunch", "hardship-fund"], 2: ["ice", "fees-2"]}
 
@@ -31,6 +32,30 @@ def test_slips_of_the_hand(fragment: str, page: int, id_: str, why: str) -> None
 def test_what_is_like_nothing_means_nothing() -> None:
     assert likely("opening-hours", 1, IDS) == []
     assert likely("", 1, {}) == []
+
+
+@pytest.mark.parametrize(
+    ("fragment", "text", "meant", "why"),
+    [
+        ("winter-moorings", "see there", 2, "no ID yet"),
+        ("nothing", "  opening   HOURS ", 3, "words of the link"),
+        ("hours", "see there", None, ""),  # it has another ID than its words make
+        ("hours-1", "", None, ""),
+    ],
+)
+def test_sections_that_could_be_meant(
+    fragment: str, text: str, meant: int | None, why: str
+) -> None:
+    sections = [Titled(2, "Winter moorings", ""), Titled(3, "Opening hours", "hours")]
+    found = named_like(fragment, text, sections, Naming("en"))
+    assert [one.number for one, _ in found] == ([meant] if meant else [])
+    assert all(why in one for _, one in found)
+
+
+def test_a_file_in_another_folder() -> None:
+    paths = ["/guides/locks", "/locks/old", "/about"]
+    assert same_file("/locks", paths) == ["/guides/locks"]
+    assert same_file("/", paths) == []
 
 
 @pytest.mark.parametrize(

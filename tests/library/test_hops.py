@@ -33,6 +33,8 @@ def bring(site: Site, editor: Editor, address: str, markup: str) -> Page:
     ("href", "kind", "end"),
     [
         ("#two", hops.HERE, "two"),
+        ("/gone/", hops.BROKEN, None),  # with a hash or without
+        ("gone.html", hops.BROKEN, None),
         ("/lock-guide/#summit", hops.THERE, "summit"),
         ("https://marrowby.example/lock-guide#summit", hops.THERE, "summit"),
         ("../lock-guide/index.html#summit", hops.THERE, "summit"),
@@ -61,7 +63,14 @@ def test_each_kind(site: Site, editor: Editor, href: str, kind: str, end: str | 
 
 @pytest.mark.parametrize(
     "href",
-    ["https://elsewhere.example/#x", "mailto:a@b.example", "tel:+44", "/lock-guide/", "http://["],
+    [
+        "https://elsewhere.example/#x",
+        "mailto:a@b.example",
+        "tel:+44",
+        "/lock-guide/",
+        "/map.pdf",
+        "http://[",
+    ],
 )
 def test_other_links_are_no_hops(site: Site, editor: Editor, href: str) -> None:
     page = bring(site, editor, "/kinds/", f'<p><a href="{href}">go</a>')

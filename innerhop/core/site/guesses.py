@@ -95,6 +95,41 @@ def _near(asked: str, ids: Sequence[str]) -> list[str]:
     return found
 
 
+class Titled(NamedTuple):
+    """A section that could have been meant: its heading's number and words, and its ID
+    or ""."""
+
+    number: int
+    title: str
+    id: str
+
+
+def named_like(
+    fragment: str, text: str, sections: Sequence[Titled], naming: Naming
+) -> list[tuple[Titled, str]]:
+    """The sections that a hop to no ID could mean, each with why: one that would have that
+    ID if it were marked, and one whose heading has the link's words."""
+    asked, words = percent_decode(fragment), _folded(text)
+    found = []
+    for one in sections:
+        if not one.id and asked and suggest(one.title, naming) == asked:
+            found.append((one, f"“{one.title}” has no ID yet. With this one, the hop arrives."))
+        elif words and _folded(one.title) == words and one.id != asked:
+            found.append((one, "Its heading has the words of the link."))
+    return found[:_MOST]
+
+
+def _folded(text: str) -> str:
+    return " ".join(text.casefold().split())
+
+
+def same_file(path: str, paths: Sequence[str]) -> list[str]:
+    """Addresses whose last part is that of this one, so that only the folder is off."""
+    name = percent_decode(path).casefold().strip("/").rpartition("/")[2]
+    same = [one for one in paths if one.casefold().strip("/").rpartition("/")[2] == name]
+    return same[:_MOST] if name else []
+
+
 def near_paths(path: str, paths: Sequence[str]) -> list[str]:
     """Addresses of pages that a page's address could be a slip of, nearest first."""
     asked = percent_decode(path).casefold().strip("/")

@@ -125,22 +125,38 @@ def missing_hash(key: str) -> str:
 
 
 def _without_hash(link: LinkRow, page: int | None, ends: Ends) -> Verdict:
-    """A link without a fragment is no hop, but for one that leads to no page and would
-    lead to an ID of its own page with a `#` in front: `faq-7` for `#faq-7`."""
-    if page is not None or not could_lack_hash(link):
+    """A link without a fragment is no hop, but for one that leads to no page: it is broken
+    as with one. Where it would lead to an ID of its own page with a `#` in front (`faq-7`
+    for `#faq-7`), that is why."""
+    if page is not None:
         return _NONE
-    own = ends.targets(link.page_id)
-    asked = missing_hash(link.key)
-    is_there = asked in own.ids or asked in own.names
-    return Verdict(BROKEN, why=NO_HASH) if is_there else _NONE
+    if could_lack_hash(link):
+        own = ends.targets(link.page_id)
+        asked = missing_hash(link.key)
+        if asked in own.ids or asked in own.names:
+            return Verdict(BROKEN, why=NO_HASH)
+    return Verdict(BROKEN, why=NO_PAGE) if is_page_address(link.key) else _NONE
 
 
-def reason(why: str, key: str, page_title: str, is_here: bool) -> str:
+# What addresses of pages end in, where they end in anything (common practice, no source).
+_PAGE_ENDINGS = frozenset(("html", "htm", "xhtml", "shtml", "php", "asp", "aspx", "jsp"))
+
+
+def is_page_address(key: str) -> bool:
+    """Whether an address is one of a page, as far as it tells: a picture or a document
+    for download is none, and may be kept elsewhere."""
+    name = key.partition("?")[0].rpartition("/")[2]
+    _, dot, ending = name.rpartition(".")
+    return not dot or ending.lower() in _PAGE_ENDINGS
+
+
+def reason(why: str, key: str, href: str, page_title: str, is_here: bool) -> str:
     """Why a hop is broken, in one sentence; "" for one that isn't."""
+    address = href.partition("#")[0] or key
     where = "this page" if is_here else f"“{page_title}”"
     return {
         NO_HASH: f"It has no #, so it leads to a page {key} that is not there.",
-        NO_PAGE: f"No page of this site has the address {key}.",
+        NO_PAGE: f"No page of this site has the address {address}.",
         NO_ID: f"Nothing on {where} has this ID, so nothing happens.",
         HIDDEN: hidden_parts.MESSAGES[hidden_parts.HIDDEN],
         NO_WORDS: "These words are no longer on the page, so it opens at its top instead.",

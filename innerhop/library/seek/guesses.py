@@ -8,23 +8,28 @@ from functools import cached_property
 from innerhop.core.addresses.fragments import percent_decode
 from innerhop.core.site import guesses as rules
 from innerhop.core.site.hops import NO_HASH, NO_PAGE
+from innerhop.library.index.texts import naming_of
 from innerhop.library.models import Mark, Page, Site
 from innerhop.library.seek.hops import BROKEN, Hop, missing_hash
 
 _MOST_PAGES = 3
+_MOST = 4  # guesses in all
 _MOST_ELSEWHERE = 50
-_TOP_OF_IT = "The page’s address is a little off. It has no such ID, so this is its top."
+_LITTLE_OFF = "The page’s address is a little off."
+_OTHER_FOLDER = "The page is in another folder."
 
 
 @dataclass(frozen=True)
 class Guess:
     """A place that was likely meant, and the slip, in one line. mends_id: whether the
-    hop is right as it is, and the ID should be mended."""
+    hop is right as it is, and the ID should be mended. marks: the heading, by number,
+    that has no ID yet and would get this one."""
 
     page: Page
     id: str
     why: str
     mends_id: bool = False
+    marks: int | None = None
 
 
 class Guesser:
@@ -46,8 +51,22 @@ class Guesser:
             return [Guess(link.page, missing_hash(link.key), "The # is missing.")]
         fragment = link.fragment or ""
         if hop.page is not None:
-            return self.on_page(hop.page, fragment)
+            named = self._named(hop.page, fragment, link.text)
+            found = {
+                (one.page.pk, one.id): one
+                for one in reversed([*self.on_page(hop.page, fragment), *named])
+            }  # the first of each counts
+            return list(reversed(found.values()))[:_MOST]
         return self._near_pages(link.key, fragment) if link.why == NO_PAGE else []
+
+    def _named(self, page: Page, fragment: str, text: str) -> list[Guess]:
+        rows = page.sections.order_by("number").values_list("number", "title", "mark")
+        sections = [rules.Titled(*row) for row in rows]
+        found = []
+        for one, why in rules.named_like(fragment, text, sections, naming_of(page)):
+            wanted = one.id or percent_decode(fragment)
+            found.append(Guess(page, wanted, why, marks=None if one.id else one.number))
+        return found
 
     def near(self, path: str) -> list[Page]:
         """The pages whose addresses that one could be a slip of, nearest first."""
@@ -57,13 +76,16 @@ class Guesser:
         return [found[key] for key in keys if key in found]
 
     def _near_pages(self, key: str, fragment: str) -> list[Guess]:
+        elsewhere = rules.same_file(key, self._keys)
+        rows = self.site.pages.filter(key__in=elsewhere).select_related("site")
+        pages = dict.fromkeys(rows, _OTHER_FOLDER) | dict.fromkeys(self.near(key), _LITTLE_OFF)
         found = []
-        for page in self.near(key):
-            if fragment and self._has(page, percent_decode(fragment)):
-                why = "The page’s address is a little off."
-                found.append(Guess(page, percent_decode(fragment), why))
+        for page, why in pages.items():
+            id_ = percent_decode(fragment)
+            if not fragment or self._has(page, id_):
+                found.append(Guess(page, id_, why))
             else:
-                found.append(Guess(page, "", _TOP_OF_IT))
+                found.append(Guess(page, "", f"{why} It has no such ID, so this is its top."))
         return sorted(found, key=lambda one: not one.id)[:_MOST_PAGES]
 
     def _has(self, page: Page, value: str) -> bool:

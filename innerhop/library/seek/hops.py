@@ -115,7 +115,7 @@ def _hops(links: Iterable[Link], at_hand: dict[int, Page]) -> list[Hop]:
             continue
         page = at_hand.get(link.end_page_id or 0) or (link.end_page if link.end_page_id else None)
         title = page.title if page else ""
-        why = reason(link.why, link.key, title, link.page_id == link.end_page_id)
+        why = reason(link.why, link.key, link.href, title, link.page_id == link.end_page_id)
         end = None if link.why and link.why != HIDDEN else link.end
         found.append(Hop(link, link.kind, page, None if link.why else end, why, link.opens))
     return found

@@ -154,6 +154,12 @@ def _with_meant(page: Page, out_of: list[hops.Hop], words: SameWords) -> Iterato
 
 def _meant(guess: Guess) -> dict[str, Any]:
     row = {"page": guess.page.pk, "path": guess.page.path, "id": guess.id, "why": guess.why}
+    if guess.marks is not None:
+        row["marks"] = {
+            "number": guess.marks,
+            "revision": guess.page.revision,
+            "url": guess.page.get_absolute_url(),
+        }
     if guess.mends_id:
         mark = Mark.objects.with_value(guess.page.site_id, guess.id).filter(page=guess.page).first()
         row["mends"] = {

@@ -261,25 +261,46 @@ export function hopActs(parts) {
     },
 
     // What a broken hop likely means, accepted with one click.
-    acceptMeant(hop, { page, id, mends }) {
+    acceptMeant(hop, { page, id, mends, marks }) {
       if (mends) return this.mendId(hop, mends);
+      if (marks) return this.markMeant(id, marks);
       return this.savedThen(this.urls.retarget, { number: hop.number, end: { page, id }, form: "", new_tab: null }, "");
     },
     // The hop was right and the ID is what no browser finds: it gets the name that the
     // hop has. It may stand on another page.
-    async mendId(hop, { number, revision, url }) {
+    mendId(hop, { number, revision, url }) {
       const sent = { number, id: idOf(hop), revision };
       if (hop.to.id === this.state.page.id) return this.savedThen(this.urls.rename, sent, "");
+      return this.doneThere(`${url}act/rename/`, sent);
+    },
+    // The hop is right, and the section that it means has no ID yet.
+    markMeant(id, { number, revision, url }) {
+      return this.doneThere(`${url}act/mark/`, { marks: [{ number, id }], revision });
+    },
+    // An act on whatever page it is, and then this one as it is now.
+    async doneThere(url, sent) {
       try {
-        const { message } = await post(`${url}act/rename/`, sent);
+        const { message } = await post(url, sent);
         await this.catchUp();
         this.tell(message, true);
       } catch (problem) {
         this.refuse(problem);
       }
     },
-    messageMeant({ page, path, id, mends }) {
+    // On how many pages the hop stands, since all of them are mended.
+    get pagesOfHop() {
+      const { number } = this.chosen;
+      const part = this.raw.shared.find((one) => number >= one.number && number <= one.last);
+      return part?.pages ?? 1;
+    },
+    verbOfMeant({ marks, mends }) {
+      if (marks) return "Mark it";
+      if (mends) return "Mend it";
+      return this.pagesOfHop > 1 ? `Use it on ${this.pagesOfHop} pages` : "Use it";
+    },
+    messageMeant({ page, path, id, mends, marks }) {
       if (mends) return `Mend the ID “${id}”`;
+      if (marks) return `#${id} for that section`;
       if (page === this.state.page.id) return `#${id}`;
       return id ? `${path}#${id}` : path;
     },
