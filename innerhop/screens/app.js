@@ -6,10 +6,12 @@ import { finder } from "./frame/script/finder.js";
 import { copySheet } from "./hand_over/script/copy_sheet.js";
 import { siteMap } from "./map/script/site_map.js";
 import { pageScreen } from "./page/script/page_screen.js";
+import { toDo } from "./to_do/script/to_do.js";
 
 Alpine.data("finder", finder);
 Alpine.data("bringIn", bringIn);
 Alpine.data("pageScreen", pageScreen);
 Alpine.data("siteMap", siteMap);
 Alpine.data("copySheet", copySheet);
+Alpine.data("toDo", toDo);
 Alpine.start();

@@ -11,6 +11,7 @@ from innerhop.screens.map import views as site_map
 from innerhop.screens.page import views as page
 from innerhop.screens.pages import views as pages
 from innerhop.screens.sites import views as sites
+from innerhop.screens.to_do import views as to_do
 
 urlpatterns = [
     path("", sites.list_sites, name="sites"),
@@ -24,6 +25,8 @@ urlpatterns = [
     path("<slug:slug>/bring-in/files/", bring_in.send_files, name="send-files"),
     path("<slug:slug>/bring-in/markup/", bring_in.send_markup, name="send-markup"),
     path("<slug:slug>/bring-in/<int:pk>/", bring_in.came_in, name="came-in"),
+    path("<slug:slug>/to-do/", to_do.show, name="to-do"),
+    path("<slug:slug>/changes/", to_do.changes, name="changes"),
     path("<slug:slug>/map/", site_map.show, name="map"),
     path("<slug:slug>/hand-over/", hand_over.overview, name="hand-over"),
     path("<slug:slug>/hand-over/site.zip", hand_over.site_file, name="site-file"),

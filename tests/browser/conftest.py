@@ -83,7 +83,7 @@ class Desk:
         self.wait_for_sheet()
 
     def wait_for_sheet(self) -> None:
-        self.tab.locator(".ruler-section").first.wait_for()
+        self.tab.get_by_text("Reading the page").wait_for(state="hidden")
         self.sheet.locator("inner-hop-marks").wait_for(state="attached")
         self.sheet.wait_for_function(
             "document.readyState === 'complete' && [...document.images].every(i => i.complete)"

@@ -130,7 +130,7 @@ def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
     tab = desk.tab
     tab.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
     base = f"{desk.server}/marrowby-canal-trust"
-    for path in ("/", "/map/", "/bring-in/", "/hand-over/", "/settings/"):
+    for path in ("/", "/map/", "/to-do/", "/changes/", "/bring-in/", "/hand-over/", "/settings/"):
         tab.goto(base + path)
         assert axe(tab) == []
     arrival = desk.site.bring_ins.get().pk

@@ -48,7 +48,7 @@ def test_anything_can_be_marked_and_stepped_out_of(desk: Desk) -> None:
     desk.click("figure img")
     here = desk.side
     expect(here.get_by_text("A picture", exact=True)).to_be_visible()
-    expect(here.get_by_text("A hop lands at this picture. Its heading")).to_be_visible()
+    expect(here.get_by_text("readers don’t see the upper 67 px of it")).to_be_visible()
     expect(here.get_by_label("ID for this part")).to_be_focused()
     desk.tab.get_by_role("heading", name="Skipper").click()  # the keyboard leaves the field
     desk.tab.keyboard.press("o")

@@ -32,7 +32,16 @@ def test_a_site_is_there_for_its_own_editors_only(site: Site, client: Client) ->
     assert page is not None
     other = stranger()
     nobody = Client(SERVER_NAME="127.0.0.1")
-    for name in ("pages", "bring-in", "hand-over", "site-file", "find", "settings"):
+    for name in (
+        "pages",
+        "to-do",
+        "changes",
+        "bring-in",
+        "hand-over",
+        "site-file",
+        "find",
+        "settings",
+    ):
         url = reverse(name, args=[site.slug])
         assert client.get(url).status_code == 200
         assert other.get(url).status_code == 404

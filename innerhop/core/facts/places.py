@@ -12,6 +12,7 @@ from innerhop.core.facts.words import words
 from innerhop.core.source.elements import Element
 from innerhop.core.source.tree import Source
 
+_CLOSE = 40  # px below a heading in which a hop cuts off just that
 _FEW = 7  # words that are enough to know a part by
 # By tag, what people who edit pages call the parts of one (common practice, no source).
 KINDS = {
@@ -149,7 +150,7 @@ def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
         message = f"A hop lands at the top of this {name}, {air} px above the heading “{title}”."
         return (message, True) if air <= 200 else (f"{message} That is a lot to look past.", False)
     under = round(look.top - look.heading_bottom)
-    if under < 40:
+    if under < _CLOSE:
         return (
             f"A hop lands right below the heading “{title}”, which readers would not see: it is "
             "cut off above the view.",
@@ -164,16 +165,18 @@ def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
 def covered(source: Source, look: Look) -> str:
     """What a reader would not see of an element, or of the heading in it, since something
     stays at the top of the view; "" when all of it is seen."""
-    below = look.heading_top if look.heading is not None else look.top
-    air = max(0, below - look.top)
+    is_at = look.heading is not None and look.heading_top >= look.top - 1
+    if look.heading is not None and not is_at and look.top - look.heading_bottom < _CLOSE:
+        return ""  # the heading is cut off, whatever is above
+    air = max(0, look.heading_top - look.top) if is_at else 0
     hidden = round(look.cover - look.room - air)
     if hidden <= 0 or look.covered_by is None:
         return ""
     bar = _kind(source.element(look.covered_by))
     bar = "bar" if bar in ("block", "section block") else bar
-    tall = look.heading_bottom - look.heading_top if look.heading is not None else 0
+    tall = look.heading_bottom - look.heading_top if is_at else 0
     all_of_it = "all" if tall and hidden >= tall else f"the upper {hidden} px"
-    of = "the heading" if look.heading is not None else "it"
+    of = "the heading" if is_at else "it"
     return (
         f"A hop lands here, but readers don’t see {all_of_it} of {of}: the page’s {bar}, "
         f"{round(look.cover)} px tall, stays at the top of the view."

@@ -298,6 +298,12 @@ class LinkForm(PartHop):
         return _link(self.page, self.cleaned_data["number"])
 
 
+class Mend(LinkForm):
+    """A broken hop, and where it is to lead. all: whether all with the same cause are."""
+
+    all = YesField()
+
+
 class Reopen(Element):
     """A link that is there, and how it is to open."""
 

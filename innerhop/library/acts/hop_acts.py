@@ -129,7 +129,7 @@ def _started(page: Page, number: int, end: Goal, manner: Manner, new: _New) -> A
     now = " now" if new.link else ""
     message = f"{new.message} to {href}{now}{on_pages(plans)}"
     notes = _notes(page, end, manner, new)
-    return _with_mark(Act(message, plans, href, notes, forms=forms_of(page, end, is_shared)), end)
+    return with_mark(Act(message, plans, href, notes, forms=forms_of(page, end, is_shared)), end)
 
 
 def forms_of(page: Page, end: Goal, is_shared: bool) -> list[address_forms.Written]:
@@ -159,7 +159,7 @@ def _shifted(words: selection.Words, number: int) -> selection.Words:
     )
 
 
-def _with_mark(act: Act, end: Goal) -> Act:
+def with_mark(act: Act, end: Goal) -> Act:
     """The same act, with the section that it ends at marked if it has no mark."""
     if isinstance(end, Outside) or end.number is None:
         return act

@@ -9,7 +9,15 @@ from dataclasses import dataclass
 from innerhop.core.addresses.address_forms import FORMS
 from innerhop.core.planners import selection
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts import base, convert_and_move, forms, hop_acts, mark_acts, page_acts
+from innerhop.library.acts import (
+    base,
+    convert_and_move,
+    forms,
+    hop_acts,
+    mark_acts,
+    mending,
+    page_acts,
+)
 from innerhop.library.acts.base import Act
 from innerhop.library.acts.forms import ActForm
 from innerhop.library.models import Page
@@ -115,6 +123,13 @@ def _retarget(page: Page, form: ActForm) -> Act:
     return hop_acts.retarget(page, read["number"], read["end"], form.manner)
 
 
+def _mend(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
+    if not isinstance(read["end"], base.End):
+        raise forms.Unreadable("A broken hop can be led to another place on this site only.")
+    return mending.mend(page, read["number"], read["end"], read["all"])
+
+
 def _reopen(page: Page, form: ActForm) -> Act:
     return hop_acts.reopen(page, form.cleaned_data["number"], form.cleaned_data["new_tab"])
 
@@ -160,6 +175,7 @@ _ROWS = (
     Kind("link-part", forms.PartHop, _link_part),
     Kind("put-link", forms.LinkBeside, _put_link),
     Kind("retarget", forms.LinkForm, _retarget),
+    Kind("mend", forms.Mend, _mend, SITE),
     Kind("reopen", forms.Reopen, _reopen),
     Kind("convert", forms.Convert, _convert, SITE),
     Kind("move-page", forms.Address, _move_page, SITE),

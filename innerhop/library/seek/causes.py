@@ -3,12 +3,17 @@ thing to mend."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
-from innerhop.core.site.hops import NO_PAGE
-from innerhop.library.models import Page
+from django.db.models import QuerySet
+
+from innerhop.core.site.hops import NO_PAGE, reason
+from innerhop.library.models import Link, Page, Site
+from innerhop.library.seek import hops
 from innerhop.library.seek.hops import BROKEN, Hop
+
+_READ = 50_000  # broken links of a site that are looked through
 
 
 @dataclass
@@ -31,24 +36,96 @@ class Cause:
         return self.count - 1
 
 
-def by_cause(hops: Iterable[Hop], most: int) -> list[Cause]:
+def by_cause(found: Iterable[Hop], most: int) -> list[Cause]:
     """Hops in their order, broken ones of one cause once, at the first of them. most: how
     many rows at most; hops of a cause that is listed are counted to the last."""
-    found: dict[object, Cause] = {}
-    for hop in hops:
-        key = cause_of(hop)
-        if key not in found and len(found) >= most:
+    causes: dict[object, Cause] = {}
+    for hop in found:
+        link = hop.link
+        key = cause_of(link) if hop.kind == BROKEN else (link.page_id, link.number)
+        if key not in causes and len(causes) >= most:
             continue
-        cause = found.setdefault(key, Cause(hop))
+        cause = causes.setdefault(key, Cause(hop))
         cause.count += 1
-        cause.starts.setdefault(hop.link.page_id, hop.link.page)
-    return list(found.values())
+        cause.starts.setdefault(link.page_id, link.page)
+    return list(causes.values())
 
 
-def cause_of(hop: Hop) -> object:
-    """What hops have in common that one mend would put right: the page that isn't there,
-    or the page and the fragment that finds nothing on it. Of others, nothing."""
-    if hop.kind != BROKEN:
-        return hop.link.page_id, hop.link.number
-    fragment = None if hop.link.why == NO_PAGE else hop.link.fragment
-    return hop.link.why, hop.link.key, fragment
+def cause_of(link: Link) -> tuple[str, str, str | None]:
+    """What broken links have in common that one mend would put right: the page that isn't
+    there; the page and the fragment that finds nothing on it; and for a bare hash in the
+    frame of a site, which asks every page for the same, that fragment alone."""
+    if link.why == NO_PAGE:
+        return link.why, link.key, None
+    everywhere = bool(link.region) and link.href.startswith("#")
+    return link.why, "" if everywhere else link.key, link.fragment
+
+
+def like(link: Link) -> QuerySet[Link]:
+    """All broken links of the site with the cause that one has."""
+    why, key, fragment = cause_of(link)
+    same = Link.objects.broken().filter(site=link.site_id, why=why)
+    if why == NO_PAGE:
+        return same.filter(key=key)
+    if not key:
+        return same.filter(href=link.href).exclude(region="")
+    return same.filter(key=key, fragment=fragment)
+
+
+@dataclass(frozen=True)
+class Broken:
+    """A cause on a whole site. hop: the first that it broke. places: some of them; count
+    and pages: how many hops it broke, on how many pages."""
+
+    hop: Hop
+    places: Sequence[Hop]
+    count: int
+    pages: int
+
+    @property
+    def why(self) -> str:
+        """What is wrong, in one sentence."""
+        link, page = self.hop.link, self.hop.page
+        if self.pages > 1 and not cause_of(link)[1]:
+            return "Nothing on these pages has this ID, so nothing happens."
+        return reason(link.why, link.key, link.href, page.title if page else "", False)
+
+
+_SHOWN = 4  # places of a cause that are named
+
+
+@dataclass(frozen=True)
+class SiteCauses:
+    """What broke a site's hops, most first. shown: a part of these causes."""
+
+    hops: int
+    causes: int
+    shown: Sequence[Broken]
+
+
+def of_site(site: Site, first: int, most: int) -> SiteCauses:
+    """The causes of a site's broken hops, those that broke most first; `most` of them
+    from `first` on."""
+    rows = Link.objects.broken().filter(site=site).order_by("page__path", "number")
+    keys: dict[object, list[tuple[int, int]]] = {}
+    fields = ("pk", "page_id", "why", "key", "fragment", "href", "region")
+    for row in rows.only(*fields)[:_READ]:
+        keys.setdefault(cause_of(row), []).append((row.pk, row.page_id))
+    ordered = sorted(keys.values(), key=len, reverse=True)
+    chosen = ordered[first : first + most]
+    wanted = [pk for places in chosen for pk, _ in _apart(places)]
+    links = hops.with_ends(Link.objects.filter(pk__in=wanted), {})
+    made = {one.link.pk: one for one in hops.of_links(links)}
+    shown = []
+    for places in chosen:
+        named = [made[pk] for pk, _ in _apart(places) if pk in made]
+        if named:
+            shown.append(Broken(named[0], named, len(places), len({page for _, page in places})))
+    return SiteCauses(sum(map(len, ordered)), len(ordered), shown)
+
+
+def _apart(places: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+    """A few places, of different pages where there are such."""
+    firsts = {page: (pk, page) for pk, page in reversed(places)}
+    found = [firsts[page] for page in dict.fromkeys(page for _, page in places)]
+    return (found + [one for one in places if one not in found])[:_SHOWN]

@@ -99,6 +99,11 @@ def into(page: Page, most: int | None = None) -> list[Hop]:
     return _hops(links, {page.pk: page})
 
 
+def of_links(links: Iterable[Link]) -> list[Hop]:
+    """Hops of links that have their pages at hand."""
+    return _hops(links, {})
+
+
 def count_into(page: Page) -> int:
     """How many those are."""
     return _into(page).count()

@@ -8,7 +8,7 @@ from django.views.decorators.http import require_safe
 
 from innerhop.library.changes import moves
 from innerhop.library.hand_over import differences
-from innerhop.library.models import Site
+from innerhop.library.models import Link, Site
 from innerhop.screens.access import for_editors, page_of
 from innerhop.screens.hand_over.downloads import download
 
@@ -24,6 +24,7 @@ def overview(request: HttpRequest, site: Site) -> HttpResponse:
         "changed": changed,
         "same": same,
         "assets": site.assets.count(),
+        "broken": Link.objects.broken().filter(site=site).count(),
         "moves": moves.of_site(site),
     }
     return render(request, "hand_over/overview.html", context)

@@ -264,7 +264,7 @@ export function hopActs(parts) {
     acceptMeant(hop, { page, id, mends, marks }) {
       if (mends) return this.mendId(hop, mends);
       if (marks) return this.markMeant(id, marks);
-      return this.savedThen(this.urls.retarget, { number: hop.number, end: { page, id }, form: "", new_tab: null }, "");
+      return this.savedThen(this.urls.mend, { number: hop.number, end: { page, id }, all: false }, "");
     },
     // The hop was right and the ID is what no browser finds: it gets the name that the
     // hop has. It may stand on another page.

@@ -81,7 +81,7 @@ export function idField() {
       return this.isShared ? `Free on all ${this.spot.shared} pages that share this part` : "Free on this page";
     },
     get idLook() {
-      if (this.id.valid) return this.id.message ? "text-menu" : "text-good";
+      if (this.id.valid) return this.id.message ? "text-warn" : "text-good";
       return "text-broken";
     },
     get idVerb() {

@@ -15,7 +15,7 @@ export function drawOutline(place, sections, twice, tell) {
     title.textContent = section.title || "A heading without words";
     title.className = "min-w-0 flex-1 [overflow-wrap:anywhere]";
     const mark = document.createElement("span");
-    mark.className = section.mark ? "code max-w-[46%] truncate text-soft" : "text-[12.5px] text-soft";
+    mark.className = section.mark ? "code max-w-[46%] truncate text-soft" : "text-small text-soft";
     mark.textContent = section.mark ? `#${section.mark}${isSecond ? " again" : ""}` : "no mark yet";
     row.append(dot, title, mark);
     row.addEventListener("click", () => tell.choose("section", section.number, true));

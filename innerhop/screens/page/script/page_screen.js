@@ -238,6 +238,7 @@ export function pageScreen() {
       this.over(null);
       this.showChosen(scroll);
       this.drawRuler();
+      if (kind !== "none") this.goToDesk();
       if (this.isPlace) {
         parts.link.tell("describe", { number });
         if (kind === "section" || side) this.openIdField(focus, side);

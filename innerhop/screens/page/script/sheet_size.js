@@ -7,6 +7,19 @@ export function sheetSize(parts) {
     width: Number(remembered("width", "1280")),
     zoom: remembered("zoom", "fit"),
     room: { width: 640, height: 640 },
+    pane: "sheet", // what is seen where there is room for one only
+
+    isPane(name) {
+      return this.pane === name ? "true" : "false";
+    },
+    showPane(name) {
+      this.pane = name;
+      this.$nextTick(() => this.fit());
+    },
+    // What was chosen is worked on at the desk.
+    goToDesk() {
+      if (window.innerWidth < 900) this.pane = "desk";
+    },
 
     get screen() {
       return this.state.widths.find(({ width }) => width === this.width) ?? this.state.widths[2];

@@ -1,0 +1,105 @@
+"""Mending broken hops: one, on every page that shares it, or all with the same cause."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+
+from innerhop.core.addresses.fragments import percent_decode, without_directive
+from innerhop.core.plan import Plan, join_plans
+from innerhop.core.planners import renaming
+from innerhop.core.site.hops import NO_ID, NO_PAGE
+from innerhop.library.acts.base import Act, End, check_end, counted, link_to
+from innerhop.library.acts.hop_acts import with_mark
+from innerhop.library.changes.prepare import PagePlan
+from innerhop.library.index import shared_parts
+from innerhop.library.index.texts import PageText
+from innerhop.library.models import Link, Mark, Page, Region
+from innerhop.library.seek import causes
+
+
+@dataclass(frozen=True)
+class _Wanted:
+    """What a link gets: another ID behind the hash, what stands before it staying as it
+    is written; or another address as a whole."""
+
+    id: str = ""
+    href: str = ""
+
+
+def mend(page: Page, link: Link, end: End, everywhere: bool = False) -> Act:
+    """Let a broken hop lead to an end; everywhere: all with the same cause too. Raises
+    NoSuchEnd, address_forms.CannotWrite, marking.CannotMark."""
+    check_end(end)
+    links = [link]
+    if everywhere:
+        links = list(causes.like(link).select_related("page__site").order_by("page_id", "number"))
+    asked: dict[int, dict[int, _Wanted]] = defaultdict(dict)
+    pages: dict[int, Page] = {}
+    ids = _kept_ids(links, end)
+    for one, copies in _with_copies(links):
+        for copy in copies:
+            pages[copy.page.pk] = copy.page
+            wanted = _wanted(one, copy.page, end, ids, len(copies) > 1)
+            asked[copy.page.pk][copy.number] = wanted
+    plans = [PagePlan(pages[pk], pages[pk].revision, _make(asked[pk])) for pk in asked]
+    count = sum(map(len, asked.values()))
+    href = link_to(page, end, False)
+    where = f", in {count} places on {counted(len(plans), 'page')}" if count > 1 else ""
+    message = f"“{link.text or 'A picture'}” leads to {href} now{where}"
+    return with_mark(Act(message, plans, href), end)
+
+
+def _with_copies(links: Iterable[Link]) -> Iterable[tuple[Link, list[shared_parts.Copy]]]:
+    """Each link with itself on every page that shares its part, each place once."""
+    links = list(links)
+    regions: dict[int, list[tuple[int, int]]] = defaultdict(list)
+    rows = Region.objects.filter(page__in={one.page_id for one in links})
+    for pk, number, last in rows.values_list("page_id", "number", "last"):
+        regions[pk].append((number, last))
+    seen: set[tuple[int, int]] = set()
+    for one in links:
+        if (one.page_id, one.number) in seen:
+            continue
+        is_inside = any(first <= one.number <= last for first, last in regions[one.page_id])
+        own = [shared_parts.Copy(one.page, one.number)]
+        copies = shared_parts.copies(one.page, one.number) if is_inside else own
+        seen |= {(copy.page.pk, copy.number) for copy in copies}
+        yield one, copies
+
+
+def _kept_ids(links: Iterable[Link], end: End) -> set[str]:
+    """The IDs that links to a page that isn't there ask for, and that the end's page has."""
+    asked = {_id_of(one) for one in links if one.why == NO_PAGE}
+    rows = Mark.objects.with_values(end.page.site_id, asked).filter(page=end.page)
+    return set(rows.values_list("value", flat=True))
+
+
+def _id_of(link: Link) -> str:
+    return percent_decode(without_directive(link.fragment or ""))
+
+
+def _wanted(link: Link, page: Page, end: End, ids: set[str], is_shared: bool) -> _Wanted:
+    # In a shared part what is written is the same on every page.
+    if link.why == NO_ID and link.end_page_id == end.page.pk and end.id and not is_shared:
+        return _Wanted(id=end.id)
+    own = _id_of(link)
+    goal = End(end.page, own) if link.why == NO_PAGE and own in ids else end
+    return _Wanted(href=link_to(page, goal, is_shared))
+
+
+def _make(asked: Mapping[int, _Wanted]) -> Callable[[PageText], Plan]:
+    follow = {number: one.id for number, one in asked.items() if one.id}
+    anew = {number: one.href for number, one in asked.items() if not one.id}
+
+    def make(text: PageText) -> Plan:
+        encoding = text.revision.encoding
+        plans = []
+        if follow:
+            plans.append(renaming.plan_follow(text.source, follow, encoding))
+        if anew:
+            plans.append(renaming.plan_addresses(text.source, anew, encoding))
+        return plans[0] if len(plans) == 1 else join_plans(plans)
+
+    return make
