@@ -55,7 +55,7 @@ def test_anything_can_be_marked_and_stepped_out_of(desk: Desk) -> None:
     expect(here.get_by_text("A figure", exact=True)).to_be_visible()
     desk.tab.keyboard.press("o")
     expect(here.get_by_text("A section block", exact=True)).to_be_visible()
-    expect(here.get_by_text("at the top of this section block, right at its")).to_be_visible()
+    expect(here.get_by_text("readers don’t see all of the heading")).to_be_visible()
     desk.tab.keyboard.press("i")
     expect(here.get_by_text("A figure", exact=True)).to_be_visible()
     field = here.get_by_label("ID for this part")

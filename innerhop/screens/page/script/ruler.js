@@ -5,6 +5,7 @@ import { drawStarts } from "./ruler_starts.js";
 import { X } from "./ruler_places.js";
 import { add, make } from "./svg.js";
 
+const WIDTH = 280;
 const TOP = 14;
 const BOTTOM = 14;
 
@@ -45,8 +46,10 @@ export class Ruler {
       return;
     }
     this.model = model;
-    const room = this.svg.clientHeight || 640;
-    this.svg.setAttribute("viewBox", `0 0 280 ${room}`);
+    // As wide as its drawing, or drawn smaller as a whole: else it would not fill the height.
+    const small = Math.min(1, (this.svg.clientWidth || WIDTH) / WIDTH);
+    const room = (this.svg.clientHeight || 640) / small;
+    this.svg.setAttribute("viewBox", `0 0 ${WIDTH} ${room}`);
     this.scale = (room - TOP - BOTTOM) / Math.max(1, model.height);
     const focused = this.layer.contains(document.activeElement);
     // Drawn aside and put in as one, so that the browser lays it out once.
