@@ -1,6 +1,9 @@
-// Builds static/dist: two scripts, one style sheet, and the fonts it names.
+// Builds static/dist: two scripts, one style sheet, and the fonts it names. What screens
+// ask for has a hash of what is in it in its name, so that browsers keep it for good;
+// manifest.json says which name that is.
 import { execFileSync } from "node:child_process";
-import { cpSync, mkdirSync, rmSync } from "node:fs";
+import { createHash } from "node:crypto";
+import { cpSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { build } from "esbuild";
 
 const out = "static/dist";
@@ -33,3 +36,21 @@ execFileSync(
   ["--input", "innerhop/screens/app.css", "--output", `${out}/app.css`, "--minify"],
   { stdio: ["ignore", "ignore", "inherit"] },
 );
+
+function hashed(name) {
+  const hash = createHash("sha256").update(readFileSync(`${out}/${name}`)).digest("hex").slice(0, 10);
+  const [stem, ending] = [name.slice(0, name.lastIndexOf(".")), name.slice(name.lastIndexOf("."))];
+  const wanted = `${stem}.${hash}${ending}`;
+  renameSync(`${out}/${name}`, `${out}/${wanted}`);
+  return wanted;
+}
+
+const names = {};
+let css = readFileSync(`${out}/app.css`, "utf-8");
+for (const file of readdirSync(`${out}/fonts`).sort()) {
+  names[`fonts/${file}`] = hashed(`fonts/${file}`);
+  css = css.replaceAll(`fonts/${file}`, names[`fonts/${file}`]);
+}
+writeFileSync(`${out}/app.css`, css);
+for (const file of ["app.css", "app.js"]) names[file] = hashed(file);
+writeFileSync(`${out}/manifest.json`, `${JSON.stringify(names, null, 2)}\n`);

@@ -66,6 +66,14 @@ class MarkQuerySet(models.QuerySet):  # type: ignore[type-arg]
         start = self.annotate(start=Left("value", VALUE_INDEXED))
         return start.filter(site=site_id, start=value[:VALUE_INDEXED], value=value)
 
+    def twice(self) -> Self:
+        """IDs that an earlier part of the same page has too."""
+        same = self.model.objects.filter(
+            page=models.OuterRef("page"), value=models.OuterRef("value"), attribute="id",
+            number__lt=models.OuterRef("number"),
+        )  # fmt: skip
+        return self.filter(models.Exists(same), attribute="id")
+
     def with_values(self, site_id: int, values: Iterable[str]) -> Self:
         """The same for any of many."""
         wanted = {value for value in values if can_be_kept(value)}

@@ -5,7 +5,10 @@ what they took for good."""
 from __future__ import annotations
 
 import os
+from pathlib import Path
 from typing import Any
+
+from whitenoise.compress import Compressor
 
 wsgi_app = "innerhop.project.wsgi"
 workers = 2
@@ -16,6 +19,15 @@ loglevel = "warning"
 accesslog = os.devnull
 
 _LARGEST = 200 * 1024 * 1024
+
+
+def on_starting(_server: Any) -> None:
+    """Beside each built file a compressed one, which WhiteNoise sends to who takes it."""
+    folder = Path(__file__).parents[2] / "static" / "dist"
+    compressor = Compressor(quiet=True, use_brotli=False)
+    for file in folder.rglob("*"):
+        if file.is_file() and compressor.should_compress(file.name):
+            list(compressor.compress(str(file)))
 
 
 def post_request(worker: Any, _request: Any, _environment: Any, _answer: Any) -> None:

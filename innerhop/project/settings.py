@@ -40,6 +40,7 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "innerhop.screens.frame.sending.Sending",
     "innerhop.visitor.hosts.HostMiddleware",
     "innerhop.visitor.hosts.EditorStaticFiles",
     "csp.middleware.CSPMiddleware",
@@ -129,6 +130,7 @@ USE_TZ = True
 STATIC_URL = "/static/"
 # The built files are committed where they are served from: no collecting step.
 STATIC_ROOT = BASE_DIR / "static"
+WHITENOISE_IMMUTABLE_FILE_TEST = r"\.[0-9a-f]{10}\.(js|css|woff2)$"
 
 # What may come in: innerhop/library/arrivals.py and packing.py hold the limits on pages.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import secrets
 from collections.abc import Callable
 from functools import wraps
@@ -29,6 +30,7 @@ from innerhop.library.models import Asset, Page, Revision, Site
 from innerhop.visitor import dressing, passes
 
 _SCRIPT = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"
+_VERSION = hashlib.sha256(_SCRIPT.read_bytes()).hexdigest()[:10]
 
 
 def _plain(status: int, message: str) -> HttpResponse:
@@ -149,7 +151,7 @@ def _revision(page: Page, number: int) -> Revision:
 
 def _dressed(request: HttpRequest, text: PageText, way: dressing.Way) -> HttpResponse:
     nonce = secrets.token_urlsafe(16)
-    script = f'<script nonce="{nonce}" src="/-/sheet.js"></script>'
+    script = f'<script nonce="{nonce}" src="/-/sheet.js?{_VERSION}"></script>'
     if text.page.body_only:
         body = dressing.dress_body(text.source, way)
         language = text.page.language or text.page.site.language
@@ -186,5 +188,6 @@ def _editor_origins(request: HttpRequest) -> list[str]:
 def sheet_script(request: HttpRequest) -> HttpResponse:
     """Our one script in the sheet."""
     response = HttpResponse(_SCRIPT.read_bytes(), content_type="text/javascript; charset=utf-8")
-    response["Cache-Control"] = "no-cache"
+    is_named = request.META["QUERY_STRING"] == _VERSION
+    response["Cache-Control"] = "public, max-age=31536000, immutable" if is_named else "no-cache"
     return response

@@ -107,7 +107,9 @@ def test_links_that_no_database_keeps(client: Client, site: Site, typed: str) ->
     """A page with such a link comes in, is shown, and is judged."""
     markup = f"<h1>Odd</h1><p id='&#0;&#xD800;'><a href='{typed}'>x</a> <a href='#%C3%28'>y</a>"
     sent = {"markup": markup, "address": "/odd/", "kind": "document"}
-    answer = client.post(reverse("send-markup", args=[site.slug]), sent)
+    answer = client.post(
+        reverse("send-markup", args=[site.slug]), sent, headers={"Accept": "application/json"}
+    )
     assert b"url" in b"".join(answer.streaming_content)  # type: ignore[attr-defined]
     page = site.pages.get(path="/odd/")
     assert client.get(reverse("page", args=[site.slug, page.pk])).status_code == 200

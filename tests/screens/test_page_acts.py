@@ -74,6 +74,7 @@ def test_a_second_editor_is_told_and_loses_nothing(client: Client, page: Page) -
     assert "demo changed “Moorings and charges” while you worked" in found["message"]
 
 
+SCRIPT = {"Accept": "application/json"}  # as our script asks
 NAMES = [*ACTS, *QUESTIONS, "measure"]
 
 
@@ -160,7 +161,9 @@ def test_files_come_in_with_progress_and_end_at_their_account(
     file = tmp_path / "extra.html"
     file.write_bytes(b"<h1>Extra</h1><h2>One</h2>")
     with file.open("rb") as opened:
-        answer = client.post(reverse("send-files", args=[site.slug]), {"files": opened})
+        answer = client.post(
+            reverse("send-files", args=[site.slug]), {"files": opened}, headers=SCRIPT
+        )
     lines = [json.loads(line) for line in b"".join(answer.streaming_content).splitlines()]  # type: ignore[attr-defined]
     assert lines[0] == {"done": 0, "total": 1}
     account = client.get(lines[-1]["url"]).content.decode()
@@ -176,14 +179,14 @@ def test_files_come_in_with_progress_and_end_at_their_account(
 def test_pasted_markup_keeps_its_characters(client: Client, site: Site) -> None:
     markup = "<h2>One</h2>\r\n<p>ü</p>"  # as a form sends it
     sent = {"markup": markup, "address": "/post/", "title": "A post", "kind": "body"}
-    answer = client.post(reverse("send-markup", args=[site.slug]), sent)
+    answer = client.post(reverse("send-markup", args=[site.slug]), sent, headers=SCRIPT)
     assert b"url" in b"".join(answer.streaming_content)  # type: ignore[attr-defined]
     page = site.pages.get(path="/post/")
     assert page.title == "A post"
     file = client.get(reverse("page-file", args=[site.slug, page.pk]))
     assert file.content == "<h2>One</h2>\n<p>ü</p>".encode()
     for wrong in ({**sent, "markup": " "}, {**sent, "address": ""}):
-        answer = client.post(reverse("send-markup", args=[site.slug]), wrong)
+        answer = client.post(reverse("send-markup", args=[site.slug]), wrong, headers=SCRIPT)
         assert answer.status_code == 422
 
 

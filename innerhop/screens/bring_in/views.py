@@ -8,7 +8,7 @@ from collections.abc import Generator, Iterator
 from contextlib import closing
 
 from django.core.paginator import Paginator
-from django.db.models import Count
+from django.db.models import Count, F
 from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -35,9 +35,12 @@ LIMITS = {
 @for_editors
 def form(request: HttpRequest, site: Site) -> HttpResponse:
     """Where pages are dropped, chosen or pasted."""
+    return render(request, "bring_in/form.html", _context(site))
+
+
+def _context(site: Site) -> dict[str, object]:
     latest = BringIn.objects.filter(site=site).order_by("-pk")[:5]
-    context = {"limits": LIMITS, "latest": latest.annotate(count=Count("pages"))}
-    return render(request, "bring_in/form.html", context)
+    return {"limits": LIMITS, "latest": latest.annotate(count=Count("pages"))}
 
 
 @require_POST
@@ -46,12 +49,12 @@ def send_files(request: HttpRequest, site: Site) -> HttpResponseBase:
     """Files and archives. Answers line by line with how far it has come."""
     files = request.FILES.getlist("files")
     if not files:
-        return told("Choose at least one HTML file, or a ZIP, and send again.")
+        return _told(request, site, "Choose at least one HTML file, or a ZIP, and send again.")
     named = [(file.name or "page.html", file) for file in files]
     try:
         upload = bring_ins.read_upload(named)  # type: ignore[arg-type]
     except Refusal as problem:
-        return told(problem.message)
+        return _told(request, site, problem.message)
     return _run(request, site, upload)
 
 
@@ -61,11 +64,11 @@ def send_markup(request: HttpRequest, site: Site) -> HttpResponseBase:
     """Pasted markup: a whole document, or the body of a post."""
     markup = request.POST.get("markup", "")
     if not markup.strip():
-        return told("Paste the page's markup into the field first.")
+        return _told(request, site, "Paste the page's markup into the field first.")
     try:
         address = read_path(request.POST.get("address", ""), site.address)
     except Refusal as problem:
-        return told(problem.message)
+        return _told(request, site, problem.message)
     # A form sends line ends as CR LF (URL Standard 5.1); what was pasted had LF.
     markup = markup.replace("\r\n", "\n")
     piece = bring_ins.Piece(
@@ -87,9 +90,37 @@ def _run(request: HttpRequest, site: Site, upload: bring_ins.Upload) -> HttpResp
         replace=request.POST.get("taken") == "replace",
         left_out=upload.left_out,
     )
+    if not _takes_lines(request):
+        return _at_once(request, site, steps)
     response = StreamingHttpResponse(_lines(site, steps), content_type="application/x-ndjson")
     response["Cache-Control"] = "no-store"
     return response
+
+
+def _takes_lines(request: HttpRequest) -> bool:
+    """Whether our script asked. Without scripts a browser wants a page."""
+    return request.headers.get("Accept", "").startswith("application/json")
+
+
+def _told(request: HttpRequest, site: Site, message: str) -> HttpResponse:
+    """Why nothing came in; as a page, with what was typed."""
+    if _takes_lines(request):
+        return told(message)
+    context = {**_context(site), "trouble": message, "typed": request.POST}
+    return render(request, "bring_in/form.html", context, status=422)
+
+
+def _at_once(
+    request: HttpRequest, site: Site, steps: Generator[bring_ins.Progress, None, BringIn]
+) -> HttpResponse:
+    """All steps, and then the account of what came in."""
+    try:
+        while True:
+            next(steps)
+    except StopIteration as end:
+        return redirect("came-in", site.slug, end.value.pk)
+    except Refusal as problem:
+        return _told(request, site, problem.message)
 
 
 def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> Iterator[str]:
@@ -137,11 +168,20 @@ def came_in(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
         for page in pages
     ]
     totals = [model._default_manager.filter(page__in=rows).count() for model in counts]
+    twice = Mark.objects.twice().filter(page__in=rows)
     context = {
         "bring_in": found,
         "rows": shown,
         "part": part,
         "totals": totals,
+        "broken": Link.objects.broken().filter(page__in=rows).count(),
+        "twice": Mark.objects.twice()
+        .filter(page__in=rows)
+        .values("page", "value")
+        .distinct()
+        .count(),
+        "unmarked": rows.filter(section_count__gt=F("marked_count")).count(),
+        "from_paths": rows.exclude(file="").exists(),
         "problems": problems,
     }
     return render(request, "bring_in/came_in.html", context, status=422 if problems else 200)

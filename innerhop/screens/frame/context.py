@@ -6,6 +6,8 @@ from typing import Any
 
 from django.http import HttpRequest
 
+from innerhop.screens.frame.built import built
+
 
 def frame(request: HttpRequest) -> dict[str, Any]:
     """The site at hand, and which screen of it is open."""
@@ -13,4 +15,5 @@ def frame(request: HttpRequest) -> dict[str, Any]:
     return {
         "site": getattr(request, "at_site", None),
         "here": match.url_name if match else "",
+        "built": built(),
     }

@@ -22,6 +22,7 @@ from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, typed_addresses
 from innerhop.library.seek.guesses import Guess
 from innerhop.screens.access import AWAY, FAULT, for_editors, page_of
+from innerhop.screens.frame.built import built
 
 
 class SignInForm(AuthenticationForm):
@@ -86,7 +87,7 @@ def failed(request: HttpRequest) -> HttpResponse:
     message, status = (AWAY, 503) if is_away else (FAULT, 500)
     if request.headers.get("Accept", "").startswith("application/json"):
         return JsonResponse({"message": message}, status=status)
-    page = loader.get_template("frame/broken.html").render({"message": message})
+    page = loader.get_template("frame/broken.html").render({"message": message, "built": built()})
     return HttpResponse(page, status=status, headers={"Retry-After": "10"} if is_away else {})
 
 
