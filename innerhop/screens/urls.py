@@ -16,6 +16,7 @@ from innerhop.screens.to_do import views as to_do
 urlpatterns = [
     path("", sites.list_sites, name="sites"),
     path("sign-in/", frame.SignIn.as_view(), name="sign-in"),
+    path("sign-in/token/", frame.token, name="token"),
     path("sign-in/demo/", frame.sign_in_demo, name="sign-in-demo"),
     path("sign-out/", frame.SignOut.as_view(), name="sign-out"),
     path("<slug:slug>/", pages.list_pages, name="pages"),

@@ -175,11 +175,7 @@ def came_in(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
         "part": part,
         "totals": totals,
         "broken": Link.objects.broken().filter(page__in=rows).count(),
-        "twice": Mark.objects.twice()
-        .filter(page__in=rows)
-        .values("page", "value")
-        .distinct()
-        .count(),
+        "twice": twice.values("page", "value").distinct().count(),
         "unmarked": rows.filter(section_count__gt=F("marked_count")).count(),
         "from_paths": rows.exclude(file="").exists(),
         "problems": problems,

@@ -9,9 +9,11 @@ from axes.decorators import axes_dispatch
 from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth import views as auth_views
+from django.contrib.auth.decorators import login_required
 from django.contrib.auth.forms import AuthenticationForm
 from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.middleware.csrf import get_token
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template import loader
 from django.utils.decorators import method_decorator
@@ -51,6 +53,16 @@ class SignIn(auth_views.LoginView):
 
 class SignOut(auth_views.LogoutView):
     """Sign out, by POST."""
+
+
+@require_GET
+@login_required
+def token(request: HttpRequest) -> JsonResponse:
+    """The guard against forgery, for a screen that was open while its editor signed in
+    anew elsewhere."""
+    response = JsonResponse({"csrf": get_token(request)})
+    response["Cache-Control"] = "no-store"
+    return response
 
 
 @require_POST

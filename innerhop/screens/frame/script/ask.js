@@ -1,7 +1,7 @@
 // Asking the server. Every refusal comes back as one plain line in `said`.
 
 const SIGNED_OUT =
-  "You have been signed out. Sign in again in another tab, then try once more here; nothing you typed is lost.";
+  "You have been signed out. Sign in again in another tab, then do it once more here: what you typed is kept.";
 const NO_ANSWER = "The server did not answer. Check the connection and try again; nothing you typed is lost.";
 
 const STOPPED = "Stopped. Nothing was changed.";
@@ -22,7 +22,7 @@ async function answer(request, progress = () => {}) {
     throw new Told(problem.name === "AbortError" ? STOPPED : NO_ANSWER);
   }
   if (!(response.headers.get("Content-Type") ?? "").includes("json")) {
-    throw new Told(response.redirected ? SIGNED_OUT : NO_ANSWER, response.status);
+    throw response.redirected ? new Told(SIGNED_OUT, 401) : new Told(NO_ANSWER, response.status);
   }
   const found = await lastOf(response, progress);
   if (found.refused) throw new Told(found.message, found.refused, found);
@@ -65,18 +65,30 @@ export function get(url, query = {}) {
 }
 
 // progress: called with { done, total } while long work goes on. signal: to stop it.
-export function post(url, sent, { progress, signal } = {}) {
-  return answer(
-    fetch(url, {
-      method: "POST",
-      headers: {
-        Accept: "application/json",
-        "Content-Type": "application/json",
-        "X-CSRFToken": document.body.dataset.csrf,
-      },
-      body: JSON.stringify(sent),
-      signal,
-    }),
-    progress,
-  );
+export async function post(url, sent, { progress, signal } = {}) {
+  const send = () => fetch(url, {
+    method: "POST",
+    headers: {
+      Accept: "application/json",
+      "Content-Type": "application/json",
+      "X-CSRFToken": document.body.dataset.csrf,
+    },
+    body: JSON.stringify(sent),
+    signal,
+  });
+  try {
+    return await answer(send(), progress);
+  } catch (problem) {
+    // Signed in anew in another tab: the guard against forgery is another one now, and
+    // what was being done goes on.
+    if (problem.status !== 403 || !(await guardAnew())) throw problem;
+    return answer(send(), progress);
+  }
+}
+
+async function guardAnew() {
+  const found = await get("/sign-in/token/");
+  const isNew = found.csrf !== undefined;
+  if (isNew) document.body.dataset.csrf = found.csrf;
+  return isNew;
 }

@@ -93,8 +93,10 @@ export function pageActs(parts) {
     shortcut(event) {
       const { key, ctrlKey, metaKey, shiftKey, altKey } = event;
       const command = (ctrlKey || metaKey) && key.toLowerCase() === "z";
-      const typing = event.target.closest?.("input, textarea, select, dialog[open]");
+      if (event.target.closest?.("dialog[open]")) return; // it closes itself
+      const typing = event.target.closest?.("input, textarea, select");
       if (typing && key !== "Escape") return;
+      if (typing) return this.leaveField(event.target);
       if (!command && (ctrlKey || metaKey || altKey)) return;
       if (this.act({ key, command, shift: shiftKey })) event.preventDefault();
     },
@@ -102,13 +104,26 @@ export function pageActs(parts) {
       if (command) {
         if (shift) this.redo();
         else this.undo();
-      } else if (key === "Escape") this.chooseNothing();
+      } else if (key === "Escape") this.closeInnermost();
       else if (key === "/" && this.singleKeys) {
         window.focus();
         document.getElementById("find").focus();
       } else if (key === "?" && this.singleKeys) this.help();
       else return this.singleKeys && this.actOnPlace(key.toLowerCase());
       return true;
+    },
+    // The first Escape leaves the field, and what was typed stays.
+    leaveField(field) {
+      field.blur();
+      this.$refs.desk.focus();
+    },
+    // Then what is being done is given up; then nothing is chosen any more.
+    closeInnermost() {
+      if (this.isStyling) this.stopStyle();
+      else if (this.pageMode) this.stopPage();
+      else if (this.isMaking) this.leaveMaking();
+      else if (this.mode) this.stopMode();
+      else this.chooseNothing();
     },
     actOnPlace(key) {
       if (key === "n") this.stepSection(1);

@@ -38,6 +38,7 @@ export function pageScreen() {
     messageCopies: [], // other forms of the link that was copied
     trouble: "",
     behind: false,
+    signedOut: false,
     isReading: true,
     measuredRound: 0, // so that what is said of lengths follows each measuring
 
@@ -176,6 +177,7 @@ export function pageScreen() {
       if (!(problem instanceof Told)) throw problem;
       this.trouble = problem.message;
       this.behind = problem.status === 409;
+      this.signedOut = problem.status === 401;
     },
 
     // After someone else's change: the newest text, with all that was typed kept.

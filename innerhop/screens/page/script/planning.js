@@ -38,7 +38,7 @@ export function planning() {
         if (round === this.planRound) this.plan = { ...this.plan, looked: found, asked: true };
       } catch (problem) {
         if (round !== this.planRound) return;
-        if (!(problem instanceof Told) || problem.status === 409) this.refuse(problem);
+        if (!(problem instanceof Told) || [401, 409].includes(problem.status)) this.refuse(problem);
         else this.plan = { ...this.plan, looked: NO_LOOK, trouble: problem.message };
       }
     },

@@ -1,0 +1,55 @@
+"""What was typed is kept: over a session that ends, and when Escape is pressed."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import Desk
+
+
+@pytest.mark.harmful  # the browser logs what the server refuses meanwhile
+def test_an_act_goes_on_after_signing_in_anew_in_another_tab(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/skippers-handbook/")
+    tab.locator(".outline-row", has_text="Lifting bridges").click()
+    field = tab.get_by_label("ID for this section")
+    field.fill("bridges-that-lift")
+    expect(tab.get_by_text("Free on this page").locator("visible=true")).to_be_visible()
+    other = tab.context.new_page()
+    other.goto(f"{desk.server}/")
+    other.get_by_role("button", name="Sign out").click()
+    other.get_by_role("button", name="demo editor").wait_for()
+    field.press("Enter")
+    expect(tab.get_by_text("You have been signed out")).to_be_visible()
+    with tab.context.expect_page() as opened:
+        tab.get_by_role("link", name="Sign in", exact=True).click()
+    opened.value.get_by_role("button", name="demo editor").click()
+    opened.value.get_by_role("button", name="Sign out").wait_for()
+    expect(field).to_have_value("bridges-that-lift")
+    field.press("Enter")
+    desk.hears("Marked “Lifting bridges” as #bridges-that-lift")
+
+
+def test_escape_closes_the_innermost_thing_only(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/skippers-handbook/")
+    tab.locator(".outline-row", has_text="Your first lock").click()
+    tab.get_by_role("button", name="Rename").locator("visible=true").click()
+    field = tab.get_by_label("Another ID for it").locator("visible=true")
+    field.fill("first-lock")
+    tab.keyboard.press("?")  # typed, since the field has the keyboard
+    expect(field).to_have_value("first-lock?")
+    tab.keyboard.press("Escape")
+    expect(field).not_to_be_focused()
+    expect(field).to_have_value("first-lock?")  # still open, with what was typed
+    tab.keyboard.press("?")
+    expect(tab.get_by_role("dialog")).to_be_visible()
+    tab.keyboard.press("Escape")
+    expect(tab.get_by_role("dialog")).to_be_hidden()
+    expect(field).to_be_visible()
+    tab.keyboard.press("Escape")
+    expect(field).to_be_hidden()
+    expect(tab.get_by_role("heading", name="Your first lock")).to_be_visible()
+    tab.keyboard.press("Escape")
+    expect(tab.get_by_role("heading", name="Outline")).to_be_visible()
