@@ -124,6 +124,12 @@ def _many_links(editor: Editor) -> list[Figure]:
             300,
         ),
         ("Map of the same", _first_byte(editor, site, "map/"), "ms", 300),
+        (
+            "To do of the same, a seventh of them broken",
+            _first_byte(editor, site, "to-do/"),
+            "ms",
+            300,
+        ),
     ]
 
 

@@ -44,6 +44,8 @@ def main() -> None:
         take_marks(tab, url, pages)
         tab.goto(f"{url}/{site.slug}/map/")
         take(tab, "map")
+        tab.goto(f"{url}/{site.slug}/to-do/")
+        take(tab, "to-do")
         tab.goto(f"{url}/{site.slug}/hand-over/copy-sheet/")
         take(tab, "copy-sheet")
         tab.goto(f"{url}/{site.slug}/hand-over/")
@@ -65,7 +67,7 @@ def take_page_screen(tab: Page, address: str) -> None:
     tab.wait_for_timeout(400)
     choose(tab, "Your first lock")
     take(tab, "page-screen")
-    tab.keyboard.press("Escape")
+    to_outline(tab)
     tab.get_by_label("Link words on this page").fill("the lifebelt")
     tab.keyboard.press("Enter")
     tab.get_by_label("Where the hop ends").fill("water and")
@@ -95,7 +97,7 @@ def take_marks(tab: Page, url: str, pages: dict[str, str]) -> None:
     tab.get_by_label("Another ID for it").fill("winter-on-the-cut")
     tab.wait_for_timeout(1200)
     take(tab, "page-rename")
-    tab.keyboard.press("Escape")
+    to_outline(tab)
     tab.get_by_role("button", name="Mark many").click()
     tab.wait_for_timeout(700)
     take(tab, "page-many")
@@ -107,12 +109,20 @@ def take_marks(tab: Page, url: str, pages: dict[str, str]) -> None:
 
 def open_page(tab: Page, address: str) -> None:
     tab.goto(address)
-    tab.locator(".ruler-section").first.wait_for()
+    tab.get_by_text("Reading the page").wait_for(state="hidden")
     tab.wait_for_timeout(700)
 
 
+def to_outline(tab: Page) -> None:
+    """Escape closes one thing after the other."""
+    for _ in range(4):
+        if not tab.get_by_role("heading", name="Outline", exact=True).is_visible():
+            tab.keyboard.press("Escape")
+            tab.wait_for_timeout(100)
+
+
 def choose(tab: Page, title: str) -> None:
-    tab.keyboard.press("Escape")
+    to_outline(tab)
     tab.locator(".outline-row", has_text=title).click()
     tab.wait_for_timeout(700)
 

@@ -110,13 +110,29 @@ def named_like(
     """The sections that a hop to no ID could mean, each with why: one that would have that
     ID if it were marked, and one whose heading has the link's words."""
     asked, words = percent_decode(fragment), _folded(text)
-    found = []
-    for one in sections:
-        if not one.id and asked and suggest(one.title, naming) == asked:
-            found.append((one, f"“{one.title}” has no ID yet. With this one, the hop arrives."))
-        elif words and _folded(one.title) == words and one.id != asked:
-            found.append((one, "Its heading has the words of the link."))
+    found = [
+        (one, f"“{one.title}” has no ID yet. With this one, the hop arrives.")
+        for one in _alike(asked, [one for one in sections if not one.id])
+        if suggest(one.title, naming) == asked
+    ]
+    found += [
+        (one, "Its heading has the words of the link.")
+        for one in sections
+        if words and one.id != asked and _folded(one.title) == words
+        and all(one is not other for other, _ in found)
+    ]  # fmt: skip
     return found[:_MOST]
+
+
+def _alike(asked: str, sections: Sequence[Titled]) -> list[Titled]:
+    """The few whose titles are nearest to an ID. Making a name of each of two thousand
+    takes longer than an editor waits; titles in other letters than the ID are missed."""
+    if not asked or len(asked) > _LONGEST:
+        return []
+    titles = {at: one.title.casefold()[:_LONGEST] for at, one in enumerate(sections)}
+    plain = re.sub(r"[-_]+", " ", asked).casefold()
+    matches = process.extract(plain, titles, scorer=fuzz.ratio, score_cutoff=NEAR / 2, limit=8)
+    return [sections[match[2]] for match in matches]
 
 
 def _folded(text: str) -> str:

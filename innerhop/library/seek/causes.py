@@ -55,10 +55,16 @@ def cause_of(link: Link) -> tuple[str, str, str | None]:
     """What broken links have in common that one mend would put right: the page that isn't
     there; the page and the fragment that finds nothing on it; and for a bare hash in the
     frame of a site, which asks every page for the same, that fragment alone."""
-    if link.why == NO_PAGE:
-        return link.why, link.key, None
-    everywhere = bool(link.region) and link.href.startswith("#")
-    return link.why, "" if everywhere else link.key, link.fragment
+    return _cause(link.why, link.key, link.fragment, link.href, link.region)
+
+
+def _cause(
+    why: str, key: str, fragment: str | None, href: str, region: str
+) -> tuple[str, str, str | None]:
+    if why == NO_PAGE:
+        return why, key, None
+    everywhere = bool(region) and href.startswith("#")
+    return why, "" if everywhere else key, fragment
 
 
 def like(link: Link) -> QuerySet[Link]:
@@ -106,11 +112,11 @@ class SiteCauses:
 def of_site(site: Site, first: int, most: int) -> SiteCauses:
     """The causes of a site's broken hops, those that broke most first; `most` of them
     from `first` on."""
-    rows = Link.objects.broken().filter(site=site).order_by("page__path", "number")
+    rows = Link.objects.broken().filter(site=site).order_by("page_id", "number")
     keys: dict[object, list[tuple[int, int]]] = {}
     fields = ("pk", "page_id", "why", "key", "fragment", "href", "region")
-    for row in rows.only(*fields)[:_READ]:
-        keys.setdefault(cause_of(row), []).append((row.pk, row.page_id))
+    for pk, page, *row in rows.values_list(*fields)[:_READ]:
+        keys.setdefault(_cause(*row), []).append((pk, page))
     ordered = sorted(keys.values(), key=len, reverse=True)
     chosen = ordered[first : first + most]
     wanted = [pk for places in chosen for pk, _ in _apart(places)]

@@ -37,6 +37,7 @@ class Guesser:
 
     def __init__(self, site: Site) -> None:
         self.site = site
+        self._titled: dict[int, list[rules.Titled]] = {}
 
     @cached_property
     def _keys(self) -> list[str]:
@@ -59,9 +60,14 @@ class Guesser:
             return list(reversed(found.values()))[:_MOST]
         return self._near_pages(link.key, fragment) if link.why == NO_PAGE else []
 
+    def _sections(self, page: Page) -> list[rules.Titled]:
+        if page.pk not in self._titled:
+            rows = page.sections.order_by("number").values_list("number", "title", "mark")
+            self._titled[page.pk] = [rules.Titled(*row) for row in rows]
+        return self._titled[page.pk]
+
     def _named(self, page: Page, fragment: str, text: str) -> list[Guess]:
-        rows = page.sections.order_by("number").values_list("number", "title", "mark")
-        sections = [rules.Titled(*row) for row in rows]
+        sections = self._sections(page)
         found = []
         for one, why in rules.named_like(fragment, text, sections, naming_of(page)):
             wanted = one.id or percent_decode(fragment)

@@ -7,14 +7,14 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from django.core.paginator import Paginator
-from django.db.models import F, Q
+from django.db.models import F, Q, Sum
 from django.db.models.functions import Lower
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from innerhop.core.facts.sections import WORDS_A_MINUTE
-from innerhop.library.models import Link, Page, Site
+from innerhop.library.models import Page, Site
 from innerhop.library.seek import page_heights
 from innerhop.library.seek.page_heights import PageHeight
 from innerhop.screens.access import for_editors
@@ -107,7 +107,7 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
         "rows": rows,
         "part": part,
         "count": len(heights),
-        "broken": Link.objects.broken().filter(site=site).count(),
+        "broken": site.pages.aggregate(all=Sum("broken_count"))["all"],
         "sort": sort,
         "asked": asked,
         "broken_off": any(row.is_broken_off for row in rows),

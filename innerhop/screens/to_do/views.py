@@ -18,7 +18,7 @@ from innerhop.library.seek.causes import Broken
 from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.screens.access import for_editors
 
-CAUSES = 20  # at a time: what each likely means is looked for
+CAUSES = 10  # at a time: what each likely means is looked for
 CHANGES = 50
 _PAGES_NAMED = 3
 
