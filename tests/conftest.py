@@ -73,8 +73,7 @@ def chromium() -> Iterator[Browser]:
 
 
 def _matters(line: ConsoleMessage) -> bool:
-    """An error, but for the icon that a browser asks every site for."""
-    return line.type == "error" and not line.location["url"].endswith("/favicon.ico")
+    return line.type == "error"
 
 
 def _line(line: ConsoleMessage) -> str:

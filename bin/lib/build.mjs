@@ -14,7 +14,7 @@ await build({
   entryPoints: { app: "innerhop/screens/app.js", sheet: "innerhop/visitor/script/sheet.js" },
   outdir: out,
   bundle: true,
-  minify: !process.env.PLAIN,
+  minify: !process.env.PLAIN, // PLAIN=1, to read a profile of it
   format: "iife",
   target: "es2022",
   legalComments: "none",

@@ -1,6 +1,8 @@
 """Addresses of the editor's screens."""
 
+from django.templatetags.static import static
 from django.urls import path
+from django.views.generic import RedirectView
 
 from innerhop.screens.acts import views as acts
 from innerhop.screens.bring_in import views as bring_in
@@ -15,6 +17,7 @@ from innerhop.screens.to_do import views as to_do
 
 urlpatterns = [
     path("", sites.list_sites, name="sites"),
+    path("favicon.ico", RedirectView.as_view(url=static("icon.svg"))),  # some ask for it
     path("sign-in/", frame.SignIn.as_view(), name="sign-in"),
     path("sign-in/token/", frame.token, name="token"),
     path("sign-in/demo/", frame.sign_in_demo, name="sign-in-demo"),

@@ -53,3 +53,14 @@ def test_escape_closes_the_innermost_thing_only(desk: Desk) -> None:
     expect(tab.get_by_role("heading", name="Your first lock")).to_be_visible()
     tab.keyboard.press("Escape")
     expect(tab.get_by_role("heading", name="Outline")).to_be_visible()
+
+
+def test_slash_leads_to_the_finder_on_every_screen(desk: Desk) -> None:
+    tab, base = desk.tab, f"{desk.server}/marrowby-canal-trust"
+    for path in ("/", "/map/", "/to-do/", "/changes/", "/hand-over/", "/settings/"):
+        tab.goto(base + path)
+        tab.keyboard.press("/")
+        expect(tab.locator("#find")).to_be_focused()
+        expect(tab.locator("#find")).to_have_value("")
+        tab.keyboard.type("a/b")  # typed here, it is a letter like any other
+        expect(tab.locator("#find")).to_have_value("a/b")

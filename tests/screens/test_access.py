@@ -149,3 +149,19 @@ def test_without_its_database_a_screen_says_so(site: Site, client: Client) -> No
     assert access.AWAY in shown.content.decode()
     assert told.json() == {"message": access.AWAY}
     assert client.get(url).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("wanted", "to"),
+    [
+        ("/marrowby-canal-trust/map/", "/marrowby-canal-trust/map/"),
+        ("https://elsewhere.example/", "/"),
+        ("//elsewhere.example/", "/"),
+        ("", "/"),
+    ],
+)
+def test_after_signing_in_one_is_where_one_was(site: Site, wanted: str, to: str) -> None:
+    client = Client(SERVER_NAME="127.0.0.1")
+    shown = client.get("/marrowby-canal-trust/map/", follow=True)
+    assert 'name="next" value="/marrowby-canal-trust/map/"' in shown.content.decode()
+    assert client.post("/sign-in/demo/", {"next": wanted}).headers["Location"] == to

@@ -17,6 +17,7 @@ from django.middleware.csrf import get_token
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template import loader
 from django.utils.decorators import method_decorator
+from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_GET, require_POST
 
@@ -72,7 +73,10 @@ def sign_in_demo(request: HttpRequest) -> HttpResponse:
         raise Http404
     editor = get_object_or_404(Editor, username=settings.DEMO_EDITOR)
     login(request, editor, backend="innerhop.library.access.Backend")
-    return redirect("sites")
+    # Back to where they were, and to no other host.
+    wanted = request.POST.get("next", "")
+    is_ours = url_has_allowed_host_and_scheme(wanted, {request.get_host()}, request.is_secure())
+    return redirect(wanted if is_ours else "sites")
 
 
 def locked_out(request: HttpRequest, *_args: object, **_kwargs: object) -> HttpResponse:

@@ -18,6 +18,7 @@ export function finder() {
     inside: null, // the page whose sections are being gone through
 
     init() {
+      if (this.$el.dataset.pages) this.hearSlash();
       // On the desk the page's own sections are there before anything is typed: asked for
       // once the field is seen, since many screens never show it.
       if (!this.$el.dataset.open) return;
@@ -27,6 +28,17 @@ export function finder() {
         if (this.answered === null) this.ask();
       });
       seen.observe(this.$el);
+    },
+    // "/" leads to the field in the bar, on every screen, unless single keys are off.
+    hearSlash() {
+      window.addEventListener("keydown", (event) => {
+        const { key, ctrlKey, metaKey, altKey, target } = event;
+        if (key !== "/" || ctrlKey || metaKey || altKey || event.defaultPrevented) return;
+        if (target.closest?.("input, textarea, select, dialog[open]")) return;
+        if (localStorage.getItem("innerhop single keys") === "off") return;
+        event.preventDefault();
+        this.$refs.field.focus();
+      });
     },
     // Asking again for the same words while the answer is on its way waits for it.
     ask() {
@@ -71,7 +83,7 @@ export function finder() {
       } else if (event.key === "ArrowLeft" && this.inside && event.target.selectionStart === 0) {
         event.preventDefault();
         this.leavePage();
-      } else if (event.key === "Escape") {
+      } else if (event.key === "Escape" && this.asked) {
         event.stopPropagation();
         this.asked = "";
         if (this.$root.dataset.pages) this.close();
