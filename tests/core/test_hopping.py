@@ -109,6 +109,14 @@ def test_letters_behind_a_reference_without_its_semicolon_are_letters() -> None:
     assert grown == '<p>a<a href="#x">&eacute</a>some words, &ampx'
 
 
+def test_a_text_behind_a_comment_is_not_taken_for_one_before_it() -> None:
+    source = Source("<p>&amp;</b><!-- x -->&amp; more")
+    number = next(one.number for one in source.of_tags("p"))
+    words = Words(Point(number, 0, 0), Point(number, 2, 1))
+    grown = after_plan(source, hopping.plan_hop(source, words, {"href": "#x"}, UTF_8))
+    assert grown == '<p><a href="#x">&amp;</b><!-- x -->&amp;</a> more'
+
+
 @settings(max_examples=300)
 @given(st.data(), trees.markup())
 def test_another_parser_sees_the_old_tree_and_one_link(data: st.DataObject, text: str) -> None:

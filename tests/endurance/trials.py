@@ -62,7 +62,8 @@ class Trial:
             worker.start()
         try:
             for _ in range(kills):
-                time.sleep(random.uniform(0.3, 1.5))
+                self._wait_for_a_save()
+                time.sleep(random.uniform(0.1, 1.0))
                 assert disturb is not None
                 disturb()
         finally:
@@ -70,6 +71,12 @@ class Trial:
                 self.wanted = 0
         for worker in workers:
             worker.join(SECONDS)
+
+    def _wait_for_a_save(self) -> None:
+        """Until something was saved anew, so that each end comes in the middle of work."""
+        before, until = len(self.saved), time.monotonic() + 30
+        while len(self.saved) == before and time.monotonic() < until:
+            time.sleep(0.02)
 
     def _save_on(self, seed: int) -> None:
         chance = random.Random(seed)

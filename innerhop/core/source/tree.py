@@ -279,7 +279,7 @@ class Source:
                 first, last = self._place(begin + run[1]), self._place(begin + run[2])
                 pieces += pieces_of(len(data), run[0], self.text, first, last)
                 data += run[0]
-            elif data == wanted:
+            elif comments == 0 and data == wanted:
                 break
         return TextRun(data, tuple(pieces)) if data == wanted and pieces else None
 

@@ -48,7 +48,7 @@ function isShown(number) {
   return Boolean(element.closest("details:not([open]), [hidden=until-found]"));
 }
 
-const pinned = new WeakMap();
+let pinned = new WeakMap();
 function isPinned(element) {
   if (!element || element === page.documentElement) return false;
   if (!pinned.has(element)) {
@@ -314,7 +314,12 @@ function begin() {
   new ResizeObserver(measureSoon).observe(page.documentElement);
   page.addEventListener("toggle", measureSoon, true);
   window.addEventListener("resize", measureSoon);
-  window.addEventListener("load", measureSoon);
+  window.addEventListener("load", () => {
+    // Style sheets may have come since: what sticks to the window is looked for again.
+    stuckAt = 0;
+    pinned = new WeakMap();
+    measureSoon();
+  });
   page.fonts?.ready.then(measureSoon);
   tell("ready");
 }

@@ -83,8 +83,11 @@ export function pageScreen() {
           this.lookAgain();
         },
         measured: (found) => {
-          const isNew = !sameLengths(parts.measured, found);
+          const before = parts.measured;
+          const isNew = !sameLengths(before, found);
           parts.measured = found;
+          // What is said of where a hop lands follows what covers the view's top.
+          if (before.header !== found.header || before.padding !== found.padding) this.lookAgain();
           this.smooth = found.smooth;
           this.hidden = found.hidden;
           this.isReading = false;
