@@ -34,6 +34,7 @@ class NewElement:
     edit, by its place in the plan's list. text: None where it goes around what is
     there; else the characters that it brings itself. inside: the elements that it
     brings, in tree order. before, after: text right beside it that comes with it.
+    around: the characters that it goes around, None for whatever its tags enclose.
     """
 
     edit: int
@@ -44,6 +45,7 @@ class NewElement:
     inside: Sequence[Part] = ()
     before: str = ""
     after: str = ""
+    around: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

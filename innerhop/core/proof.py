@@ -69,7 +69,7 @@ def _is_as_claimed(new: Source, number: int, one: NewElement) -> bool:
     if new.tags[number] != one.tag or new.attributes(number) != dict(one.attributes):
         return False
     if one.text is None:
-        return True
+        return one.around is None or new.text_of(number).split() == one.around.split()
     if _own_text(new, number) != one.text:
         return False
     inside = range(number + 1, new.last_inside(number) + 1)

@@ -117,6 +117,15 @@ def test_a_text_behind_a_comment_is_not_taken_for_one_before_it() -> None:
     assert grown == '<p><a href="#x">&amp;</b><!-- x -->&amp;</a> more'
 
 
+def test_a_link_that_would_go_on_beyond_its_words_is_refused() -> None:
+    """https://html.spec.whatwg.org/multipage/parsing.html#foster-parent: what is put before
+    a table takes no end tag from inside of it."""
+    source = Source("<body>&amp;<table><br>&amp;<h2>The end</h2>")
+    words = Words(Point(2, 0, 0), Point(2, 2, 1))
+    with pytest.raises(Refusal, match="too broken to change it safely"):
+        after_plan(source, hopping.plan_hop(source, words, {"href": "#x"}, UTF_8))
+
+
 @settings(max_examples=300)
 @given(st.data(), trees.markup())
 def test_another_parser_sees_the_old_tree_and_one_link(data: st.DataObject, text: str) -> None:

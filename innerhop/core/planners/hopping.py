@@ -10,7 +10,7 @@ from __future__ import annotations
 from innerhop.core.edits import Edit
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.plan import Claim, NewElement, Plan, Values, of_attributes
-from innerhop.core.planners.selection import Words
+from innerhop.core.planners.selection import Words, text_of
 from innerhop.core.planners.wrapping import CannotLink, link_around, span_of
 from innerhop.core.source import attributes
 from innerhop.core.source.content_models import INTERACTIVE, LEVELS
@@ -43,15 +43,16 @@ def plan_hop(source: Source, words: Words, values: Values, encoding: FileEncodin
 
     Raises CannotLink with the reason, and the nearest words that can be linked.
     """
-    return _around(span_of(source, words), values, encoding)
+    # Broken markup may let a link's end tag go by ("foster parenting" out of a table).
+    return _around(span_of(source, words), values, encoding, text_of(source, words))
 
 
-def _around(span: Span, values: Values, encoding: FileEncoding) -> Plan:
+def _around(span: Span, values: Values, encoding: FileEncoding, text: str | None = None) -> Plan:
     edits = [
         Edit(span.start, "", f"<a{attributes.written(values, encoding)}>"),
         Edit(span.end, "", "</a>"),
     ]
-    return Plan(edits, Claim(new=[NewElement(0, 0, "a", attributes.kept(values))]))
+    return Plan(edits, Claim(new=[NewElement(0, 0, "a", attributes.kept(values), around=text)]))
 
 
 def plan_element(source: Source, number: int, values: Values, encoding: FileEncoding) -> Plan:
