@@ -63,7 +63,13 @@ def save_steps(
     planned = {plan.page.pk for plan in plans}
     moving = Page.objects.filter(site=site, pk__in=set(paths) - planned).select_related("site")
     wanted += [(page, None) for page in moving]
-    ready = yield from prepare.prepared(wanted, paths)
+    try:
+        ready = yield from prepare.prepared(wanted, paths)
+    except Refusal:
+        # Where the page moved on meanwhile, that is why, whatever its new text refuses.
+        for page in Page.objects.filter(pk__in=planned):
+            require_revision(page, next(p.revision for p in plans if p.page.pk == page.pk))
+        raise
     change = Change(site=site, author=author, message=message[:_MESSAGE_LENGTH])
     change.effects = list(found)
     try:
