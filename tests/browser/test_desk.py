@@ -224,6 +224,8 @@ def test_a_broken_hop_is_mended_with_one_click_or_led_elsewhere(desk: Desk) -> N
     tab = desk.tab
     desk.open("/lock-guide/")
     here = tab.get_by_role("region", name="Desk")
+    # In a shared part, on how many pages stands on the button before it is pressed.
+    expect(here.get_by_role("button", name="Use it on 7 pages for Book")).to_be_visible()
     here.get_by_role("button", name="Use it for Staircase").click()
     desk.hears("“Staircase” leads to #staircase-locks now")
     assert 'href="#staircase-locks">Staircase</a>' in desk.markup("/lock-guide/")

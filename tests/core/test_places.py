@@ -20,6 +20,15 @@ def number(tag: str, which: int = 0) -> int:
     return [n for n, tag_ in enumerate(PAGE.tags) if tag_ == tag][which]
 
 
+def under_a_bar(room: float = 0) -> Look:
+    """A heading of 30 px where 76 px of the view's top are covered."""
+    heading = number("h2")
+    return Look(
+        100, heading=heading, heading_top=100, heading_bottom=130,
+        room=room, cover=76, covered_by=number("section"),
+    )  # fmt: skip
+
+
 def test_the_line_outward() -> None:
     line = places.line(PAGE, number("img"))
     kinds = ["picture", "figure", "section block", "main part"]
@@ -43,44 +52,21 @@ def test_the_line_outward() -> None:
         (  # CSS Scroll Snap 1, "scroll-padding": it moves where a hop lands
             "h2",
             0,
-            Look(
-                100,
-                heading=number("h2"),
-                heading_top=100,
-                heading_bottom=130,
-                cover=76,
-                covered_by=number("section"),
-            ),
+            under_a_bar(),
             "don’t see all of the heading: the page’s bar, 76 px tall, stays",
             False,
         ),
         (
             "h2",
             0,
-            Look(
-                100,
-                heading=number("h2"),
-                heading_top=100,
-                heading_bottom=130,
-                cover=76,
-                covered_by=number("section"),
-                room=60,
-            ),
+            under_a_bar(60),
             "don’t see the upper 16 px of the heading",
             False,
         ),
         (
             "h2",
             0,
-            Look(
-                100,
-                heading=number("h2"),
-                heading_top=100,
-                heading_bottom=130,
-                cover=76,
-                covered_by=number("section"),
-                room=92,
-            ),
+            under_a_bar(92),
             "at the top of the view, 92 px below its edge.",
             True,
         ),

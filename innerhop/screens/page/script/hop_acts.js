@@ -288,15 +288,16 @@ export function hopActs(parts) {
       }
     },
     // On how many pages the hop stands, since all of them are mended.
-    get pagesOfHop() {
-      const { number } = this.chosen;
+    pagesOfHop({ number, from }) {
+      if (from.id !== this.state.page.id) return 1;
       const part = this.raw.shared.find((one) => number >= one.number && number <= one.last);
       return part?.pages ?? 1;
     },
-    verbOfMeant({ marks, mends }) {
+    verbOfMeant(hop, { marks, mends }) {
       if (marks) return "Mark it";
       if (mends) return "Mend it";
-      return this.pagesOfHop > 1 ? `Use it on ${this.pagesOfHop} pages` : "Use it";
+      const pages = this.pagesOfHop(hop);
+      return pages > 1 ? `Use it on ${pages} pages` : "Use it";
     },
     messageMeant({ page, path, id, mends, marks }) {
       if (mends) return `Mend the ID “${id}”`;
