@@ -14,6 +14,7 @@ from django.db.models.functions import Left, Upper
 from django.urls import reverse
 
 from innerhop.core.addresses import address_forms, urls
+from innerhop.core.facts import places
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.library.querysets import VALUE_INDEXED, LinkQuerySet, MarkQuerySet
 
@@ -158,7 +159,8 @@ class Revision(models.Model):
 
 
 class Section(models.Model):
-    """Index: a section of a page's current text. `number` is its heading's."""
+    """Index: a section of a page's current text. `number` is its heading's; where a bold
+    line serves as one, level is 0."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="sections")
     site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
@@ -183,7 +185,8 @@ class Section(models.Model):
 class Mark(models.Model):
     """Index: an ID, or the name of an `a`, in a page's current text. empty: whether
     its element is there for that only, an empty marker. closed: what
-    `core.facts.hidden_parts` says of the part that it stands in."""
+    `core.facts.hidden_parts` says of the part that it stands in. words: what the part
+    is called (`core.facts.mark_words`); a heading is called by its section."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="marks")
     site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
@@ -193,6 +196,7 @@ class Mark(models.Model):
     tag = models.CharField(max_length=60)
     empty = models.BooleanField(default=False)
     closed = models.CharField(max_length=6, blank=True)
+    words = models.CharField(max_length=100, blank=True, db_default="")
 
     objects = MarkQuerySet.as_manager()
 
@@ -202,10 +206,21 @@ class Mark(models.Model):
             # Values may be longer than an index can hold.
             models.Index(F("site"), Left("value", VALUE_INDEXED), name="mark_value"),
             GinIndex(F("site"), OpClass(Upper("value"), "gin_trgm_ops"), name="mark_words"),
+            GinIndex(F("site"), OpClass(Upper("words"), "gin_trgm_ops"), name="mark_called"),
         ]
 
     def __str__(self) -> str:
         return self.value
+
+    @property
+    def what(self) -> str:
+        """What kind of part it is, in plain words."""
+        return "marker" if self.empty else places.kind_of_tag(self.tag)
+
+    @property
+    def called(self) -> str:
+        """What an editor knows it by."""
+        return self.words or f"A {self.what}"
 
 
 class Link(models.Model):

@@ -15,11 +15,12 @@ from innerhop.library.acts.base import End, NoSuchEnd
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
 from innerhop.library.hand_over import differences
+from innerhop.library.index import index
 from innerhop.library.index.texts import bare_hash_works, naming_of
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, hops
 from innerhop.library.seek.guesses import Guesser
-from tests.library.test_changes import page_at, section, words_in
+from tests.library.test_changes import page_at, save, section, words_in
 
 
 def bring(site: Site, editor: Editor, address: str, markup: str) -> Page:
@@ -237,3 +238,32 @@ def test_a_hop_spelt_right_offers_to_mend_the_id(site: Site, editor: Editor) -> 
     (hop,) = hops.out_of(page)
     (guess, *_) = Guesser(site).guesses(hop)
     assert (guess.id, guess.mends_id) == ("winter moorings", True)
+
+
+QUESTIONS = (
+    "<h1>Paying</h1><p>Eight questions.</p>"
+    "<p id=q7><b>Question 7: What happens if I pay late?</b></p><p>A letter comes.</p>"
+    "<p id=late-days>After <b>ten days</b> it is £2 more.</p><p><img id=form alt='The form'></p>"
+)
+
+
+def test_marked_parts_are_found_by_their_words(site: Site, editor: Editor) -> None:
+    page = bring(site, editor, "/paying/", QUESTIONS)
+    other = page_at(site, "/about/")
+    found = {one.id: (one.title, one.what) for one in ends.find(site, "", page)}
+    assert found == {
+        "q7": ("Question 7: What happens if I pay late?", ""),
+        "late-days": ("After ten days it is £2 more.", "paragraph"),
+        "form": ("The form", "picture"),
+    }
+    assert [one.id for one in ends.find(site, "pay late", other)] == ["q7"]
+    assert [one.id for one in ends.find(site, "ten days", other)] == ["late-days"]
+    assert ends.title_of(page, "form") == "The form"
+
+
+def test_an_id_on_a_bold_line_is_its_section_s_mark(site: Site, editor: Editor) -> None:
+    page = bring(site, editor, "/paying/", QUESTIONS.replace(" id=q7", ""))
+    title = "Question 7: What happens if I pay late?"
+    save(page, editor, mark_acts.mark(page, [(section(page, title).number, "late")]))
+    assert section(page, title).mark == "late"
+    assert list(index.differences(site)) == []  # which reads the page afresh

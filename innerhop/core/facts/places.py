@@ -7,6 +7,7 @@ import colorsys
 import re
 from dataclasses import dataclass
 
+from innerhop.core.facts.bold_lines import is_bold_line
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.words import words
 from innerhop.core.source.elements import Element
@@ -34,6 +35,7 @@ KINDS = {
     "address": "address", "fieldset": "group of fields", "legend": "title of a group",
     "iframe": "embedded page", "video": "video", "audio": "sound", "time": "date",
 }  # fmt: skip
+BOLD_LINE = "line in bold"  # serves as a heading
 _SKIPPED = frozenset(("html", "head", "body", "br", "wbr", "source", "option", "colgroup", "col"))
 
 
@@ -57,7 +59,10 @@ def place(source: Source, number: int) -> Place:
     empty = bool(id_) and is_marker(source, number)
     text = [] if empty else (words(source, number) or _caption(element)).split()
     few = " ".join(text[:_FEW]) + ("…" if len(text) > _FEW else "")
-    return Place(number, element.tag, "marker" if empty else _kind(element), few, id_, empty)
+    kind = "marker" if empty else _kind(element)
+    if element.tag in ("p", "div") and text and is_bold_line(source, number):
+        kind = BOLD_LINE
+    return Place(number, element.tag, kind, few, id_, empty)
 
 
 def _caption(element: Element) -> str:
@@ -136,12 +141,13 @@ def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
     if hidden:
         return hidden, False
     name = looks_like(spot.kind, look)
+    if spot.kind == BOLD_LINE:
+        return f"A hop lands with this line at the top of the view{_below(look)}.", True
     if look.heading is None:
         return f"A hop lands at the top of this {name}.", True
     title = words(source, look.heading) or "without words"
     if look.heading == spot.number:
-        below = f", {round(look.room)} px below its edge" if look.room >= 1 else ""
-        return f"A hop lands with this heading at the top of the view{below}.", True
+        return f"A hop lands with this heading at the top of the view{_below(look)}.", True
     air = round(look.heading_top - look.top)
     inside = spot.number < look.heading <= source.last_inside(spot.number)
     if inside or (spot.empty and air >= 0):
@@ -160,6 +166,10 @@ def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
         f"A hop lands at this {name}. Its heading “{title}” stands {under} px above, out of view.",
         spot.kind in _SEEN_ALONE,
     )
+
+
+def _below(look: Look) -> str:
+    return f", {round(look.room)} px below its edge" if look.room >= 1 else ""
 
 
 def covered(source: Source, look: Look) -> str:

@@ -2,7 +2,8 @@
 
 https://html.spec.whatwg.org/multipage/sections.html#headings-and-outlines-2: a section
 runs from its heading to the next of the same or a higher level. A section ends with
-its container too.
+its container too. A bold line that serves as a heading begins one as well, deeper than
+the heading before it.
 """
 
 from __future__ import annotations
@@ -10,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from innerhop.core.facts import heading_marks
+from innerhop.core.facts import bold_lines, heading_marks
 from innerhop.core.facts.page_facts import Facts, Heading
 from innerhop.core.source.content_models import SILENT
 from innerhop.core.source.tree import Source
@@ -21,7 +22,7 @@ WORDS_A_MINUTE = 238  # Brysbaert 2019, silent reading of non-fiction in English
 class Section(NamedTuple):
     """A heading and what belongs to it.
 
-    depth: how deep it is nested, from 0, with skipped levels closed up.
+    level: the heading's, or 0 for a bold line (see `bold_lines`). depth: how deep it is nested, from 0, with skipped levels closed up.
     words: the words from this heading up to the next heading of any level, its
     own words included. mark: the ID that a reader is sent to, or "".
     """
@@ -54,22 +55,38 @@ def sections(source: Source, facts: Facts) -> list[Section]:
 def sections_and_words(source: Source, facts: Facts) -> tuple[list[Section], int]:
     """The page's sections, and how many words the whole page shows, scripts and styles
     left out, at once: both are counted on the same way through the text."""
-    named = page_heading(facts.headings)
-    numbers = [heading.number for heading in facts.headings]
+    starts = _starts(source, facts)
+    numbers = [one.number for one in starts]
     counts, beside = source.reading.words_between(numbers, _left_out(source, facts))
-    marks = _marks_of_sections(source, facts)
+    marks = _marks_of_sections(source, facts, starts)
+    named = page_heading(facts.headings)
     found = []
     open_levels: list[int] = []
-    for heading, words in zip(facts.headings, counts[1:], strict=True):
+    for heading, words in zip(starts, counts[1:], strict=True):
         if heading is named or heading.region:
             continue
-        while open_levels and open_levels[-1] >= heading.level:
+        level = heading.level or _DEEPEST
+        while open_levels and open_levels[-1] >= level:
             open_levels.pop()
         depth, mark = len(open_levels), marks.get(heading.number, "")
         section = (heading.number, heading.level, depth, heading.text, mark, words)
         found.append(Section(*section))
-        open_levels.append(heading.level)
+        open_levels.append(level)
     return found, sum(counts) + beside - _silent_words(source)
+
+
+_DEEPEST = 7  # a bold line lies deeper than any heading
+
+
+def _starts(source: Source, facts: Facts) -> list[Heading]:
+    """The headings of the page, and the bold lines of its content that serve as such."""
+    lines = bold_lines.bold_lines(source)
+    own = [
+        Heading(number, bold_lines.LEVEL, title, source.attr(number, "id") or "")
+        for number, title in lines.items()
+        if not any(first <= number <= last for first, last in facts.frame.items())
+    ]
+    return sorted([*facts.headings, *own], key=lambda one: one.number) if own else facts.headings
 
 
 def _left_out(source: Source, facts: Facts) -> dict[int, int]:
@@ -85,9 +102,9 @@ def _silent_words(source: Source) -> int:
     return sum(len(text.split()) for text in silent.texts())
 
 
-def _marks_of_sections(source: Source, facts: Facts) -> dict[int, str]:
+def _marks_of_sections(source: Source, facts: Facts, starts: Sequence[Heading]) -> dict[int, str]:
     """The ID by which readers reach each section."""
-    own = {heading.number: heading.id for heading in facts.headings if heading.id}
-    bare = [heading.number for heading in facts.headings if not heading.id]
+    own = {one.number: one.id for one in starts if one.id}
+    bare = [one.number for one in starts if not one.id]
     ids = {mark.number: mark.value for mark in facts.marks} if bare else {}
     return own | heading_marks.marks_of(source, bare, ids)

@@ -15,7 +15,7 @@ import copy
 import re
 from collections.abc import Container, Iterable, Iterator, Mapping
 from functools import cached_property, lru_cache
-from itertools import compress
+from itertools import compress, islice
 
 import turbohtml
 
@@ -224,6 +224,15 @@ class Reading:
             if len(found) >= most:
                 break
         return found[:most]
+
+    def first_nodes(self, number: int, most: int) -> Iterator[int | str]:
+        """What an element begins with, as far as its first nodes: inner elements by
+        number, and characters."""
+        for node in islice(self._nodes[number].descendants, most):
+            if isinstance(node, turbohtml.Text):
+                yield node.data
+            elif isinstance(node, turbohtml.Element):
+                yield self._number(node)
 
     def inside(self, number: int, tag: str) -> list[int]:
         """The elements of that tag inside one."""

@@ -16,11 +16,12 @@ from django.db.models import Model
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.edits import Edit
 from innerhop.core.facts import heading_marks, hidden_parts, shared_parts
+from innerhop.core.facts.bold_lines import bold_lines
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.page_facts import OWN_LINKS, Facts
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
-from innerhop.library.index.rows import COLUMNS, Row, Rows, kept, link_row
+from innerhop.library.index.rows import COLUMNS, Row, Rows, called_by, kept, link_row
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Mark, Page, Region, Section
@@ -110,9 +111,9 @@ class _Rows:
             self._compare_headings()
 
     def _compare_headings(self) -> None:
-        """The headings that an ID may lead to: the last at or before its element, and the
+        """The headings, and bold lines that serve as such, that an ID may lead to: the last at or before its element, and the
         next, whose place it may mark."""
-        numbers = self.new.reading.of_tags(LEVELS)
+        numbers = sorted({*self.new.reading.of_tags(LEVELS), *bold_lines(self.new)})
         near: set[int] = set()
         for number in self.one.numbers:
             at = bisect_right(numbers, number)
@@ -156,8 +157,8 @@ class _Rows:
         for number in self.one.numbers:
             id_, tag = self.new.attr(number, "id"), self.new.reading.tag(number)
             if id_:
-                empty = is_marker(self.new, number)
-                yield number, "id", kept(id_), tag[:60], empty, shut.get(number, "")
+                empty, called = is_marker(self.new, number), called_by(self.new, number, tag)
+                yield number, "id", kept(id_), tag[:60], empty, shut.get(number, ""), called
 
     def _link_rows(self, there: Sequence[Row]) -> Iterable[Row]:
         """A link's words and region stay; where an element becomes a link, or is none any

@@ -11,14 +11,16 @@ from django.db.models import Model
 from innerhop.core.addresses import link_target
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.addresses.urls import page_key, resolve
-from innerhop.core.facts import hidden_parts, shared_parts
+from innerhop.core.facts import hidden_parts, mark_words, shared_parts
 from innerhop.core.facts.sections import page_heading
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.tree import Source
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Mark, Page, Region, Section, Site
 
 TITLE_LENGTH = 500
 _TAG_LENGTH = 60
-VERSION = 5  # one more whenever the rows say something new: see `index.catch_up`
+VERSION = 6  # one more whenever the rows say something new: see `index.catch_up`
 
 Row = tuple[Any, ...]  # the columns of a kind, in their order
 Rows = dict[type[Model], list[Row]]
@@ -26,7 +28,7 @@ Rows = dict[type[Model], list[Row]]
 # What rows say of a page. `number` comes first, and moves when elements come and go.
 COLUMNS: dict[type[Model], tuple[str, ...]] = {
     Section: ("number", "level", "depth", "title", "mark", "words"),
-    Mark: ("number", "attribute", "value", "tag", "empty", "closed"),
+    Mark: ("number", "attribute", "value", "tag", "empty", "closed", "words"),
     Link: ("number", "href", "text", "region", "key", "fragment", "new_tab", "permalink"),
     Region: ("number", "last", "kind", "digest"),
 }
@@ -81,7 +83,13 @@ def _marks(text: PageText) -> Iterable[Row]:
     marks = text.facts.marks
     shut = hidden_parts.states(text.source, [one.number for one in marks])
     for number, attribute, value, tag, empty in marks:
-        yield number, attribute, kept(value), tag[:_TAG_LENGTH], empty, shut.get(number, "")
+        closed, called = shut.get(number, ""), called_by(text.source, number, tag)
+        yield number, attribute, kept(value), tag[:_TAG_LENGTH], empty, closed, called
+
+
+def called_by(source: Source, number: int, tag: str) -> str:
+    """The words of a mark. A heading has those of its section."""
+    return "" if tag in LEVELS else kept(mark_words.words_of(source, number))
 
 
 def _links(text: PageText) -> Iterable[Row]:

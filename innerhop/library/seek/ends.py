@@ -9,7 +9,6 @@ from typing import TypeVar
 
 from django.db.models import Model, Q, QuerySet
 
-from innerhop.core.facts import places
 from innerhop.library.models import Link, Mark, Page, Section, Site
 from innerhop.library.seek.hops import Hop
 
@@ -22,7 +21,8 @@ _MOST_ELSEWHERE = 120
 class Found:
     """One place: a section (marked or not), another mark, or a page as a whole.
 
-    kind: "section", "mark" or "page". number: the element's, None for a page.
+    kind: "section", "mark" or "page". number: the element's, None for a page. what: of
+    a mark that is no section's, what kind of part has it.
     """
 
     kind: str
@@ -31,15 +31,15 @@ class Found:
     id: str
     number: int | None
     depth: int = 0
+    what: str = ""
 
 
 def find(site: Site, asked: str, near: Page | None, with_pages: bool = False) -> list[Found]:
     """Places that match what was asked, best first. With nothing asked, the
-    sections of the page that is near, in order."""
+    sections and other marks of the page that is near, in order."""
     asked = asked.strip().lstrip("#").replace("\x00", "")
     if not asked:
-        sections = near.sections.select_related("page") if near else Section.objects.none()
-        return [_section(section) for section in sections[:_MOST_ROWS]]
+        return _all_of(near) if near else []
     found = [*_sections(site, asked, near), *_marks(site, asked, near)]
     if with_pages:
         found += _pages(site, asked)
@@ -54,14 +54,34 @@ def title_of(page: Page, id_: str) -> str:
     if section is not None:
         return section.title
     mark = Mark.objects.with_value(page.site_id, id_).filter(page=page).first()
-    return f"A {'marker' if mark.empty else places.kind_of_tag(mark.tag)}" if mark else ""
+    return mark.called if mark else ""
 
 
 def titles_of(found: Iterable[Hop]) -> dict[tuple[int, str], str]:
-    """The titles of the sections that hops end at, by page and mark."""
+    """What the places that hops end at are called, by page and mark."""
     pages = {hop.page.pk for hop in found if hop.page and hop.page.pk != hop.link.page_id}
+    marks = Mark.objects.filter(page__in=pages).exclude(words="").order_by("-number")
+    titles = {
+        (page, value): words for page, value, words in marks.values_list("page", "value", "words")
+    }
     rows = Section.objects.filter(page__in=pages).exclude(mark="").order_by()
-    return {(page, mark): title for page, mark, title in rows.values_list("page", "mark", "title")}
+    return titles | {
+        (page, mark): title for page, mark, title in rows.values_list("page", "mark", "title")
+    }
+
+
+def _all_of(page: Page) -> list[Found]:
+    sections = list(page.sections.select_related("page")[:_MOST_ROWS])
+    known = {section.mark for section in sections}
+    marks = page.marks.select_related("page").exclude(words="")[:_MOST_ROWS]
+    others = [_mark(mark) for mark in marks if mark.value not in known]
+    # In the order of the page; a mark that is no section's lies in the section above it.
+    found = sorted([*map(_section, sections), *others], key=lambda one: one.number or 0)
+    return found[:_MOST_ROWS]
+
+
+def _mark(row: Mark) -> Found:
+    return Found("mark", row.page, row.called, row.value, row.number, what=row.what)
 
 
 def _section(row: Section) -> Found:
@@ -87,16 +107,16 @@ def _nearest(rows: QuerySet[Row], near: Page | None) -> list[Row]:
 
 def _marks(site: Site, asked: str, near: Page | None) -> Iterable[Found]:
     """Marks that are not a section's."""
-    rows = _nearest(Mark.objects.filter(site=site, value__icontains=asked), near)
+    match = Q(value__icontains=asked) | Q(words__icontains=asked)
+    rows = _nearest(Mark.objects.filter(match, site=site), near)
     sections = Section.objects.filter(page__in={row.page_id for row in rows}).order_by()
-    known = set(sections.filter(mark__icontains=asked).values_list("page", "mark"))
+    known = set(sections.filter(mark__in={row.value for row in rows}).values_list("page", "mark"))
     seen: set[tuple[int, str]] = set()
     for row in rows:
         key = (row.page_id, row.value)
         if key not in known and key not in seen:
             seen.add(key)
-            kind = "marker" if row.empty else places.kind_of_tag(row.tag)
-            yield Found("mark", row.page, f"A {kind}", row.value, row.number)
+            yield _mark(row)
 
 
 def _pages(site: Site, asked: str) -> Iterable[Found]:

@@ -231,9 +231,9 @@ def _owner(page: Page, id_: str) -> str:
     if mark is None:
         return "A page that shares this part"
     part = shared_parts.around(page, mark.number)
-    what = "marker" if mark.empty else places.kind_of_tag(mark.tag)
     where = f"the shared {part.kind}" if part else "this page"
-    return f"A {what} in {where}"
+    named = f"The {mark.what} “{mark.words}”" if mark.words else f"A {mark.what}"
+    return f"{named} in {where}"
 
 
 def check_many(page: Page, form: ActForm) -> Answer:

@@ -172,6 +172,7 @@ def _row(found: ends.Found, near: Page | None) -> dict[str, object]:
         "id": found.id,
         "number": found.number,
         "depth": found.depth,
+        "what": found.what,
         "page": found.page.pk,
         "pageTitle": found.page.title,
         "path": found.page.path,

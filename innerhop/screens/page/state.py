@@ -193,11 +193,12 @@ def _marks(page: Page) -> Iterator[dict[str, Any]]:
     """The marks of a page. twice: whether an earlier part has the ID already, so that
     nobody arrives at this one."""
     seen: set[str] = set()
-    for row in page.marks.values("number", "attribute", "value", "tag", "empty"):
+    for row in page.marks.values("number", "attribute", "value", "tag", "empty", "words"):
         value = row["value"]
         more = {"fragment": fragments.encode(value), "generated": ids.looks_generated(value)}
         is_id = row["attribute"] == "id"
-        yield {**row, **more, "twice": is_id and value in seen}
+        what = "marker" if row["empty"] else places.kind_of_tag(row["tag"])
+        yield {**row, **more, "what": what, "twice": is_id and value in seen}
         if is_id:
             seen.add(value)
 

@@ -147,6 +147,7 @@ export function finder() {
       if (one.why) return `${where} · ${one.why}`;
       if (one.kind === "outside") return "another site";
       if (one.kind === "page") return "page";
+      if (one.what) return `${one.what} · ${where}`;
       return one.id ? where : `${where} · no mark yet`;
     },
   };

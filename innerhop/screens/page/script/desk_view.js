@@ -153,8 +153,10 @@ export function deskView(parts) {
       if (hop.to.id !== this.state.page.id) return hop.endTitle || hop.to.title;
       if (hop.end === null) return hop.kind === "broken" ? hop.href : "the top";
       const { sections, marks } = this.raw;
-      const values = marks.filter(({ number }) => number === hop.end).map(({ value }) => value);
-      return sections.find(({ number, mark }) => number === hop.end || values.includes(mark))?.title ?? hop.href;
+      const ends = marks.filter(({ number }) => number === hop.end);
+      const values = ends.map(({ value }) => value);
+      const section = sections.find(({ number, mark }) => number === hop.end || values.includes(mark));
+      return section?.title ?? (ends[0]?.words || hop.href);
     },
     besideEnd({ to, endTitle }) {
       return endTitle && to.id !== this.state.page.id ? to.title : to.path;

@@ -16,9 +16,10 @@ export function many() {
       this.choose("many", null);
       const unmarked = Alpine.raw(this.state.sections).filter(({ mark }) => !mark);
       this.manyRows = unmarked.map(({ number, level, title, depth }) => ({
-        number, level, title: title || "A heading without words", depth, id: "", message: "", fix: "", valid: true, on: false, own: false,
+        number, level, what: level ? `level ${level}` : "line in bold", title: title || "A heading without words", depth, id: "", message: "", fix: "", valid: true, on: false, own: false,
       }));
-      const first = Math.min(...unmarked.map(({ level }) => level));
+      const levels = unmarked.map(({ level }) => level);
+      const first = Math.min(...(levels.some(Boolean) ? levels.filter(Boolean) : levels));
       this.takeLevel(first);
     },
     get manyShown() {
@@ -28,7 +29,7 @@ export function many() {
       const levels = [...new Set(this.manyRows.map(({ level }) => level))].sort();
       return levels.map((level) => {
         const rows = this.manyRows.filter((row) => row.level === level);
-        return { level, count: rows.length, on: rows.every(({ on }) => on) ? "true" : "false" };
+        return { level, name: level ? `of level ${level}` : "lines in bold", count: rows.length, on: rows.every(({ on }) => on) ? "true" : "false" };
       });
     },
     takeLevel(level) {

@@ -30,7 +30,7 @@ export function markDesk(parts) {
     aboutSame(mark, at) {
       const sections = Alpine.raw(this.state.sections);
       const own = mark.number === this.chosen.number ? this.placeTitle : "";
-      const title = sections.find(({ number }) => number === mark.number)?.title ?? (own || this.state.kinds[mark.tag] || "a part");
+      const title = sections.find(({ number }) => number === mark.number)?.title ?? (own || mark.words || this.state.kinds[mark.tag] || "a part");
       const part = Alpine.raw(this.state.shared).find(({ number, last }) => mark.number >= number && mark.number <= last);
       const where = part ? `the shared ${part.kind}` : "this page";
       return { ...mark, title, where, says: at === 0 ? "readers arrive here" : "nobody arrives here" };

@@ -140,12 +140,12 @@ export function pageActs(parts) {
       this.startRename();
     },
     stepSection(step) {
-      const { sections } = this.raw;
-      const at = sections.findIndex(({ number }) => number === this.chosen.number);
-      const after = sections.findIndex(({ number }) => number > (this.chosen.number ?? -1));
-      const beside = step > 0 ? after : (after < 0 ? sections.length : after) - 1;
-      const next = sections[at >= 0 ? at + step : beside];
-      if (next) this.choose("section", next.number, { scroll: true });
+      const { stops } = parts;
+      const at = stops.findIndex(({ number }) => number === this.chosen.number);
+      const after = stops.findIndex(({ number }) => number > (this.chosen.number ?? -1));
+      const beside = step > 0 ? after : (after < 0 ? stops.length : after) - 1;
+      const next = stops[at >= 0 ? at + step : beside];
+      if (next) this.choose(next.what ? "place" : "section", next.number, { scroll: true });
     },
     // The field for the chosen part's ID; with nothing chosen, for the first that has none.
     markNow() {

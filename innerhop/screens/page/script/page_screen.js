@@ -14,6 +14,7 @@ import { planning } from "./planning.js";
 import { Ruler } from "./ruler.js";
 import { SheetLink } from "./sheet_link.js";
 import { sheetSize } from "./sheet_size.js";
+import { stopsOf } from "./stops.js";
 
 export function pageScreen() {
   // What draws itself stays out of Alpine's sight: it would watch every part of it.
@@ -23,6 +24,7 @@ export function pageScreen() {
     measured: { height: 0, view: 0, y: 0, tops: {}, ends: {}, smooth: true },
     drawing: 0, // the frame in which the ruler will be drawn
     keepY: null, // where to scroll a sheet that is being loaded anew
+    stops: [], // what N and P go through
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
@@ -133,7 +135,8 @@ export function pageScreen() {
       this.state = { ...state, page: state.pages[state.page], ...wholeHops(state) };
       document.title = `${state.title} · Inner Hop`;
       this.addressTyped = this.state.page.path;
-      drawOutline(this.$refs.outline, this.raw.sections, this.seconds, {
+      parts.stops = stopsOf(state);
+      drawOutline(this.$refs.outline, parts.stops, this.seconds, {
         choose: (kind, number, focus) => this.choose(kind, number, { scroll: true, focus }),
         over: (number) => this.over(number),
       });
@@ -340,6 +343,8 @@ export function pageScreen() {
         hops,
         into,
         marks: this.raw.marks.filter(({ empty }) => empty),
+        stops: parts.stops,
+        others: parts.stops.filter(({ what }) => what && what !== "marker"),
         twice: this.seconds,
         chosen: { ...this.chosen },
         words: this.words?.y === undefined ? null : { y: this.words.y },

@@ -59,6 +59,7 @@ export class Ruler {
     const strips = this.strips();
     drawHops(this.layer, this, model);
     for (const strip of strips) this.drawStrip(strip);
+    for (const mark of model.others) this.drawOther(mark);
     for (const mark of model.marks) this.drawMarker(mark);
     drawStarts(this.layer, this, model);
     before.replaceWith(this.layer);
@@ -127,9 +128,26 @@ export class Ruler {
     } else if (section.mark) add(group, "circle", { ...dot, fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.5 });
     else add(group, "circle", { ...dot, fill: "var(--card)", stroke: "var(--soft)", "stroke-width": 1.3, "stroke-dasharray": "2.5 2" });
     group.addEventListener("click", () => this.tell.choose("section", section.number));
-    group.addEventListener("keydown", (event) => this.keyOnSection(event, section, at));
+    group.addEventListener("keydown", (event) => this.keyOn(event, section));
     group.addEventListener("pointerenter", () => this.tell.over(section.number));
     group.addEventListener("pointerleave", () => this.tell.over(null));
+  }
+
+  // A marked part that is no heading: a small dot at its height.
+  drawOther({ number, title, mark, what }) {
+    const top = this.model.tops[number];
+    if (top === undefined) return;
+    const y = this.place(top);
+    const isChosen = this.model.chosen.number === number;
+    const dot = add(this.layer, "g", { class: "ruler-other", "data-n": number, role: "button", tabindex: isChosen ? "0" : "-1", "aria-label": `${title}, ${what}, #${mark}`, "aria-pressed": String(isChosen) });
+    add(dot, "path", { d: `M${X.right - 9} ${y} H${X.right}`, stroke: "var(--here)", "stroke-width": isChosen ? 2 : 1 });
+    add(dot, "circle", { cx: X.right, cy: y, r: isChosen ? 4.5 : 3, fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.2 });
+    add(dot, "circle", { cx: X.right, cy: y, r: 7, fill: "transparent" });
+    add(dot, "title", {}, `${title} · ${what} #${mark}`);
+    dot.addEventListener("click", () => this.tell.choose("place", number));
+    dot.addEventListener("keydown", (event) => this.keyOn(event, { number, what }));
+    dot.addEventListener("pointerenter", () => this.tell.over(number));
+    dot.addEventListener("pointerleave", () => this.tell.over(null));
   }
 
   // An empty marker: a pin at its height, to be chosen or dragged to another place.
@@ -184,12 +202,15 @@ export class Ruler {
     pin.addEventListener("pointerleave", () => this.tell.over(null));
   }
 
-  keyOnSection(event, section, at) {
+  // Arrows go through sections and the marked parts between them.
+  keyOn(event, stop) {
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    const next = step && this.model.sections[at + step];
+    const { stops } = this.model;
+    const next = step && stops[stops.findIndex(({ number }) => number === stop.number) + step];
     if (next || event.key === "Enter" || event.key === " ") {
       event.preventDefault();
-      this.tell.choose("section", (next || section).number, event.key === "Enter");
+      const to = next || stop;
+      this.tell.choose(to.what ? "place" : "section", to.number, event.key === "Enter");
     }
   }
 

@@ -1,0 +1,71 @@
+"""What a marked part is called where an editor looks for it: by its first words."""
+
+from __future__ import annotations
+
+from itertools import islice
+
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.elements import Element, Text
+from innerhop.core.source.tree import Source
+
+LONGEST = 80  # characters: enough to know a part by
+# Of each part no more is read: thousands may stand in each other.
+_NODES = 40
+_BESIDE = 4
+_TITLES = frozenset((*LEVELS, "caption", "figcaption", "legend", "summary", "dt", "b", "strong"))
+_FEWEST = 3  # letters of a title
+# What holds blocks, not a line of words.
+_ROOMS = frozenset((
+    "html", "body", "main", "div", "section", "article", "aside", "header", "footer", "nav",
+    "form", "ul", "ol", "dl", "table", "thead", "tbody", "tfoot", "tr", "template",
+))  # fmt: skip
+
+
+def words_of(source: Source, number: int) -> str:
+    """The words that an element is known by: of the title that it begins with (a heading,
+    a caption, bold words), else its first few; of a picture, its alternative text; of
+    one that is empty, those of the line that it stands in or before. "" for none."""
+    return _few(_own(source, number) or _beside(source, number))
+
+
+def _own(source: Source, number: int) -> str:
+    reading = source.reading
+    alternative = reading.attr(number, "alt") or reading.attr(number, "aria-label") or ""
+    found, size, title, is_first = [], 0, -1, True
+    for node in reading.first_nodes(number, _NODES):
+        if isinstance(node, str):
+            found.append(node)
+            is_first = is_first and not node.strip()
+            size += len(node)
+        elif reading.tag(node) in _TITLES and is_first:
+            title = node
+        elif reading.tag(node) == "br":
+            found.append(" ")
+        elif reading.tag(node) == "img":
+            alternative = alternative or reading.attr(node, "alt") or ""
+        if size > 4 * LONGEST:  # some of it is space
+            break
+    text = " ".join("".join(found).split())
+    if title >= 0:
+        said = " ".join(reading.beginning(title, 4 * LONGEST).split())
+        text = said if len(said) >= _FEWEST else text
+    return text or " ".join(alternative.split())
+
+
+def _beside(source: Source, number: int) -> str:
+    parent = source.parent(number)
+    if parent >= 0 and source.reading.tag(parent) not in _ROOMS:
+        return _own(source, parent)
+    for after in islice(source.siblings(number, before=False), _BESIDE):
+        if isinstance(after, Element) and (said := _own(source, after.number)):
+            return said
+        if isinstance(after, Text) and not after.is_blank:
+            return " ".join(after.data[: 4 * LONGEST].split())
+    return ""
+
+
+def _few(text: str) -> str:
+    """The first words, cut between two of them."""
+    if len(text) <= LONGEST:
+        return text
+    return text[:LONGEST].rsplit(" ", 1)[0].rstrip(" ,;:–-") + "…"
