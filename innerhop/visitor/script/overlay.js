@@ -2,6 +2,7 @@
 // whatever is lit. It lives in a shadow tree of its own and takes no room, so
 // the page keeps its layout.
 import { page } from "./page.js";
+import { TagPlaces } from "./tag_places.js";
 
 const LOOK = `
 :host { all: initial; position: absolute; top: 0; left: 0; width: 0; height: 0; z-index: 2147483647; }
@@ -15,6 +16,8 @@ button.unmarked { background: #fff; color: #575B73; border: var(--stroke) dashed
 button.marker { border-radius: 0 calc(var(--unit) * 8) calc(var(--unit) * 8) 0; }
 button.twice { background: #C62828; border-color: #C62828; }
 button.aside { opacity: 0.85; }
+button.folded:not(:hover) { width: calc(var(--unit) * 12); height: calc(var(--unit) * 12); padding: 0; border-radius: 50%; overflow: hidden; text-indent: 200%; }
+button.folded:hover { z-index: 2; }
 .pointed { border-width: calc(var(--stroke) * 0.7); border-style: dotted; border-color: #16182B; }
 .name, .drop b { position: absolute; box-sizing: border-box; white-space: nowrap; pointer-events: none;
   font: 600 calc(var(--unit) * 11)/1.5 system-ui, sans-serif; padding: 0 calc(var(--unit) * 6);
@@ -61,6 +64,10 @@ export class Overlay {
     this.root = this.host.attachShadow({ mode: "open" });
     // Whatever the page's styles say of all elements, or of ours.
     this.host.style.cssText = HOST;
+    this.places = new TagPlaces(this.host);
+    this.covering = null; // { height, element } of what stays at the view's top
+    this.showsTags = true;
+    this.sizes = new Map(); // how wide each tag's words are, at this scale
   }
 
   attach() {
@@ -83,12 +90,21 @@ export class Overlay {
     return className === "copy" || (this.pointed !== null && dataset?.tagOf === String(this.pointed.number));
   }
 
-  // Right beside the tag, so that the pointer gets there without leaving what it is of.
+  // Right at the tag, so that the pointer gets there without leaving what it is of: beside
+  // it, or under one that stands in the margin.
   placeCopy() {
     const copy = this.root.querySelector(".copy");
     const tag = copy && this.root.querySelector(`[data-tag-of="${this.pointed.number}"]`);
     if (!tag) return;
-    Object.assign(copy.style, { left: `${tag.offsetLeft + tag.offsetWidth + 4 / this.scale}px`, top: tag.style.top, transform: "none" });
+    const { rect } = this.box(this.pointed.number);
+    const gap = 4 / this.scale;
+    const beside = tag.offsetLeft + tag.offsetWidth + gap;
+    const isInMargin = beside <= rect.left + window.scrollX + 2 * gap;
+    Object.assign(copy.style, {
+      left: `${isInMargin ? Math.max(1, beside - gap - copy.offsetWidth) : beside}px`,
+      top: isInMargin ? `${tag.offsetTop + tag.offsetHeight + gap / 2}px` : tag.style.top,
+      transform: "none",
+    });
   }
 
   draw() {
@@ -102,28 +118,57 @@ export class Overlay {
     }
     if (this.pointed && !this.drop) parts.push(...this.hint(this.pointed, unit));
     if (this.drop) parts.push(...this.line(this.drop));
+    if (this.showsTags) parts.push(...this.tags(unit));
+    this.root.replaceChildren(...parts);
+    this.placeCopy();
+  }
+
+  tags(unit) {
+    const parts = [];
+    this.places.begin();
     const near = window.innerHeight;
     const byNumber = new Map(this.marks.map((one) => [one.number, one]));
     for (const section of this.sections) {
       const found = this.box(section.number);
       if (!found || found.shut) continue;
-      if (found.rect.bottom < -near) continue;
+      if (found.rect.bottom < -near || this.isUnder(found)) continue;
       if (found.rect.top > 2 * near) break;
       parts.push(this.tag(section.number, byNumber.get(section.number), found, unit, section.mark));
       byNumber.delete(section.number);
     }
     for (const mark of byNumber.values()) {
       const found = this.box(mark.number);
-      if (!found || found.shut || found.rect.bottom < -near || found.rect.top > 2 * near) continue;
+      if (!found || found.shut || found.rect.bottom < -near || found.rect.top > 2 * near || this.isUnder(found)) continue;
       parts.push(this.tag(mark.number, mark, found, unit));
     }
-    this.root.replaceChildren(...parts);
-    this.placeCopy();
+    return parts;
+  }
+
+  // Whether something that stays at the view's top hides where the tag would stand.
+  isUnder({ element, rect }) {
+    const { covering } = this;
+    return Boolean(covering) && rect.top < covering.height && rect.bottom > 0
+      && window.scrollY > 0 && !covering.element.contains(element);
+  }
+
+  // The page has another shape, or is drawn at another scale.
+  reshape() {
+    this.places.forget();
+    this.sizes.clear();
+  }
+
+  sizeOf(words, unit) {
+    if (!this.sizes.has(words)) {
+      this.pen ??= document.createElement("canvas").getContext("2d");
+      this.pen.font = "600 12px ui-monospace, monospace";
+      this.sizes.set(words, this.pen.measureText(words).width + 17);
+    }
+    return { width: this.sizes.get(words) * unit, height: 21 * unit };
   }
 
   // The tag of a section or of another mark. near: the ID by which a section is
   // reached when it stands beside its heading and not on it.
-  tag(number, mark, { rect }, unit, near = "") {
+  tag(number, mark, { rect, element }, unit, near = "") {
     const tag = page.createElement("button");
     tag.type = "button";
     tag.dataset.tagOf = number;
@@ -134,10 +179,11 @@ export class Overlay {
       mark?.twice ? "twice" : "",
       !mark && near ? "aside" : "",
     ];
-    tag.className = looks.join(" ").trim();
     tag.textContent = mark ? `#${mark.value}${mark.twice ? " again" : ""}` : near ? `via #${near}` : "mark";
-    tag.style.left = `${Math.max(2, rect.left + window.scrollX)}px`;
-    tag.style.top = `${Math.max(0, rect.top + window.scrollY - 21 * unit)}px`;
+    const size = this.sizeOf(tag.textContent, unit);
+    const { left, top, folded } = this.places.find(number, element, rect, size, 6 * unit);
+    tag.className = [...looks, folded ? "folded" : ""].filter(Boolean).join(" ");
+    Object.assign(tag.style, { left: `${Math.max(1, left)}px`, top: `${Math.max(0, top)}px` });
     tag.addEventListener("click", () => this.choose(number));
     if (mark) this.hold(tag, mark);
     return tag;

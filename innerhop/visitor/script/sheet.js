@@ -74,6 +74,7 @@ function headerHeight() {
   const tall = seen.map((one) => Math.round(one.getBoundingClientRect().height));
   const height = Math.max(0, ...tall);
   covering = height ? { height, element: seen[tall.indexOf(height)] } : null;
+  overlay.covering = covering;
   return height;
 }
 
@@ -111,6 +112,7 @@ function measure() {
     padding: Math.round(paddingTop()),
     smooth: getComputedStyle(page.documentElement).scrollBehavior === "smooth",
   });
+  overlay.reshape();
   overlay.draw();
 }
 
@@ -148,6 +150,7 @@ const orders = {
     hops = new Map(order.hops.map((hop) => [hop.number, hop.kind]));
     for (const [number, kind] of hops) elements.get(number)?.setAttribute("data-hop-kind", kind);
     overlay.scale = order.scale;
+    overlay.showsTags = order.tags;
     overlay.sections = sections;
     // Not in the next frame: while the screen is busy, the sheet gets none.
     setTimeout(measure);
@@ -203,7 +206,8 @@ function goTo(number) {
   if (!element) return;
   // Not where a hop would land, which a sticky header may cover, but in full view.
   const top = element.getBoundingClientRect().top + window.scrollY;
-  window.scrollTo({ top: top - window.innerHeight * 0.16, behavior: "instant" });
+  const air = Math.max(window.innerHeight * 0.16, (covering?.height ?? 0) + 40);
+  window.scrollTo({ top: top - air, behavior: "instant" });
 }
 
 function select(range) {
@@ -276,7 +280,7 @@ function tellWords() {
   hadWords = Boolean(words);
 }
 
-const KEYS = new Set(["/", "?", "Escape", "n", "p", "m", "r", "o", "i"]);
+const KEYS = new Set(["/", "?", "Escape", "n", "p", "m", "r", "o", "i", "t"]);
 page.addEventListener("keydown", (event) => {
   const { key, ctrlKey, metaKey, shiftKey } = event;
   const command = (ctrlKey || metaKey) && key.toLowerCase() === "z";

@@ -130,6 +130,7 @@ export function pageActs(parts) {
       else if (key === "p") this.stepSection(-1);
       else if (key === "o" && this.isPlace) this.stepOut();
       else if (key === "i" && this.isPlace) this.stepIn();
+      else if (key === "t") this.turnTags();
       else if (key === "m") this.markNow();
       else if (key === "r" && this.markHere && !this.isLocked) this.renameNow();
       else return false;

@@ -210,6 +210,7 @@ export function pageScreen() {
           ...into.map(({ end }) => end),
         ].filter((number) => number !== null),
         scale: this.scale,
+        tags: this.showsTags === "on",
       });
       this.showChosen(false);
     },

@@ -6,6 +6,7 @@ export function sheetSize(parts) {
   return {
     width: Number(remembered("width", "1280")),
     zoom: remembered("zoom", "fit"),
+    showsTags: remembered("tags", "on"),
     room: { width: 640, height: 640 },
     pane: "sheet", // what is seen where there is room for one only
 
@@ -52,6 +53,18 @@ export function sheetSize(parts) {
       this.zoom = zoom;
       localStorage.setItem("innerhop zoom", zoom);
       this.size();
+    },
+    // The tags that say what is marked can make way for the page itself.
+    setTags(shows) {
+      this.showsTags = shows;
+      localStorage.setItem("innerhop tags", shows);
+      this.look();
+    },
+    turnTags() {
+      this.setTags(this.showsTags === "on" ? "off" : "on");
+    },
+    get tagsPressed() {
+      return this.showsTags === "on" ? "true" : "false";
     },
     isWidth(width) {
       return this.width === width ? "true" : "false";

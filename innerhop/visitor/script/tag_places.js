@@ -1,0 +1,101 @@
+// Where a tag can stand: in the margin, beside its words or above them, and never over
+// words, links or pictures of the page. What is in the way is asked of the browser at a
+// few points (CSSOM View, elementsFromPoint), so only what is in view can be placed.
+import { page } from "./page.js";
+
+const SOLID = "img,svg,video,canvas,iframe,input,select,textarea,button,a,audio,object,embed";
+const ACROSS = 6; // points at which a tag's width is looked at
+
+export class TagPlaces {
+  constructor(host) {
+    this.host = host;
+    this.known = new Map(); // by element number: where its tag was found room
+    this.taken = []; // tags placed in this drawing, in coordinates of the page
+  }
+
+  // The page has another shape now.
+  forget() {
+    this.known.clear();
+  }
+
+  begin() {
+    this.taken = [];
+  }
+
+  // Where the tag of an element goes: { left, top } in coordinates of the page, and folded
+  // where there is no room for words. size: { width, height } of the tag; air: between it
+  // and what it stands beside. element, rect: what it is of.
+  find(number, element, rect, size, air) {
+    const known = this.known.get(number);
+    if (known && known.width === size.width) return this.take(known, size);
+    if (rect.top < 0 || rect.top > window.innerHeight) return spot(rect.left, rect.top - size.height - air, size);
+    const small = { width: size.height * 0.62, height: size.height * 0.62 };
+    const free = (from, box) => from.find((one) => this.isFree(one, box));
+    const found = free(places(element, rect, size, air), size);
+    const folded = found ? null : (free(places(element, rect, small, air), small) ?? { left: 1, top: rect.top });
+    const { left, top } = found ?? folded;
+    const kept = { ...spot(left, top, size), folded: Boolean(folded) };
+    this.known.set(number, kept);
+    return this.take(kept, folded ? small : size);
+  }
+
+  take(kept, { width, height }) {
+    this.taken.push({ left: kept.left, top: kept.top, right: kept.left + width, bottom: kept.top + height });
+    return kept;
+  }
+
+  isFree({ left, top }, { width, height }) {
+    const [right, bottom] = [left + width, top + height];
+    if (left < 0 || top + window.scrollY < 0 || right > page.documentElement.clientWidth) return false;
+    const [x, y] = [left + window.scrollX, top + window.scrollY];
+    const meets = (one) => x < one.right && x + width > one.left && y < one.bottom && y + height > one.top;
+    if (this.taken.some(meets)) return false;
+    for (let across = 0; across <= ACROSS; across += 1) {
+      for (const down of [0.15, 0.5, 0.85]) {
+        if (this.isCovered(left + (width * across) / ACROSS, top + height * down, bottom)) return false;
+      }
+    }
+    return true;
+  }
+
+  isCovered(x, y) {
+    if (y < 0 || y >= window.innerHeight) return false; // out of view: nothing can be asked
+    const under = page.elementsFromPoint(x, y).find((one) => one !== this.host);
+    if (!under) return false;
+    if (under.closest(SOLID)) return true;
+    const caret = page.caretRangeFromPoint?.(x, y);
+    const text = caret?.startContainer;
+    if (text?.nodeType !== Node.TEXT_NODE) return false;
+    const range = page.createRange();
+    range.setStart(text, Math.max(0, caret.startOffset - 1));
+    range.setEnd(text, Math.min(text.length, caret.startOffset + 1));
+    return [...range.getClientRects()].some((one) => x >= one.left - 2 && x <= one.right + 2 && y >= one.top && y <= one.bottom);
+  }
+}
+
+const spot = (left, top, { width }) => ({ left: left + window.scrollX, top: top + window.scrollY, width, folded: false });
+
+// In the window's coordinates, the best first.
+function places(element, rect, { width, height }, air) {
+  const words = lineOf(element) ?? rect;
+  const middle = words.top + (Math.min(words.bottom, words.top + 60) - words.top - height) / 2;
+  return [
+    { left: rect.left - width - air, top: middle },
+    { left: rect.left, top: rect.top - height - 1 },
+    { left: words.right + 2 * air, top: middle },
+    { left: rect.right - width, top: rect.top - height - 1 },
+    { left: rect.right + air, top: middle },
+    { left: 1, top: middle },
+    { left: page.documentElement.clientWidth - width - 1, top: middle },
+  ];
+}
+
+// The first line of an element's words.
+function lineOf(element) {
+  const range = page.createRange();
+  range.selectNodeContents(element);
+  const [first, ...others] = range.getClientRects();
+  if (!first) return null;
+  const same = others.filter(({ top, bottom }) => top < first.bottom - 2 && bottom > first.top + 2);
+  return { top: first.top, bottom: first.bottom, right: Math.max(first.right, ...same.slice(0, 40).map(({ right }) => right)) };
+}
