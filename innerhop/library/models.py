@@ -23,7 +23,33 @@ class Editor(AbstractUser):
     """Someone who edits the content of one or more sites."""
 
 
-class Site(models.Model):
+class Present(models.Manager):  # type: ignore[type-arg]
+    """What has not been deleted. A model's first manager is the one that is used for
+    `site.pages` and the like, so what was deleted is nowhere, unless it is asked for."""
+
+    def get_queryset(self) -> models.QuerySet[models.Model]:
+        return super().get_queryset().filter(removed=None)
+
+
+class Removable(models.Model):
+    """What can be deleted, and be had back for a while (see `removal`).
+
+    removed: when it was deleted, None while it is there. remover: who did it.
+    """
+
+    removed = models.DateTimeField(null=True, blank=True, editable=False)
+    remover = models.ForeignKey(
+        "library.Editor", null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
+    )
+
+    objects = Present()
+    everything = models.Manager()  # noqa: DJ012  (a manager too)
+
+    class Meta:
+        abstract = True
+
+
+class Site(Removable):
     """A website, known by the address its readers type.
 
     own_letters: whether the IDs of its pages keep the letters of its language.
@@ -67,7 +93,7 @@ class Membership(models.Model):
         return f"{self.editor} of {self.site}"
 
 
-class Page(models.Model):
+class Page(Removable):
     """A page of a site. Its text is that of its revision with number `revision`.
 
     file: where it stood among the files it came with, or "" when it was pasted.
@@ -93,7 +119,11 @@ class Page(models.Model):
 
     class Meta:
         ordering = ("path",)
-        constraints = [models.UniqueConstraint(fields=["site", "key"], name="one_page_an_address")]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["site", "key"], condition=Q(removed=None), name="one_page_an_address"
+            )
+        ]
 
     def __str__(self) -> str:
         return self.title
@@ -336,7 +366,7 @@ class Tick(models.Model):
         return f"{self.page} {self.key}"
 
 
-class Asset(models.Model):
+class Asset(Removable):
     """A file that pages use: a style sheet, a picture, a script."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="assets")

@@ -30,7 +30,7 @@ def create(name: str, address: str, language: str, editor: Editor, host: str = "
     read = urls.read_site_address(address)
     slug = _free_slug(slugify(name)[:40] or "site")
     pattern = next((h for h in settings.VISITOR_HOSTS if h.startswith("*.")), "*.localhost")
-    site = Site.objects.create(
+    site: Site = Site.objects.create(
         name=name,
         slug=slug,
         address=read,
@@ -50,7 +50,7 @@ def set_settings(site: Site, name: str, language: str, own_letters: bool, hop_fo
 
 
 def _free_slug(wanted: str) -> str:
-    taken = set(Site.objects.filter(slug__startswith=wanted).values_list("slug", flat=True))
+    taken = set(Site.everything.filter(slug__startswith=wanted).values_list("slug", flat=True))
     return ids.free(wanted, taken | _RESERVED)
 
 

@@ -73,7 +73,8 @@ def page_of(site: Site, key: int) -> Page:
     """The site's page with that primary key, or 404."""
     if key >= 2**63:  # more than the database counts
         key = 0
-    return get_object_or_404(Page.objects.select_related("site"), site=site, pk=key)
+    page: Page = get_object_or_404(Page.objects.select_related("site"), site=site, pk=key)
+    return page
 
 
 def sent(request: HttpRequest) -> dict[str, Any]:

@@ -12,6 +12,7 @@ from innerhop.screens.hand_over import views as hand_over
 from innerhop.screens.map import views as site_map
 from innerhop.screens.page import views as page
 from innerhop.screens.pages import views as pages
+from innerhop.screens.removal import views as removal
 from innerhop.screens.sites import views as sites
 from innerhop.screens.to_do import views as to_do
 
@@ -24,6 +25,13 @@ urlpatterns = [
     path("sign-out/", frame.SignOut.as_view(), name="sign-out"),
     path("<slug:slug>/", pages.list_pages, name="pages"),
     path("<slug:slug>/settings/", sites.settings, name="settings"),
+    path("<slug:slug>/delete/", removal.delete_site, name="delete-site"),
+    path("<slug:slug>/have-back/", removal.site_back, name="site-back"),
+    path("<slug:slug>/files/", removal.files, name="files"),
+    path("<slug:slug>/files/<int:pk>/delete/", removal.delete_file, name="delete-file"),
+    path("<slug:slug>/files/<int:pk>/have-back/", removal.file_back, name="file-back"),
+    path("<slug:slug>/<int:pk>/delete/", removal.delete_page, name="delete-page"),
+    path("<slug:slug>/<int:pk>/have-back/", removal.page_back, name="page-back"),
     path("<slug:slug>/find/", frame.find, name="find"),
     path("<slug:slug>/bring-in/", bring_in.form, name="bring-in"),
     path("<slug:slug>/bring-in/files/", bring_in.send_files, name="send-files"),

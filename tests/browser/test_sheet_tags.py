@@ -9,11 +9,13 @@ from tests.browser.conftest import Desk
 
 # Every tag in view that stands over a letter or a picture of the page.
 _OVER = """() => {
-  const tags = [...document.querySelector('inner-hop-marks').shadowRoot.querySelectorAll('[data-tag-of]')];
+  const { shadowRoot } = document.querySelector('inner-hop-marks');
+  const tags = [...shadowRoot.querySelectorAll('[data-tag-of]')];
   const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
   const boxes = [...document.images].map((one) => one.getBoundingClientRect());
   while (walk.nextNode()) {
-    if (!walk.currentNode.data.trim() || !walk.currentNode.parentElement.checkVisibility()) continue;
+    const { data, parentElement } = walk.currentNode;
+    if (!data.trim() || !parentElement.checkVisibility()) continue;
     const range = document.createRange();
     range.selectNodeContents(walk.currentNode);
     boxes.push(...range.getClientRects());

@@ -22,9 +22,10 @@ WORDS_A_MINUTE = 238  # Brysbaert 2019, silent reading of non-fiction in English
 class Section(NamedTuple):
     """A heading and what belongs to it.
 
-    level: the heading's, or 0 for a bold line (see `bold_lines`). depth: how deep it is nested, from 0, with skipped levels closed up.
-    words: the words from this heading up to the next heading of any level, its
-    own words included. mark: the ID that a reader is sent to, or "".
+    level: the heading's, or 0 for a bold line (see `bold_lines`). depth: how deep it is
+    nested, from 0, with skipped levels closed up. words: the words from this heading up
+    to the next of any level, its own words included. mark: the ID that a reader is sent
+    to, or "".
     """
 
     number: int

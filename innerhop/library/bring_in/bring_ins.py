@@ -255,7 +255,7 @@ def _flush(account: _Account) -> None:
         files,
         update_conflicts=True,
         unique_fields=["site", "path"],
-        update_fields=["content", "media_type", "size"],
+        update_fields=["content", "media_type", "size", "removed", "remover"],
     )
     account.pages += pages
     account.waiting, account.files, account.held = [], [], 0

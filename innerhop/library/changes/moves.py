@@ -20,7 +20,9 @@ def of_site(site: Site) -> list[Moved]:
     """Every address that pages of a site no longer have, oldest first: what was
     moved twice leads straight to where it is now, and what came back is left out."""
     found: dict[str, Page] = {}
-    for move in site.moves.filter(change__undone=None).select_related("page__site"):
+    for move in site.moves.filter(change__undone=None, page__removed=None).select_related(
+        "page__site"
+    ):
         found[move.old] = move.page
     taken = set(site.pages.filter(path__in=found).values_list("path", flat=True))
     return [Moved(old, page) for old, page in found.items() if old not in taken]

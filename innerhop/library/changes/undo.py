@@ -61,8 +61,8 @@ def next_to_redo(site: Site, author: Editor) -> Change | None:
 
 
 def pages_of(change: Change) -> list[Page]:
-    """The pages whose texts a change wrote."""
-    found = Page.objects.filter(revisions__change=change, revisions__number__gt=0)
+    """The pages whose texts a change wrote, those among them too that were deleted since."""
+    found = Page.everything.filter(revisions__change=change, revisions__number__gt=0)
     return list(found.distinct().select_related("site").order_by("pk"))
 
 

@@ -20,6 +20,15 @@ _MESSAGE_LENGTH = 500
 Steps = Generator[Progress, None, Change]
 
 
+class Gone(Refusal):
+    """A page of the change was deleted. Nothing was written."""
+
+    status = CONFLICT
+
+    def __init__(self, page: Page) -> None:
+        super().__init__(f"“{page.title}” was deleted. Have it back first, at the end of Pages.")
+
+
 class MovedOn(Refusal):
     """Someone changed a page between planning and saving. Nothing was written."""
 
@@ -105,9 +114,15 @@ def hold(site: Site, keys: Sequence[int]) -> dict[int, Page]:
     which others prepare for these pages aren't kept waiting.
 
     https://www.postgresql.org/docs/15/explicit-locking.html#LOCKING-ROWS
+
+    Raises Gone when one of them was deleted.
     """
-    pages = Page.objects.select_for_update(of=("self",), no_key=True).select_related("site")
-    return {page.pk: page for page in pages.filter(site=site, pk__in=set(keys)).order_by("pk")}
+    pages = Page.everything.select_for_update(of=("self",), no_key=True).select_related("site")
+    held = {page.pk: page for page in pages.filter(site=site, pk__in=set(keys)).order_by("pk")}
+    for page in held.values():
+        if page.removed is not None:
+            raise Gone(page)
+    return held
 
 
 def write(change: Change, ready: Sequence[Prepared], held: dict[int, Page], undone: bool) -> None:

@@ -6,6 +6,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from django.db.models import Exists, OuterRef, QuerySet
+
 from innerhop.core.addresses import urls
 from innerhop.core.edits import Edit, Spot, difference, join
 from innerhop.library.bring_in import packing
@@ -52,10 +54,12 @@ def first_and_edits(page: Page) -> tuple[PageText, list[Edit]]:
     return PageText(page, first), edits
 
 
-def changed_pages(site: Site) -> list[Difference]:
-    """The pages of a site that differ from what came in, each with its difference."""
-    touched = site.pages.filter(revision__gt=1)
-    return [found for found in map(since_arrival, touched) if found.changed]
+def touched_pages(site: Site) -> QuerySet[Page]:
+    """The pages of a site that a change was made to which still stands."""
+    standing = Revision.objects.filter(
+        page=OuterRef("pk"), change__undone=None, edits__isnull=False
+    )
+    return site.pages.filter(Exists(standing.exclude(change=None))).select_related("site")
 
 
 def file_of(page: Page) -> tuple[str, bytes]:

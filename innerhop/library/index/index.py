@@ -47,7 +47,8 @@ def catch_up() -> int:
 
 def _held(key: int) -> Page:
     """A page, held until the transaction ends."""
-    return Page.objects.select_for_update(of=("self",), no_key=True).get(pk=key)
+    page: Page = Page.objects.select_for_update(of=("self",), no_key=True).get(pk=key)
+    return page
 
 
 @dataclass(frozen=True)

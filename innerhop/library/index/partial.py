@@ -111,8 +111,8 @@ class _Rows:
             self._compare_headings()
 
     def _compare_headings(self) -> None:
-        """The headings, and bold lines that serve as such, that an ID may lead to: the last at or before its element, and the
-        next, whose place it may mark."""
+        """The headings, and bold lines that serve as such, that an ID may lead to: the last
+        at or before its element, and the next, whose place it may mark."""
         numbers = sorted({*self.new.reading.of_tags(LEVELS), *bold_lines(self.new)})
         near: set[int] = set()
         for number in self.one.numbers:

@@ -61,9 +61,8 @@ def titles_of(found: Iterable[Hop]) -> dict[tuple[int, str], str]:
     """What the places that hops end at are called, by page and mark."""
     pages = {hop.page.pk for hop in found if hop.page and hop.page.pk != hop.link.page_id}
     marks = Mark.objects.filter(page__in=pages).exclude(words="").order_by("-number")
-    titles = {
-        (page, value): words for page, value, words in marks.values_list("page", "value", "words")
-    }
+    named = marks.values_list("page", "value", "words")
+    titles = {(page, value): words for page, value, words in named}
     rows = Section.objects.filter(page__in=pages).exclude(mark="").order_by()
     return titles | {
         (page, mark): title for page, mark, title in rows.values_list("page", "mark", "title")

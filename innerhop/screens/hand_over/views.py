@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
@@ -12,17 +13,20 @@ from innerhop.library.models import Link, Site
 from innerhop.screens.access import for_editors, page_of
 from innerhop.screens.hand_over.downloads import download
 
+CHANGED_LISTED, REST_LISTED = 20, 100
+
 
 @require_safe
 @for_editors
 def overview(request: HttpRequest, site: Site) -> HttpResponse:
     """The changed pages, each with its difference, and the rest by name."""
-    changed = differences.changed_pages(site)
-    keys = {found.page.pk for found in changed}
-    same = [page for page in site.pages.select_related("site") if page.pk not in keys]
+    touched = differences.touched_pages(site)
+    part = Paginator(touched, CHANGED_LISTED).get_page(request.GET.get("part"))
+    rest = site.pages.exclude(pk__in=touched.values("pk")).select_related("site")
     context = {
-        "changed": changed,
-        "same": same,
+        "part": part,
+        "changed": [differences.since_arrival(page) for page in part],
+        "same": Paginator(rest, REST_LISTED).get_page(request.GET.get("rest")),
         "assets": site.assets.count(),
         "broken": Link.objects.broken().filter(site=site).count(),
         "moves": moves.of_site(site),

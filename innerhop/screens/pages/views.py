@@ -5,6 +5,7 @@ from __future__ import annotations
 import statistics
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from urllib.parse import urlencode
 
 from django.core.paginator import Paginator
 from django.db.models import F, Q, Sum
@@ -14,6 +15,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from innerhop.core.facts.sections import WORDS_A_MINUTE
+from innerhop.library import removal
 from innerhop.library.models import Page, Site
 from innerhop.library.seek import page_heights
 from innerhop.library.seek.page_heights import PageHeight
@@ -110,9 +112,17 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
         "broken": site.pages.aggregate(all=Sum("broken_count"))["all"],
         "sort": sort,
         "asked": asked,
+        "also": "&" + urlencode({"sort": sort, "filter": asked}),
+        "deleted": removal.removed_pages(site),
+        "just_deleted": _number(request.GET.get("deleted", "")),
+        "files": site.assets.count(),
         "broken_off": any(row.is_broken_off for row in rows),
     }
     return render(request, "pages/pages.html", {**context, "ruler_width": RULER_WIDTH})
+
+
+def _number(typed: str) -> int:
+    return int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 19 else 0
 
 
 def _longest_drawn(heights: Sequence[float]) -> float:

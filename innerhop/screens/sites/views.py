@@ -11,9 +11,9 @@ from django.views.decorators.http import require_http_methods
 from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.addresses.urls import NotAnAddress, read_site_address
 from innerhop.core.names import ids
-from innerhop.library import sites
+from innerhop.library import removal, sites
 from innerhop.library.acts.base import start_of
-from innerhop.library.models import Section, Site
+from innerhop.library.models import Editor, Section, Site
 from innerhop.screens.access import for_editors
 
 _LANGUAGES = [
@@ -110,7 +110,8 @@ def list_sites(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         site = sites.create(**form.cleaned_data, editor=request.user)  # type: ignore[arg-type]
         return redirect("bring-in", site.slug)
-    mine = list(sites.of(request.user))  # type: ignore[arg-type]
+    editor: Editor = request.user  # type: ignore[assignment]
+    mine, deleted = list(sites.of(editor)), list(removal.removed_sites(editor))
     if len(mine) == 1 and request.method == "GET" and "all" not in request.GET:
         return redirect(mine[0])
-    return render(request, "sites/sites.html", {"sites": mine, "form": form})
+    return render(request, "sites/sites.html", {"sites": mine, "form": form, "deleted": deleted})

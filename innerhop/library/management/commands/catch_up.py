@@ -1,9 +1,11 @@
-"""Bring the index of pages up to date that an older version of Inner Hop wrote."""
+"""Bring the index of pages up to date that an older version of Inner Hop wrote, and throw
+away what was deleted long ago."""
 
 from typing import Any
 
 from django.core.management.base import BaseCommand
 
+from innerhop.library import removal
 from innerhop.library.index import index
 
 
@@ -11,6 +13,7 @@ class Command(BaseCommand):
     help = "Write the index of pages anew that an older version wrote."
 
     def handle(self, *args: Any, **options: Any) -> None:
+        removal.throw_away()
         count = index.catch_up()
         if count:
             self.stdout.write(f"Read {count} pages anew for this version.")

@@ -1,0 +1,103 @@
+"""Deleting sites, pages and files, and having them back: for 30 days they are kept as they
+were, and nobody but who asks for them sees them. Hops to a page that is away are broken,
+and lead there again once it is back."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.db import IntegrityError, transaction
+from django.db.models import Model, QuerySet
+from django.utils import timezone
+
+from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library.index import index, verdicts
+from innerhop.library.index.rows import COLUMNS
+from innerhop.library.models import Asset, Editor, Link, Page, Site
+
+KEPT = timedelta(days=30)
+
+
+class CannotHaveBack(Refusal):
+    """Why something that was deleted can't be had back as it was."""
+
+    status = CONFLICT
+
+
+@transaction.atomic
+def remove_site(site: Site, editor: Editor) -> None:
+    """Delete a site with all that is in it. Visitors' addresses of it show nothing."""
+    _remove(site, editor)
+
+
+@transaction.atomic
+def remove_file(asset: Asset, editor: Editor) -> None:
+    """Delete a file that pages use."""
+    _remove(asset, editor)
+
+
+@transaction.atomic
+def remove_page(page: Page, editor: Editor) -> None:
+    """Delete a page. Its address is free at once."""
+    held = Page.objects.select_for_update(of=("self",), no_key=True).filter(pk=page.pk).first()
+    if held is None:
+        return
+    _remove(held, editor)
+    for model in COLUMNS:  # what the index has of it; its text stays
+        model._default_manager.filter(page=held).delete()
+    verdicts.renew_all(held.site, [], keys=[held.key])
+
+
+def _remove(one: Site | Page | Asset, editor: Editor) -> None:
+    one.removed, one.remover = timezone.now(), editor
+    one.save(update_fields=["removed", "remover"])
+
+
+@transaction.atomic
+def have_back(one: Site | Page | Asset) -> None:
+    """Undo the deleting. Raises CannotHaveBack when a page's address has another page now."""
+    one.removed = one.remover = None
+    try:
+        with transaction.atomic():
+            one.save(update_fields=["removed", "remover"])
+    except IntegrityError:
+        raise CannotHaveBack(_taken(one)) from None
+    if isinstance(one, Page):
+        index.read_anew(one)
+        verdicts.renew_all(one.site, [one])
+
+
+def _taken(one: Model) -> str:
+    assert isinstance(one, Page)
+    other = Page.objects.get(site=one.site_id, key=one.key)
+    return f"“{other.title}” has the address {one.path} now. Move that page first, then try again."
+
+
+def hops_to(page: Page) -> int:
+    """How many hops and links of other pages lead to a page."""
+    return Link.objects.to_page(page).exclude(page=page).count()
+
+
+def removed_pages(site: Site) -> QuerySet[Page]:
+    """The pages of a site that can be had back, the last one first."""
+    return _kept(Page.everything.filter(site=site)).select_related("site", "remover")
+
+
+def removed_files(site: Site) -> QuerySet[Asset]:
+    """The same of its files."""
+    return _kept(Asset.everything.filter(site=site)).select_related("remover").defer("content")
+
+
+def removed_sites(editor: Editor) -> QuerySet[Site]:
+    """The same of an editor's sites."""
+    return _kept(Site.everything.filter(editors=editor)).select_related("remover")
+
+
+def _kept(rows: QuerySet) -> QuerySet:  # type: ignore[type-arg]
+    return rows.filter(removed__gt=timezone.now() - KEPT).order_by("-removed")
+
+
+def throw_away() -> None:
+    """Throw away for good what was deleted longer ago than it is kept."""
+    for model in (Site, Page, Asset):
+        model.everything.filter(removed__lte=timezone.now() - KEPT).delete()
