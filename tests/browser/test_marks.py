@@ -33,9 +33,13 @@ def drag(desk: Desk, tag: str, to: str, at_top: bool) -> None:
     desk.tab.wait_for_timeout(200)
     height = desk.sheet.evaluate(f"document.querySelector({to!r}).offsetHeight")
     mark_x, mark_y, _ = desk.place_of(
-        f"return document.getElementById({tag!r}).getBoundingClientRect().toJSON()"
+        "const { shadowRoot } = document.querySelector('inner-hop-marks');"
+        "const tags = [...shadowRoot.querySelectorAll('[data-tag-of]')];"
+        f"const tag = tags.find((one) => one.textContent === '#{tag}');"
+        "return tag.getBoundingClientRect().toJSON()"
     )
-    desk.tab.mouse.move(mark_x + 14, mark_y - 8)
+    mark_x, mark_y = mark_x + 6 * scale, mark_y + 8 * scale
+    desk.tab.mouse.move(mark_x, mark_y)
     desk.tab.mouse.down()
     end = y + (3 if at_top else height * scale - 3)
     desk.tab.mouse.move(mark_x + 20, (mark_y + end) / 2, steps=4)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import islice
 
-from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.content_models import LEVELS, PHRASING
 from innerhop.core.source.elements import Element, Text
 from innerhop.core.source.tree import Source
 
@@ -39,8 +39,8 @@ def _own(source: Source, number: int) -> str:
             size += len(node)
         elif reading.tag(node) in _TITLES and is_first:
             title = node
-        elif reading.tag(node) == "br":
-            found.append(" ")
+        elif reading.tag(node) == "br" or reading.tag(node) not in PHRASING:
+            found.append(" ")  # another line, or cell, begins
         elif reading.tag(node) == "img":
             alternative = alternative or reading.attr(node, "alt") or ""
         if size > 4 * LONGEST:  # some of it is space

@@ -159,7 +159,7 @@ export class Overlay {
 
   sizeOf(words, unit) {
     if (!this.sizes.has(words)) {
-      this.pen ??= document.createElement("canvas").getContext("2d");
+      this.pen ??= page.createElement("canvas").getContext("2d");
       this.pen.font = "600 12px ui-monospace, monospace";
       this.sizes.set(words, this.pen.measureText(words).width + 17);
     }

@@ -4,6 +4,7 @@
 import { Overlay } from "./overlay.js";
 import { Dragging } from "./dragging.js";
 import { innerOf, looksOf, numberOf, placeAt } from "./places.js";
+import { walk } from "./walking.js";
 import { findWords, pointsOf, rangeOf } from "./words.js";
 import { page } from "./page.js";
 
@@ -172,8 +173,13 @@ const orders = {
   probe(order) {
     dragging.probe(order);
   },
+  walk({ number, step }) {
+    const found = walk(elements.get(number), step);
+    tell("walked", { number: found ? numberOf(found) : null, step });
+  },
   light(order) {
     overlay.lit = order.numbers;
+    if (order.scroll) goTo(order.numbers[0]);
     overlay.draw();
   },
   scroll(order) {
@@ -280,7 +286,7 @@ function tellWords() {
   hadWords = Boolean(words);
 }
 
-const KEYS = new Set(["/", "?", "Escape", "n", "p", "m", "r", "o", "i", "t"]);
+const KEYS = new Set(["/", "?", "Escape", "n", "p", "m", "r", "o", "i", "t", ".", ",", "1", "2", "3"]);
 page.addEventListener("keydown", (event) => {
   const { key, ctrlKey, metaKey, shiftKey } = event;
   const command = (ctrlKey || metaKey) && key.toLowerCase() === "z";

@@ -126,6 +126,16 @@ export function finder() {
         this.$dispatch("end-chosen", { ...one });
       }
     },
+    // The keyboard is elsewhere now.
+    left(event) {
+      if (!this.$root.contains(event.relatedTarget)) this.close();
+    },
+    // Heard by those who don't see the list.
+    get counted() {
+      if (!this.isOpen || this.answered === null || !this.asked.trim()) return "";
+      const { length } = this.found;
+      return length === 0 ? "Nothing found." : `${length === 1 ? "1 place" : `${length} places`} found.`;
+    },
     get nothing() {
       return this.isOpen && this.found.length === 0;
     },

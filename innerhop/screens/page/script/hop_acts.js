@@ -257,7 +257,7 @@ export function hopActs(parts) {
       parts.link.tell("clear");
       this.dropWords();
       this.stopMaking();
-      this.soon(() => this.$refs.message.querySelector("button")?.focus());
+      this.goOn();
     },
 
     // What a broken hop likely means, accepted with one click.
@@ -283,6 +283,7 @@ export function hopActs(parts) {
         const { message } = await post(url, sent);
         await this.catchUp();
         this.tell(message, true);
+        this.goOn();
       } catch (problem) {
         this.refuse(problem);
       }

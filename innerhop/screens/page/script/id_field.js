@@ -2,7 +2,7 @@
 // the chosen part itself, or on an empty marker beside it.
 import { post } from "../../frame/script/ask.js";
 
-const NO_ID = { typed: "", message: "", fix: "", valid: false, number: null, busy: false, side: "on", short: "", renames: false, isNew: true };
+const NO_ID = { typed: "", message: "", fix: "", valid: false, number: null, busy: false, side: "on", short: "", renames: false, isNew: true, isOwn: false };
 const LONG = 28; // characters of an ID from which a shorter name is worth offering
 
 export function idField() {
@@ -44,6 +44,7 @@ export function idField() {
       return this.id.side === side ? "true" : "false";
     },
     checkId() {
+      this.id.isOwn = true;
       if (this.plan.sent.id !== this.id.typed.trim()) this.dropPlan();
       return this.readId(this.id.typed);
     },
@@ -80,6 +81,9 @@ export function idField() {
       if (!this.id.valid) return "";
       return this.isShared ? `Free on all ${this.spot.shared} pages that share this part` : "Free on this page";
     },
+    get idInvalid() {
+      return !this.id.valid && this.id.typed !== "" && this.id.message !== "" ? "true" : "false";
+    },
     get idLook() {
       if (this.id.valid) return this.id.message ? "text-warn" : "text-good";
       return "text-broken";
@@ -102,7 +106,10 @@ export function idField() {
       this.id.busy = true;
       try {
         const marks = [{ number: this.id.number, id }];
-        this.takeDone(await post(this.urls.mark, { marks, revision: this.state.revision }));
+        const done = await post(this.urls.mark, { marks, revision: this.state.revision });
+        this.id = { ...this.id, isOwn: false };
+        this.takeDone(done);
+        this.keepInAddress();
         this.lookAgain();
         this.soon(() => this.$refs.copies.querySelector("button")?.focus());
       } catch (problem) {

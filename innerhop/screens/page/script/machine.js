@@ -69,6 +69,11 @@ export function begin(at, doing, fields = {}) {
   return { ...at, doing, fields: { ...activity.fields, ...fields } };
 }
 
+// What was being done with the same thing before goes on.
+export function resume(at, { doing, fields }) {
+  return begin(at, doing, fields);
+}
+
 // What is being done is given up, or has been saved.
 export function stop(at) {
   return at.doing === "look" ? at : { ...at, doing: "look", fields: {} };

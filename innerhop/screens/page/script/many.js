@@ -89,6 +89,7 @@ export function many() {
         const done = await post(this.urls.mark, { marks, revision: this.state.revision });
         this.chooseNothing();
         this.takeDone(done);
+        this.goOn();
       } catch (problem) {
         this.refuse(problem);
       } finally {

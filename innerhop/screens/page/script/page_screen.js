@@ -2,8 +2,10 @@
 import Alpine from "@alpinejs/csp";
 import { get, post, Told } from "../../frame/script/ask.js";
 import { deskView } from "./desk_view.js";
+import { drafts } from "./drafts.js";
 import { hopActs } from "./hop_acts.js";
 import { idField, NO_ID } from "./id_field.js";
+import { keyboard } from "./keyboard.js";
 import { many } from "./many.js";
 import { markDesk } from "./mark_desk.js";
 import { drawOutline } from "./outline.js";
@@ -25,10 +27,11 @@ export function pageScreen() {
     drawing: 0, // the frame in which the ruler will be drawn
     keepY: null, // where to scroll a sheet that is being loaded anew
     stops: [], // what N and P go through
+    drafts: new Map(), // what is half done with parts that are not chosen just now
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
-  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), {
+  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), keyboard(parts), drafts(parts), {
     // Until the page's own state is read, a page with nothing on it.
     state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
@@ -48,6 +51,7 @@ export function pageScreen() {
       this.urls = JSON.parse(document.getElementById("page-urls").textContent);
       parts.ruler = new Ruler(this.$refs.ruler, {
         choose: (kind, number, focus, key) => this.choose(kind, number, { scroll: true, focus, key }),
+        goTo: (stop) => this.goTo(stop.number, stop.what ? "place" : "section"),
         over: (number) => this.over(number),
         scroll: (y) => parts.link.tell("scroll", { y }),
         connect: (start, section) => this.connect(start, section),
@@ -57,16 +61,25 @@ export function pageScreen() {
       new ResizeObserver(() => this.fit()).observe(this.$refs.column);
       new ResizeObserver(() => this.drawRuler()).observe(this.$refs.ruler);
       window.addEventListener("keydown", (event) => this.shortcut(event));
+      this.$watch("machine", (now, before) => {
+        if (now.doing !== before.doing) this.goToDoing(now);
+      });
       window.addEventListener("hashchange", () => this.chooseFromAddress());
       this.takeState(JSON.parse(document.getElementById("page-state").textContent), true);
       this.takeCameBy();
       parts.measured = { ...parts.measured, ...knownLengths(this.raw, this.width) };
       this.fit();
       parts.scrolls = this.chooseFromAddress();
+      this.hearLeaving();
     },
 
     get chosen() {
       return this.machine.chosen;
+    },
+    // The keyboard follows what is begun and what is over; hops have ways of their own.
+    goToDoing({ doing }) {
+      if (doing === "look") this.regain();
+      else if (doing !== "hop") this.goToActivity(doing);
     },
     // What is under way with the chosen part, or with the page: "" for nothing.
     get mode() {
@@ -112,6 +125,7 @@ export function pageScreen() {
           parts.ruler.moveWindow(y, view);
         },
         chose: ({ kind, number }) => this.pointed(kind, number),
+        walked: (found) => this.walked(found),
         described: (found) => this.described(found),
         dropped: (found) => this.dropped(found),
         copyLink: ({ number }) => this.copyLinkOf(number),
@@ -167,6 +181,7 @@ export function pageScreen() {
       const moved = reload || state.sections.length !== this.raw.sections.length
         || state.hops.length !== this.state.hops.length
         || state.sections.some((one, at) => one.number !== this.raw.sections[at].number);
+      if (moved) this.dropDrafts();
       this.takeState(state, moved);
       this.tell(message, undoable);
       this.behind = false;
@@ -240,11 +255,14 @@ export function pageScreen() {
     choose(kind, number, { scroll = false, focus = false, key = null, stepping = false, side = null } = {}) {
       const hop = kind === "hop" ? this.hopOf(number, key) : null;
       if (kind === "hop" && !hop) return;
-      if (this.id.renames) this.id = NO_ID;
+      this.keepDraft();
+      if (this.id.renames || this.id.isOwn) this.id = NO_ID;
       this.machine = choose(this.machine, kind, { number, key: hop?.key ?? null, stepping, isPointed: focus });
       this.dropPlan();
       this.tell("");
       this.over(null);
+      if (this.takeDraft()) this.tell("What you had typed here is still here.");
+      this.keepInAddress();
       this.showChosen(scroll);
       this.drawRuler();
       if (kind !== "none") this.goToDesk();
@@ -255,7 +273,7 @@ export function pageScreen() {
       if (kind === "hop") this.findInClass(this.hop);
       this.soon(() => {
         this.$refs.desk.scrollTop = 0;
-        if (focus && kind === "hop") this.$refs.hopTitle.focus();
+        if (focus && (kind === "hop" || (this.isPlace && this.markHere))) this.deskTitle()?.focus();
       });
     },
     // Once what has just been asked for is shown, which Alpine does a moment later.

@@ -4,6 +4,13 @@ import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
 import { begin } from "./machine.js";
 
+// "A heading", "An article", "Bold words".
+function articled(kind) {
+  const isMany = /words$|^rows |^code$|navigation$/.test(kind);
+  if (isMany) return kind[0].toUpperCase() + kind.slice(1);
+  return `${/^[aeio]/.test(kind) ? "An" : "A"} ${kind}`;
+}
+
 export function place(parts) {
   return {
     level: 2,
@@ -18,12 +25,12 @@ export function place(parts) {
     get placeTitle() {
       if (this.section) return this.section.title || "A heading without words";
       if (!this.here) return "";
-      return this.here.words || (this.here.empty ? `#${this.here.id}` : `A ${this.here.kind} without words`);
+      return this.here.words || (this.here.empty ? `#${this.here.id}` : `${articled(this.here.kind)} without words`);
     },
     get placeKind() {
       if (this.section) return this.sectionSize;
       const around = this.spot.line.find(({ tag }) => /^h[1-6]$/.test(tag));
-      return this.here ? `A ${this.here.kind}${around && around !== this.here ? " in a heading" : ""}` : "";
+      return this.here ? `${articled(this.here.kind)}${around && around !== this.here ? " in a heading" : ""}` : "";
     },
     get line() {
       const known = this.trail.length ? this.trail : this.spot.line;

@@ -61,6 +61,7 @@ export function planning() {
         this.id = NO_ID;
         this.takeDone(done, true, true);
         this.chooseMark(then);
+        this.goOn();
       } catch (problem) {
         this.plan = { ...this.plan, busy: false, total: 0 };
         this.refuse(problem);

@@ -5,6 +5,9 @@ import { drawStarts } from "./ruler_starts.js";
 import { X } from "./ruler_places.js";
 import { add, make } from "./svg.js";
 
+// Unicode Standard Annex 9, first strong isolate and pop directional isolate.
+const isolated = (words) => `\u2068${words}\u2069`;
+
 const WIDTH = 280;
 const TOP = 14;
 const BOTTOM = 14;
@@ -57,6 +60,7 @@ export class Ruler {
     this.layer = make("g");
     this.drawTicks();
     const strips = this.strips();
+    this.hasChosenStop = [...model.stops, ...model.marks].some(({ number }) => number === model.chosen.number);
     drawHops(this.layer, this, model);
     for (const strip of strips) this.drawStrip(strip);
     for (const mark of model.others) this.drawOther(mark);
@@ -93,7 +97,7 @@ export class Ruler {
     for (let at = 0; at <= count; at += step) {
       const y = this.place(at * screen);
       add(this.layer, "line", { x1: X.tick - 6, x2: X.tick, y1: y, y2: y, stroke: "var(--faint)" });
-      add(this.layer, "text", { x: X.tick - 9, y: y + 3.5, "text-anchor": "end", class: "ruler-tick" }, String(at));
+      add(this.layer, "text", { x: X.tick - 9, y: y + 3.5, "text-anchor": "end", class: "ruler-tick", "aria-hidden": "true" }, String(at));
     }
   }
 
@@ -103,7 +107,7 @@ export class Ruler {
     const isLit = lit === section.number;
     const group = add(this.layer, "g", {
       role: "button",
-      tabindex: isChosen || (chosen.kind !== "section" && at === 0) ? "0" : "-1",
+      tabindex: isChosen || (!this.hasChosenStop && at === 0) ? "0" : "-1",
       class: "ruler-section",
       "data-n": section.number,
       "aria-label": section.mark ? `${section.title}, #${section.mark}` : `${section.title}, no mark yet`,
@@ -127,7 +131,7 @@ export class Ruler {
       add(group, "path", { d: `M${dot.cx - r} ${y0 - r}l${2 * r} ${2 * r}m0 ${-2 * r}l${-2 * r} ${2 * r}`, stroke: "var(--broken)", "stroke-width": 2.2 });
     } else if (section.mark) add(group, "circle", { ...dot, fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.5 });
     else add(group, "circle", { ...dot, fill: "var(--card)", stroke: "var(--soft)", "stroke-width": 1.3, "stroke-dasharray": "2.5 2" });
-    group.addEventListener("click", () => this.tell.choose("section", section.number));
+    group.addEventListener("click", () => this.tell.choose("section", section.number, true));
     group.addEventListener("keydown", (event) => this.keyOn(event, section));
     group.addEventListener("pointerenter", () => this.tell.over(section.number));
     group.addEventListener("pointerleave", () => this.tell.over(null));
@@ -144,7 +148,7 @@ export class Ruler {
     add(dot, "circle", { cx: X.right, cy: y, r: isChosen ? 4.5 : 3, fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.2 });
     add(dot, "circle", { cx: X.right, cy: y, r: 7, fill: "transparent" });
     add(dot, "title", {}, `${title} · ${what} #${mark}`);
-    dot.addEventListener("click", () => this.tell.choose("place", number));
+    dot.addEventListener("click", () => this.tell.choose("place", number, true));
     dot.addEventListener("keydown", (event) => this.keyOn(event, { number, what }));
     dot.addEventListener("pointerenter", () => this.tell.over(number));
     dot.addEventListener("pointerleave", () => this.tell.over(null));
@@ -156,7 +160,7 @@ export class Ruler {
     if (top === undefined) return;
     const y = this.place(top);
     const isChosen = this.model.chosen.number === mark.number;
-    const pin = add(this.layer, "g", { class: "ruler-marker", "data-n": mark.number, role: "button", tabindex: "0", "aria-label": `Marker #${mark.value}`, "aria-pressed": String(isChosen) });
+    const pin = add(this.layer, "g", { class: "ruler-marker", "data-n": mark.number, role: "button", tabindex: isChosen ? "0" : "-1", "aria-label": `Marker #${mark.value}`, "aria-pressed": String(isChosen) });
     const look = { fill: "var(--here)", stroke: "var(--card)", "stroke-width": 1.5 };
     add(pin, "path", { ...look, d: `M${X.right + 8} ${y} l-7 -5.5 v11z` });
     add(pin, "path", { d: `M${X.left} ${y} H${X.right}`, stroke: "var(--here)", "stroke-width": isChosen ? 2 : 1, "stroke-dasharray": "1 3" });
@@ -185,7 +189,7 @@ export class Ruler {
       if (from?.moved) {
         pin.removeAttribute("transform");
         this.tell.drag(sent, at(event), true);
-      } else if (from) this.tell.choose("place", mark.number, false);
+      } else if (from) this.tell.choose("place", mark.number, true);
       from = null;
       this.release();
     });
@@ -193,11 +197,7 @@ export class Ruler {
       from = null;
       this.release();
     });
-    pin.addEventListener("keydown", (event) => {
-      if (event.key !== "Enter" && event.key !== " ") return;
-      event.preventDefault();
-      this.tell.choose("place", mark.number, true);
-    });
+    pin.addEventListener("keydown", (event) => this.keyOn(event, { number: mark.number, what: "marker" }));
     pin.addEventListener("pointerenter", () => this.tell.over(mark.number));
     pin.addEventListener("pointerleave", () => this.tell.over(null));
   }
@@ -207,11 +207,10 @@ export class Ruler {
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     const { stops } = this.model;
     const next = step && stops[stops.findIndex(({ number }) => number === stop.number) + step];
-    if (next || event.key === "Enter" || event.key === " ") {
-      event.preventDefault();
-      const to = next || stop;
-      this.tell.choose(to.what ? "place" : "section", to.number, event.key === "Enter");
-    }
+    const isTaken = event.key === "Enter" || event.key === " ";
+    if (next || isTaken) event.preventDefault();
+    if (next) this.tell.goTo(next);
+    else if (isTaken) this.tell.choose(stop.what ? "place" : "section", stop.number, true);
   }
 
   // Titles where they fit: the chosen one always, then by level, then in order.
@@ -244,7 +243,9 @@ export class Ruler {
   }
 
   text(words, x, y, width, look) {
-    return { text: add(this.layer, "text", { x, y, class: look }, words), words, width };
+    // Read with the section's own name, and isolated: it may run from right to left.
+    const text = add(this.layer, "text", { x, y, class: look, "aria-hidden": "true" }, isolated(words));
+    return { text, words, width };
   }
 
   // Cut by measure, so that a long title never runs over the arcs: on a canvas, where
@@ -264,7 +265,7 @@ export class Ruler {
         if (wide(middle) <= width - 8) low = middle;
         else high = middle - 1;
       }
-      text.textContent = `${words.slice(0, low).trimEnd()}…`;
+      text.textContent = isolated(`${words.slice(0, low).trimEnd()}…`);
     }
   }
 

@@ -97,7 +97,7 @@ function hear(group, ruler, hop, incoming) {
   for (const [name, value] of [["stroke", "transparent"], ["stroke-width", "10"], ["opacity", "1"]]) wide.setAttribute(name, value);
   group.append(wide);
   add(group, "title", {}, `“${hop.text}” ${incoming ? `on ${hop.from.title}` : ""} → ${hop.href}`);
-  group.addEventListener("click", () => ruler.tell.choose("hop", hop.number, false, hop.key));
+  group.addEventListener("click", () => ruler.tell.choose("hop", hop.number, true, hop.key));
   group.addEventListener("pointerenter", () => ruler.tell.over(incoming ? hop.end : hop.number));
   group.addEventListener("pointerleave", () => ruler.tell.over(null));
 }
@@ -110,5 +110,5 @@ function label(group, labels, y, words, always) {
   if (!always && labels.some((other) => Math.abs(other - y) < 13)) return;
   labels.push(y);
   const cut = words.length > 15 ? `${words.slice(0, 14).trimEnd()}…` : words;
-  add(group, "text", { x: X.edge + 4, y: y - 5, "text-anchor": "end", class: "ruler-hop-label" }, cut);
+  add(group, "text", { x: X.edge + 4, y: y - 5, "text-anchor": "end", class: "ruler-hop-label", "aria-hidden": "true" }, `\u2068${cut}\u2069`);
 }

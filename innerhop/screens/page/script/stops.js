@@ -7,8 +7,8 @@ export function stopsOf({ sections, marks, shared }) {
   const known = new Set(sections.map(({ mark }) => mark));
   const isShared = (number) => shared.some((one) => number >= one.number && number <= one.last);
   const others = marks
-    .filter(({ number, value, words }) => words && !known.has(value) && !isShared(number))
-    .map((mark) => ({ number: mark.number, title: mark.words, mark: mark.value, what: mark.what }));
+    .filter(({ number, value, words, empty }) => (words || empty) && !known.has(value) && !isShared(number))
+    .map((mark) => ({ number: mark.number, title: mark.words || `#${mark.value}`, mark: mark.value, what: mark.what }));
   const all = [...sections.map((one) => ({ ...one, what: "" })), ...others]
     .sort((one, other) => one.number - other.number);
   let depth = 0;
