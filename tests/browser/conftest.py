@@ -156,6 +156,14 @@ class Desk:
         self.tab.wait_for_timeout(150)
         button.click()
 
+    def settled(self) -> None:
+        """Wait until nothing that was asked of the server is on its way any more, and
+        what came of it is shown."""
+        after = "new Promise((done) => requestAnimationFrame(() => setTimeout(done, 60)))"
+        for _ in range(3):  # what one answer asks for next, too
+            self.tab.evaluate(f"() => {after}")
+            expect(self.tab.locator("body")).not_to_have_attribute("data-asking", "")
+
     def hears(self, words: str) -> None:
         """Wait for the line that says what was done."""
         message = self.tab.get_by_role("region", name="Sheet").get_by_text(words)

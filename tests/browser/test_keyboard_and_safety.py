@@ -1,11 +1,8 @@
-"""The same path with the keyboard alone; pages that mean harm; and axe on every screen."""
+"""The same path with the keyboard alone; and pages that mean harm."""
 
 from __future__ import annotations
 
-import re
-
 import pytest
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Desk
@@ -113,80 +110,3 @@ def test_a_page_s_scripts_never_run_in_the_sheet_nor_meet_the_session(desk: Desk
     assert visit.evaluate(reach, f"{desk.server}/marrowby-canal-trust/") == "kept out"
     cookies = {one["domain"]: one["name"] for one in tab.context.cookies()}
     assert cookies["localhost"] == "innerhop_visit"
-
-
-def axe(tab: Page) -> list[str]:
-    """What axe-core finds against WCAG 2.2 A and AA and its best practices."""
-    found = Axe().run(tab)
-    return [
-        f"{one['id']}: {node['html'][:120]} {node.get('failureSummary', '')[:200]}"
-        for one in found.response["violations"]
-        for node in one["nodes"]
-    ]
-
-
-def to_outline(tab: Page) -> None:
-    """Escape closes one thing after the other."""
-    for _ in range(4):
-        if tab.get_by_role("heading", name="Outline", exact=True).is_visible():
-            return
-        tab.keyboard.press("Escape")
-        tab.wait_for_timeout(100)
-
-
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_axe_finds_nothing_on_the_main_screens(desk: Desk, scheme: str) -> None:
-    tab = desk.tab
-    tab.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
-    base = f"{desk.server}/marrowby-canal-trust"
-    for path in ("/", "/map/", "/to-do/", "/changes/", "/bring-in/", "/hand-over/", "/settings/"):
-        tab.goto(base + path)
-        assert axe(tab) == []
-    arrival = desk.site.bring_ins.get().pk
-    tab.goto(f"{base}/bring-in/{arrival}/")
-    assert axe(tab) == []
-    tab.goto(f"{desk.server}/?all")
-    assert axe(tab) == []
-    desk.open("/skippers-handbook/")
-    assert axe(tab) == []
-    for name in ("Lifting bridges", "Your first lock"):
-        tab.get_by_role("button", name=name).last.click()
-        tab.wait_for_timeout(300)
-        assert axe(tab) == []
-        to_outline(tab)
-    for act in ("Rename", "Remove", "Move"):
-        tab.locator(".outline-row", has_text="Your first lock").click()
-        tab.get_by_role("button", name=act, exact=True).locator("visible=true").click()
-        tab.wait_for_timeout(500)
-        assert axe(tab) == []
-        to_outline(tab)
-    tab.get_by_role("button", name="Mark many").click()
-    tab.wait_for_timeout(500)
-    assert axe(tab) == []
-    desk.click("footer h2")
-    tab.get_by_role("button", name="Lock this part").click()
-    tab.get_by_role("button", name="Put a marker before it").click()
-    tab.wait_for_timeout(500)
-    assert axe(tab) == []
-    to_outline(tab)
-    tab.locator(".row", has_text="stop planks note").last.click()
-    assert axe(tab) == []
-    desk.select("the lifebelt")
-    tab.get_by_role("option", name="Your first lock").click()
-    tab.get_by_role("button", name="Save the hop").wait_for()
-    assert axe(tab) == []
-    tab.get_by_role("button", name="Save the hop").click()
-    desk.hears("Linked")
-    kinds = desk.side.get_by_role("group", name="Which hops are listed")
-    kinds.get_by_role("button", name="Out").click()
-    desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
-    for act in ("Put a link beside it", "Change how it is written"):
-        desk.press(act)
-        tab.wait_for_timeout(500)
-        assert axe(tab) == []
-        desk.press("Cancel")
-    tab.goto(f"{base}/hand-over/copy-sheet/")
-    assert axe(tab) == []
-    tab.get_by_role("button", name="Sign out").click()
-    tab.wait_for_url("**/sign-in/")
-    assert axe(tab) == []

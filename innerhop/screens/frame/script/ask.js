@@ -14,7 +14,23 @@ export class Told extends Error {
   }
 }
 
-async function answer(request, progress = () => {}) {
+// How many questions are on their way stands on the body, for the pointer to show.
+let asking = 0;
+function count(by) {
+  asking += by;
+  document.body.toggleAttribute("data-asking", asking > 0);
+}
+
+async function answer(request, progress) {
+  count(1);
+  try {
+    return await answered(request, progress);
+  } finally {
+    count(-1);
+  }
+}
+
+async function answered(request, progress = () => {}) {
   let response;
   try {
     response = await request;

@@ -1,0 +1,199 @@
+"""Every state of every screen that has controls of its own, in one table: what holds for
+all of them (axe-core, forced colours, text spacing) is tried on each, and a new screen adds
+its states here. Each is reached from nothing, in the order of the table."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+from innerhop.library import sites
+from innerhop.library.models import Editor
+from tests.browser.conftest import Desk
+
+HANDBOOK = "/skippers-handbook/"
+State = Callable[[Desk], object]
+
+
+def _screen(path: str) -> State:
+    return lambda desk: desk.tab.goto(f"{desk.server}/marrowby-canal-trust{path}")
+
+
+def _chosen(title: str) -> State:
+    def reach(desk: Desk) -> None:
+        desk.open(HANDBOOK)
+        desk.tab.locator(".outline-row", has_text=title).click()
+        desk.side.get_by_role("button", name="Step out").wait_for()
+
+    return reach
+
+
+def _doing(act: str, title: str = "Your first lock") -> State:
+    def reach(desk: Desk) -> None:
+        _chosen(title)(desk)
+        desk.side.get_by_role("button", name=act, exact=True).locator("visible=true").click()
+        desk.settled()
+
+    return reach
+
+
+def _on_outline(*presses: str) -> State:
+    def reach(desk: Desk) -> None:
+        desk.open(HANDBOOK)
+        for name in presses:
+            desk.press(name)
+        desk.settled()
+
+    return reach
+
+
+def _hop(act: str = "") -> State:
+    def reach(desk: Desk) -> None:
+        desk.open(HANDBOOK)
+        kinds = desk.side.get_by_role("group", name="Which hops are listed")
+        kinds.get_by_role("button", name="Out").click()
+        desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
+        if act:
+            desk.press(act)
+        desk.settled()
+
+    return reach
+
+
+def _locked(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.click("footer h2")
+    desk.press("Lock this part")
+    desk.press("Put a marker before it")
+    desk.settled()
+
+
+def _no_such_id(desk: Desk) -> None:
+    _chosen("Lifting bridges")(desk)
+    desk.tab.get_by_label("ID for this section").fill("a b")
+    desk.shown("Use a-b").wait_for()
+
+
+def _trouble(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.tab.get_by_label("Link words on this page").fill("no such words")
+    desk.press("Find")
+    desk.tab.get_by_role("alert").get_by_text("not on this page").wait_for()
+
+
+def _words(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.select("the lifebelt")
+    desk.side.get_by_role("option", name="Your first lock").click()
+    desk.settled()
+
+
+def _broken(desk: Desk) -> None:
+    desk.open("/moorings/")
+    desk.side.get_by_role("button", name=re.compile("^what is included")).click()
+    desk.settled()
+
+
+def _moving_by_keys(desk: Desk) -> None:
+    _doing("Move")(desk)
+    desk.tab.keyboard.press("2")
+    desk.tab.keyboard.press("ArrowDown")
+    desk.settled()
+
+
+def _finder(words: str) -> State:
+    def reach(desk: Desk) -> None:
+        _screen("/")(desk)
+        desk.tab.get_by_label("Find a page or mark").press_sequentially(words)
+        desk.tab.locator("#found li[role=option]").locator("visible=true").first.wait_for()
+
+    return reach
+
+
+def _deleted(desk: Desk) -> None:
+    page = desk.site.pages.get(path="/volunteer-days/")
+    desk.tab.goto(f"{desk.server}{page.get_absolute_url()}delete/")
+    desk.tab.get_by_role("button", name="Delete the page").click()
+    desk.tab.get_by_role("button", name="Have it back").wait_for()
+
+
+def _came_in(desk: Desk) -> None:
+    _screen(f"/bring-in/{desk.site.bring_ins.earliest('pk').pk}/")(desk)
+
+
+def _question(desk: Desk) -> None:
+    page = desk.site.pages.get(path="/about/")
+    desk.tab.goto(f"{desk.server}{page.get_absolute_url()}delete/")
+
+
+def _difference(desk: Desk) -> None:
+    page = desk.site.pages.get(path=HANDBOOK)
+    desk.tab.goto(f"{desk.server}{page.get_absolute_url()}difference/")
+
+
+def _empty(desk: Desk) -> None:
+    found = next((one for one in sites.of(Editor.objects.get()) if one.name == "Empty"), None)
+    site = found or sites.create("Empty", "empty.example", "en", Editor.objects.get())
+    desk.tab.goto(f"{desk.server}{site.get_absolute_url()}")
+
+
+def _wrong_address(desk: Desk) -> None:
+    desk.tab.goto(f"{desk.server}/?all")
+    desk.tab.get_by_label("Name of the site").fill("Wrong")
+    desk.tab.get_by_label("Address").fill("no address")
+    desk.tab.get_by_role("button", name="Start the site").click()
+    desk.tab.get_by_role("alert").wait_for()
+
+
+def _signed_out(desk: Desk) -> None:
+    desk.tab.goto(f"{desk.server}/?all")
+    desk.tab.get_by_role("button", name="Sign out").click()
+    desk.tab.wait_for_url("**/sign-in/")
+
+
+STATES: dict[str, State] = {
+    "pages": _screen("/"),
+    "pages, none found": _screen("/?filter=nothing+of+the+kind"),
+    "finder": _finder("lock"),
+    "finder, nothing": _finder("qqqq"),
+    "map": _screen("/map/"),
+    "to do": _screen("/to-do/"),
+    "bring in": _screen("/bring-in/"),
+    "account of a bring-in": _came_in,
+    "settings": _screen("/settings/"),
+    "files": _screen("/files/"),
+    "sites": lambda desk: desk.tab.goto(f"{desk.server}/?all"),
+    "sites, wrong address": _wrong_address,
+    "a site without pages": _empty,
+    "not here": lambda desk: desk.tab.goto(f"{desk.server}/no-such-site/"),
+    "outline": _on_outline(),
+    "keyboard shortcuts": _on_outline("Keyboard shortcuts"),
+    "mark many": _on_outline("Mark many"),
+    "how hops are written": _on_outline("Change how they are written"),
+    "an unmarked section": _chosen("Lifting bridges"),
+    "an ID that is none": _no_such_id,
+    "a marked section": _chosen("Your first lock"),
+    "rename": _doing("Rename"),
+    "remove": _doing("Remove"),
+    "move": _doing("Move"),
+    "move, by keys": _moving_by_keys,
+    "change a level": _doing("Change its level"),
+    "room under the header": _doing("Leave room for it"),
+    "a hop of a part": _doing("Make a hop of it"),
+    "a link to words": _doing("Link to its words", "Lifting bridges"),
+    "a hop": _hop(),
+    "a link beside it": _hop("Put a link beside it"),
+    "another way to write it": _hop("Change how it is written"),
+    "another end": _hop("Change where it leads"),
+    "a broken hop": _broken,
+    "words for a hop": _words,
+    "trouble": _trouble,
+    "a locked part": _locked,
+    "changes": _screen("/changes/"),
+    "hand over": _screen("/hand-over/"),
+    "copy sheet": _screen("/hand-over/copy-sheet/"),
+    "what changed on a page": _difference,
+    "delete a page?": _question,
+    "a page was deleted": _deleted,
+    "signed out": _signed_out,
+}
