@@ -166,7 +166,7 @@ class Desk:
 
     def hears(self, words: str) -> None:
         """Wait for the line that says what was done."""
-        message = self.tab.get_by_role("region", name="Sheet").get_by_text(words)
+        message = self.tab.locator("[x-ref=message]").get_by_text(words)
         expect(message).to_be_visible()
 
     def paste(self, address: str, markup: str) -> None:

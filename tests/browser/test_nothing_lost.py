@@ -55,6 +55,56 @@ def test_escape_closes_the_innermost_thing_only(desk: Desk) -> None:
     expect(tab.get_by_role("heading", name="Outline")).to_be_visible()
 
 
+def test_what_is_typed_for_a_part_waits_there(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/skippers-handbook/")
+    rows = tab.locator(".outline-row")
+    rows.filter(has_text="Lifting bridges").click()
+    field = tab.get_by_label("ID for this section")
+    expect(field).to_have_value("lifting-bridges")
+    field.fill("bridges")
+    desk.settled()
+    for _ in range(2):
+        tab.keyboard.press("Escape")
+    rows.filter(has_text="Your first lock").click()
+    desk.press("Rename")
+    tab.get_by_label("Another ID for it").locator("visible=true").fill("the-first")
+    desk.settled()
+    tab.keyboard.press("Escape")
+    tab.keyboard.press("n")
+    tab.keyboard.press("p")
+    expect(desk.side.get_by_text("What you had typed here")).to_have_count(0)
+    expect(tab.locator("[x-ref=message]")).to_contain_text("What you had typed here is still here")
+    expect(tab.get_by_label("Another ID for it").locator("visible=true")).to_have_value("the-first")
+    desk.press("Cancel")
+    tab.keyboard.press("Escape")
+    rows.filter(has_text="Lifting bridges").click()
+    expect(field).to_have_value("bridges")
+
+
+def test_a_reload_keeps_what_was_chosen_and_warns_of_what_would_go(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/skippers-handbook/")
+    tab.locator(".outline-row", has_text="Your first lock").click()
+    tab.reload()
+    desk.wait_for_sheet()
+    expect(tab.get_by_role("heading", name="Your first lock")).to_be_visible()
+    tab.keyboard.press("m")
+    tab.locator(".outline-row", has_text="Your first lock").wait_for(state="attached")
+    asked: list[str] = []
+    tab.on("dialog", lambda one: (asked.append(one.type), one.accept()))
+    tab.reload()
+    desk.wait_for_sheet()
+    assert asked == []
+    tab.keyboard.press("Escape")
+    tab.locator(".outline-row", has_text="Lifting bridges").click()
+    tab.get_by_label("ID for this section").fill("bridges")
+    expect(desk.shown("Free on this page")).to_be_visible()
+    desk.settled()
+    tab.reload()
+    assert asked == ["beforeunload"]
+
+
 def test_slash_leads_to_the_finder_on_every_screen(desk: Desk) -> None:
     tab, base = desk.tab, f"{desk.server}/marrowby-canal-trust"
     for path in ("/", "/map/", "/to-do/", "/changes/", "/hand-over/", "/settings/"):

@@ -28,7 +28,22 @@ def words_of(source: Source, number: int) -> str:
     return _few(_own(source, number) or _beside(source, number))
 
 
+def beginning(source: Source, number: int) -> str:
+    """The first words inside an element, with a space where a cell or a line begins; of a
+    picture, its alternative text."""
+    return _read(source, number)[0]
+
+
 def _own(source: Source, number: int) -> str:
+    text, title = _read(source, number)
+    if title >= 0:
+        said = " ".join(source.reading.beginning(title, 4 * LONGEST).split())
+        return said if len(said) >= _FEWEST else text
+    return text
+
+
+def _read(source: Source, number: int) -> tuple[str, int]:
+    """The first words, and the number of the title that they begin with, -1 for none."""
     reading = source.reading
     alternative = reading.attr(number, "alt") or reading.attr(number, "aria-label") or ""
     found, size, title, is_first = [], 0, -1, True
@@ -46,10 +61,7 @@ def _own(source: Source, number: int) -> str:
         if size > 4 * LONGEST:  # some of it is space
             break
     text = " ".join("".join(found).split())
-    if title >= 0:
-        said = " ".join(reading.beginning(title, 4 * LONGEST).split())
-        text = said if len(said) >= _FEWEST else text
-    return text or " ".join(alternative.split())
+    return text or " ".join(alternative.split()), title
 
 
 def _beside(source: Source, number: int) -> str:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from innerhop.core.facts.bold_lines import is_bold_line
 from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.mark_words import beginning
 from innerhop.core.facts.words import words
 from innerhop.core.source.elements import Element
 from innerhop.core.source.tree import Source
@@ -57,7 +58,7 @@ def place(source: Source, number: int) -> Place:
     element = source.element(number)
     id_ = element.attr("id") or (element.attr("name") if element.tag == "a" else "") or ""
     empty = bool(id_) and is_marker(source, number)
-    text = [] if empty else (words(source, number) or _caption(element)).split()
+    text = [] if empty else (beginning(source, number) or _caption(element)).split()
     few = " ".join(text[:_FEW]) + ("…" if len(text) > _FEW else "")
     kind = "marker" if empty else _kind(element)
     if element.tag in ("p", "div") and text and is_bold_line(source, number):

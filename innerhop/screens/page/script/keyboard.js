@@ -24,6 +24,7 @@ export function keyboard(parts) {
     singleKeys: (localStorage.getItem("innerhop single keys") ?? "on") === "on",
     isInSheet: false, // whether the keyboard has gone into the page itself
     walkMessage: "",
+    walkedTo: null,
 
     shortcut(event) {
       const { key, ctrlKey, metaKey, shiftKey, altKey } = event;
@@ -118,6 +119,7 @@ export function keyboard(parts) {
     },
     goTo(number, kind, stepping = false) {
       this.walkMessage = "";
+      this.walkedTo = number;
       if (!this.isMoving) return this.choose(kind, number, { scroll: true, stepping });
       parts.link.tell("light", { numbers: [number], scroll: true });
       this.moveTo(number);
@@ -125,7 +127,7 @@ export function keyboard(parts) {
     // What is said of the part that the keyboard has come to.
     get walkSays() {
       if (this.walkMessage) return this.walkMessage;
-      if (!this.isPlace) return "";
+      if (!this.isPlace || this.walkedTo !== this.chosen.number) return "";
       const mark = this.markHere ? `, #${this.markHere.value}` : ", no mark yet";
       return `${this.placeKind ? `${this.placeKind}: ` : ""}${this.placeTitle}${mark}`;
     },
@@ -136,11 +138,14 @@ export function keyboard(parts) {
       window.focus();
       this.showPane(name);
       if (name !== "sheet") this.leaveSheet();
-      this.soon(() => {
+      const arrive = () => {
         if (name === "ruler") this.$refs.ruler.querySelector('[tabindex="0"]')?.focus();
         else if (name === "sheet") this.$refs.sheetStop.focus();
-        else this.goOn();
-      });
+        else (this.deskTitle() ?? this.$refs.desk).focus({ preventScroll: true });
+      };
+      // At once where all three are seen, since the next key may come at once too.
+      if (window.innerWidth >= 900) arrive();
+      else this.soon(arrive);
     },
     // The sheet is one stop for the Tab key, unless the keyboard goes in.
     keyOnSheet(event) {
