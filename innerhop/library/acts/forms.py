@@ -9,7 +9,7 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from innerhop.core.addresses import address_forms, typed_addresses
-from innerhop.core.planners import markers, selection
+from innerhop.core.planners import looks, markers, selection
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import base
 from innerhop.library.acts.hop_acts import Manner
@@ -277,10 +277,26 @@ class WordsHop(Hop):
     stop = PointField()
 
 
+class LookField(forms.Field):
+    """What a button looks like, and a link in its place would not."""
+
+    def to_python(self, value: Any) -> dict[str, str]:
+        if value is None:
+            return {}
+        if not isinstance(value, dict) or len(value) > len(looks.PROPERTIES):
+            raise ValidationError(UNREADABLE)
+        return {
+            name: text
+            for name, text in value.items()
+            if isinstance(name, str) and isinstance(text, str) and looks.is_look(name, text)
+        }
+
+
 class PartHop(Hop):
     """The part that is to be a hop."""
 
     number = WholeField()
+    button_look = LookField(required=False)
 
 
 class LinkBeside(PartHop):

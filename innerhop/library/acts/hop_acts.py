@@ -11,7 +11,9 @@ from innerhop.core.facts import hidden_parts, places
 from innerhop.core.names import link_words
 from innerhop.core.plan import Plan
 from innerhop.core.planners import hopping, links_beside, renaming, selection
+from innerhop.core.planners.looks import Look
 from innerhop.core.planners.wrapping import CannotLink
+from innerhop.library.acts import button_looks
 from innerhop.library.acts.base import (
     Act,
     Goal,
@@ -43,6 +45,7 @@ class Manner:
 
 
 AS_USUAL = Manner()
+NO_LOOK: Look = {}
 Values = dict[str, str | None]
 
 
@@ -63,16 +66,21 @@ def hop(page: Page, words: selection.Words, end: Goal, manner: Manner = AS_USUAL
     )
 
 
-def element(page: Page, number: int, end: Goal, manner: Manner = AS_USUAL) -> Act:
-    """Make a link of a part of the page: a picture, a button, a block. Raises the
-    same."""
+def element(
+    page: Page, number: int, end: Goal, manner: Manner = AS_USUAL, look: Look = NO_LOOK
+) -> Act:
+    """Make a link of a part of the page: a picture, a button, a block. look: what a button
+    would lose of its look (see `looks`). Raises the same."""
     spot = places.place(current(page).source, number)
+    look = look if spot.tag == button_looks.BUTTON else NO_LOOK
 
     def make(copy: PageText, at: int, values: Values) -> Plan:
-        return hopping.plan_element(copy.source, at, values, copy.revision.encoding)
+        style = button_looks.style(copy.source, at, look)
+        return hopping.plan_element(copy.source, at, {**values, **style}, copy.revision.encoding)
 
     what = f"Linked the {spot.kind}" + (f" “{spot.words}”" if spot.words else "")
-    return _started(page, number, end, manner, _New(make, what, spot.words))
+    act = _started(page, number, end, manner, _New(make, what, spot.words))
+    return replace(act, notes=[*act.notes, *button_looks.notes(page, spot.tag, look)])
 
 
 def new_link(
@@ -84,9 +92,10 @@ def new_link(
     side: str,
     words: str,
     like: int | None = None,
+    look: Look = NO_LOOK,
 ) -> Act:
     """Put a new link before or after a part of the page. like: the number of a
-    link or button that it is to be a copy of. Raises the same."""
+    link or button that it is to be a copy of, look: as for `element`. Raises the same."""
 
     region = shared_parts.around(page, number)
     if like is not None and region and not region.number <= like <= region.last:
@@ -95,13 +104,18 @@ def new_link(
             "look that is in this part, or a plain link."
         )
 
+    tag = "" if like is None else current(page).source.element(like).tag
+    look = look if tag == button_looks.BUTTON else NO_LOOK
+
     def make(copy: PageText, at: int, values: Values) -> Plan:
         model = None if like is None else like + at - number
-        link = links_beside.New(words, values, model)
+        style = {} if model is None else button_looks.style(copy.source, model, look)
+        link = links_beside.New(words, {**values, **style}, model)
         return links_beside.plan_beside(copy.source, at, side, link, copy.revision.encoding)
 
     message = " ".join(words.split())
-    return _started(page, number, end, manner, _New(make, f"Put in a link “{message}”", message))
+    act = _started(page, number, end, manner, _New(make, f"Put in a link “{message}”", message))
+    return replace(act, notes=[*act.notes, *button_looks.notes(page, tag, look)])
 
 
 @dataclass(frozen=True)

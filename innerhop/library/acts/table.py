@@ -99,7 +99,11 @@ def _hop(page: Page, form: ActForm) -> Act:
 def _link_part(page: Page, form: ActForm) -> Act:
     assert isinstance(form, forms.Hop)
     return hop_acts.element(
-        page, form.cleaned_data["number"], form.cleaned_data["end"], form.manner
+        page,
+        form.cleaned_data["number"],
+        form.cleaned_data["end"],
+        form.manner,
+        form.cleaned_data["button_look"],
     )
 
 
@@ -114,6 +118,7 @@ def _put_link(page: Page, form: ActForm) -> Act:
         side=read["side"],
         words=read["words"],
         like=read["like"],
+        look=read["button_look"],
     )
 
 

@@ -1,6 +1,7 @@
 // Our one script in the sheet. It measures, draws marks over the page without
 // moving anything in it, and tells the screen around it what was pointed at.
 // It talks by messages only; the sandbox gives it no way to anything else.
+import { buttonLook } from "./button_look.js";
 import { Overlay } from "./overlay.js";
 import { Dragging } from "./dragging.js";
 import { innerOf, looksOf, numberOf, placeAt } from "./places.js";
@@ -166,6 +167,10 @@ const orders = {
     const element = elements.get(number);
     if (!element) return;
     tell("described", { number, looks: looksOf(element, paddingTop(), covering), inner: innerOf(element) });
+  },
+  buttonLook({ number }) {
+    const element = elements.get(number);
+    if (element?.localName === "button") tell("looked", { number, look: buttonLook(element) });
   },
   isShown({ number }) {
     tell("shown", { number, shown: isShown(number) });

@@ -81,12 +81,32 @@ export function hopActs(parts) {
         const own = looks.find(({ number }) => number === asked.number);
         const newLink = { ...NO_LINK, number: asked.number, looks, like: own ? String(own.number) : "" };
         this.startHop({ making: kind, newLink });
+        this.askLook();
         if (kind === "part") this.soon(() => document.getElementById("end-asked").focus());
       } catch (problem) {
         this.refuse(problem);
       }
     },
 
+    // The part, or what the new link is to look like, may be a button: how that looks is
+    // for the sheet to say, since styles for buttons don't hold for links.
+    get lookNumber() {
+      if (this.making === "part") return this.newLink.number;
+      return this.making === "beside" && this.newLink.like !== "" ? Number(this.newLink.like) : null;
+    },
+    askLook() {
+      this.newLink = { ...this.newLink, look: null };
+      if (this.lookNumber !== null) parts.link.tell("buttonLook", { number: this.lookNumber });
+    },
+    takeLook(number, look) {
+      if (number !== this.lookNumber) return;
+      this.newLink = { ...this.newLink, look };
+      this.lookAtHop();
+    },
+    newLikeChosen() {
+      this.askLook();
+      return this.lookAtHop();
+    },
     get newLooks() {
       return this.newLink.looks.map((one) => ({ ...one, on: String(one.number) === this.newLink.like }));
     },
@@ -218,11 +238,11 @@ export function hopActs(parts) {
     get hopSent() {
       const sent = { end: this.endSent, form: this.form, new_tab: this.newTab };
       if (this.making === "words") return { ...sent, start: this.words.start, stop: this.words.end };
-      if (this.making === "part") return { ...sent, number: this.newLink.number };
+      if (this.making === "part") return { ...sent, number: this.newLink.number, button_look: this.newLink.look };
       // A link that is there opens as it does, unless that is touched.
       if (this.making === "link") return { ...sent, number: this.chosen.number, new_tab: this.tabTouched ? this.newTab : null };
-      const { number, side, words, like } = this.newLink;
-      return { ...sent, number, side, words, like: like === "" ? null : Number(like) };
+      const { number, side, words, like, look } = this.newLink;
+      return { ...sent, number, side, words, like: like === "" ? null : Number(like), button_look: look };
     },
     lookAtHop() {
       if (!this.end || (this.making === "beside" && !this.newLink.words.trim())) return this.dropPlan();

@@ -125,6 +125,7 @@ export function pageScreen() {
           parts.ruler.moveWindow(y, view);
         },
         chose: ({ kind, number }) => this.pointed(kind, number),
+        looked: ({ number, look }) => this.takeLook(number, look),
         walked: (found) => this.walked(found),
         described: (found) => this.described(found),
         dropped: (found) => this.dropped(found),
