@@ -139,7 +139,8 @@ class Page(Removable):
 
 class Change(models.Model):
     """One act of an editor, on one page or many. message: what it did, in one line.
-    effects: what it did beside writing texts (see `changes.effects`)."""
+    effects: what it did beside writing texts (see `changes.effects`). section: the title of
+    the section that all of it was done in, "" for none or several."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="changes")
     author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
@@ -147,6 +148,7 @@ class Change(models.Model):
     message = models.CharField(max_length=500)
     undone = models.DateTimeField(null=True, blank=True)
     effects = models.JSONField(default=list, blank=True)
+    section = models.CharField(max_length=500, default="", blank=True)
 
     class Meta:
         ordering = ("-pk",)

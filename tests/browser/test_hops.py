@@ -306,7 +306,7 @@ def test_a_copy_sheet_is_ticked_off_and_taken_away(desk: Desk) -> None:
     tab.get_by_role("link", name="Hand over").click()
     tab.get_by_role("link", name="Copy sheet", exact=True).click()
     expect(tab.get_by_text("1 left to do")).to_be_visible()
-    box = tab.get_by_role("checkbox", name="Link it to · link “Staircase”")
+    box = tab.get_by_role("checkbox", name="Link it to · button “Staircase”")
     expect(tab.get_by_text("instead of staircase-locks")).to_be_visible()
     tab.get_by_role("button", name="#staircase-locks").click()
     assert tab.evaluate("navigator.clipboard.readText()") == "#staircase-locks"
@@ -315,7 +315,7 @@ def test_a_copy_sheet_is_ticked_off_and_taken_away(desk: Desk) -> None:
     tab.reload()
     expect(box).to_be_checked()
     with tab.expect_download() as download:
-        tab.get_by_role("link", name="Take it as JSON").click()
+        tab.get_by_role("link", name="Download as JSON").click()
     sheet = json.loads(download.value.path().read_text())
     assert sheet["steps"][0]["done"] is True
     tab.emulate_media(media="print")

@@ -6,14 +6,25 @@ import re
 
 import pytest
 
-from innerhop.core import copy_steps, edits, style_lines
+from innerhop.core import edits, style_lines
+from innerhop.core.copy_steps import steps as copy_steps
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.plan import Plan, join_plans
-from innerhop.core.planners import headings, hopping, markers, marking, page_styles, renaming
+from innerhop.core.planners import (
+    headings,
+    hopping,
+    links_beside,
+    markers,
+    marking,
+    page_styles,
+    renaming,
+)
 from innerhop.core.planners.selection import Point, Words
 from innerhop.core.proof import proved
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
+from tests.core.follower import Follower, plain
+from tests.core.trees import read
 
 UTF_8 = FileEncoding()
 PAGE = (
@@ -59,13 +70,13 @@ def make(what: str, source: Source) -> Plan:
         ("id", [("id", "heading “Locks”", "locks", "")]),
         ("rename", [("id", "heading “Fees”", "fees", "old"),
                     ("markup", "form field “Pay”", "fees", "old")]),
-        ("button", [("link", "link “Go”", "https://x.example/", "")]),
+        ("button", [("link", "button “Go”", "https://x.example/", "")]),
         ("away", [("away", "heading “Fees”", "", "old")]),
         ("marker", [("marker", "an empty marker", '<span id="m"></span>', "")]),
-        ("words", [("link", "link “moorings”", "/m/#f", "")]),
+        ("words", [("link", "words “moorings”", "/m/#f", "")]),
         ("href", [("link", "link “this”", "#z", "x#y")]),
         ("tab", [("link", "link “this”", "x#y", "x#y")]),
-        ("heading", [("heading", "heading “Winter”", "h3", "p"),
+        ("heading", [("heading", "paragraph “Winter”", "h3", "p"),
                      ("id", "heading “Winter”", "winter", "")]),
         ("level", [("heading", "heading “Fees”", "h3", "h2")]),
         ("smooth", [("style", "a line of style", f"<style>{page_styles.SMOOTH}</style>", "")]),
@@ -78,18 +89,89 @@ def test_each_act_is_a_step(what: str, steps: list[tuple[str, ...]]) -> None:
     assert [(one.kind, one.what, one.enter, one.before) for one in found] == steps
 
 
-def test_ids_come_before_the_links_that_need_them() -> None:
+def test_steps_go_down_the_page() -> None:
     old = Source(PAGE)
-    made = join_plans(make(what, old) for what in ("words", "id", "marker", "away"))
+    made = join_plans(make(what, old) for what in ("words", "smooth", "id", "marker", "away"))
     new = proved(old, made)
     found = copy_steps.steps(old, new, made.edits)
-    assert [one.kind for one in found] == ["id", "marker", "link", "away"]
-    assert found[1].note.startswith("Put it right before the heading “Fees”")
-    assert len({one.key for one in found}) == 4
+    assert [one.kind for one in found] == ["style", "id", "marker", "away", "link"]
+    assert found[2].at == "right before the heading “Fees”"
+    assert (found[4].section, found[4].at) == (
+        "Fees", "in the paragraph “See moorings and this.”, after “See”",
+    )  # fmt: skip
+    assert len({one.key for one in found}) == 5
     back = copy_steps.steps(new, old, edits.invert(made.edits))
-    assert [(one.kind, one.before) for one in back if one.kind == "away"] == [
-        ("away", "locks"), ("away", "m"), ("away", "/m/#f"),
-    ]  # fmt: skip
+    gone = [one.before for one in back if one.kind == "away" and one.what != "a line of style"]
+    assert gone == ["locks", "m", "/m/#f"]
+
+
+ALIKE = (
+    "<!doctype html><head><title>T</title></head><body><header><a href=/>Home</a></header><main>"
+    "<h1>Hire</h1><p>See the fees, then the fees again.</p><p>See the fees, then the fees again."
+    "</p><p><img src=a alt=Boat> <a href=x>Book</a> or <a href=x>Book</a></p>"
+    "<h2>Fees</h2><p>Pay early.</p><p><strong>Question 7: What if I pay late?</strong></p>"
+    "<p>You pay more. <a href=x>Book</a></p><ul><li>One</li><li>Two</li></ul>"
+    "<p><b>Plain</b></p><p>The end</p></main>"
+    "<footer><a href=x>Book</a> <button type=button>Call us</button></footer></body>"
+)
+
+
+def _deeds(source: Source) -> dict[str, Plan]:
+    facts = gather(source)
+    paragraphs = [one.number for one in source.of_tags("p")]
+    links = [one.number for one in source.of_tags("a")]
+    second = Words(Point(paragraphs[1], 0, 23), Point(paragraphs[1], 0, 27))
+    start = Words(Point(paragraphs[0], 0, 0), Point(paragraphs[0], 0, 7))
+    question = nth(source, "strong") - 1
+    new = links_beside.New("Pay now", {"href": "#pay"})
+    return {
+        "words that stand there four times": hopping.plan_hop(
+            source, second, {"href": "#fees"}, UTF_8
+        ),
+        "words at a beginning": hopping.plan_hop(source, start, {"href": "#fees"}, UTF_8),
+        "one of two links alike": renaming.plan_links(
+            source, {links[2]: {"href": "#b", "target": "_blank", "rel": "noopener"}}, UTF_8
+        ),
+        "the link in the footer": renaming.plan_addresses(source, {links[4]: "#c"}, UTF_8),
+        "a picture": hopping.plan_element(source, nth(source, "img"), {"href": "#d"}, UTF_8),
+        "a button": hopping.plan_element(
+            source, nth(source, "button"), {"href": "#e", "style": "color: red"}, UTF_8
+        ),
+        "a question's ID": marking.plan_marks(source, facts, [(question, "late")], UTF_8),
+        "a link below a question": renaming.plan_addresses(source, {links[3]: "#f"}, UTF_8),
+        "a heading of a line": headings.plan_heading(
+            source, facts, nth(source, "b") - 1, 3, id_="plain", encoding=UTF_8
+        ),
+        "a link at a section's end": links_beside.plan_beside(
+            source, nth(source, "ul"), "after", new, UTF_8
+        ),
+        "an entry of a list": links_beside.plan_beside(
+            source, nth(source, "li") + 1, "before", new, UTF_8
+        ),
+        "a marker": markers.plan_marker(source, paragraphs[3], markers.BEFORE, "m", UTF_8),
+        "a line of style": page_styles.plan_style(source, page_styles.SMOOTH),
+    }
+
+
+@pytest.mark.parametrize("what", ["each", "all", "back"])
+def test_whoever_follows_the_sheet_on_an_untouched_page_gets_the_same_tree(what: str) -> None:
+    """html5lib's trees are compared, white space aside."""
+    old = Source(ALIKE)
+    deeds = _deeds(old)
+    if what == "back":  # nobody can make a heading a plain line here, or a link a button
+        del deeds["a heading of a line"], deeds["a button"]
+    parts = [[one] for one in deeds.values()] if what == "each" else [list(deeds.values())]
+    for plans in parts:
+        made = join_plans(plans)
+        new = proved(old, made)
+        done = made.edits
+        here, there = old, new
+        if what == "back":
+            here, there, done = new, old, edits.invert(made.edits)
+        hand = Follower(here.text)
+        for step in copy_steps.steps(here, there, done):
+            hand.follow(step)
+        assert plain(hand.root) == plain(read(there.text))
 
 
 def test_two_steps_that_say_the_same_are_ticked_off_one_by_one() -> None:
@@ -98,7 +180,7 @@ def test_two_steps_that_say_the_same_are_ticked_off_one_by_one() -> None:
     first = nth(old, "a")
     made = renaming.plan_addresses(old, {first: "#z", first + 1: "#z"}, UTF_8)
     found = copy_steps.steps(old, proved(old, made), made.edits)
-    assert [one.nth for one in found] == [0, 1]
+    assert [one.what for one in found] == ["link “this” (1st of 2)", "link “this” (2nd of 2)"]
     assert len({one.key for one in found}) == 2
 
 

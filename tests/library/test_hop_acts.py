@@ -165,7 +165,10 @@ def test_a_new_link_in_a_shared_part_is_put_on_all_its_pages(site: Site, editor:
         assert plan.page.links.get(text="Fees").href == "/moorings/#fees"
     check(site)
     (step,) = [step for sheet in copy_sheet.of_site(site) for step in sheet.steps]
-    assert f"the same on {len(act.plans)} pages; enter it once" in step.note
+    assert step.within == (
+        f"in the shared footer, the same on {len(act.plans)} pages: enter it once"
+    )
+    assert step.at == "right behind the link “Read our accounts”"
 
 
 @pytest.mark.parametrize("form", [PATH, RELATIVE, ABSOLUTE])

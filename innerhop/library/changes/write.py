@@ -9,7 +9,7 @@ from django.db import transaction
 from django.db.models import F, OuterRef, Subquery
 
 from innerhop.core.refusals import CONFLICT, Refusal
-from innerhop.library.changes import effects, prepare
+from innerhop.library.changes import effects, prepare, sections
 from innerhop.library.changes.effects import Effect
 from innerhop.library.changes.prepare import PagePlan, Prepared, Progress
 from innerhop.library.index import rows, store, verdicts
@@ -68,7 +68,10 @@ def save_steps(
     for plan in plans:
         require_revision(plan.page, plan.revision)
     paths = effects.paths_after(found, undone=False)
-    wanted: list[prepare.Wanted] = [(plan.page, prepare.of_plan(plan)) for plan in plans]
+    titles: list[str] = []
+    wanted: list[prepare.Wanted] = [
+        (plan.page, sections.noting(prepare.of_plan(plan), titles)) for plan in plans
+    ]
     planned = {plan.page.pk for plan in plans}
     moving = Page.objects.filter(site=site, pk__in=set(paths) - planned).select_related("site")
     wanted += [(page, None) for page in moving]
@@ -81,6 +84,7 @@ def save_steps(
         raise
     change = Change(site=site, author=author, message=message[:_MESSAGE_LENGTH])
     change.effects = list(found)
+    change.section = titles[0] if len(titles) == 1 else ""
     try:
         with transaction.atomic():
             held = hold(site, [*(one.page.pk for one in ready), *effects.pages_of(found)])

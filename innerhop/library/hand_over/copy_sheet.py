@@ -6,8 +6,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
-from innerhop.core import copy_steps, style_lines
-from innerhop.core.copy_steps import Step
+from innerhop.core import style_lines
+from innerhop.core.copy_steps import steps as copy_steps
+from innerhop.core.copy_steps.steps import Step
 from innerhop.core.edits import apply
 from innerhop.core.planners import page_styles
 from innerhop.core.source.tree import Source
@@ -20,10 +21,11 @@ from innerhop.library.models import Editor, Measure, Page, Site, Tick
 FIELDS = {
     "page": "The title of the page.",
     "address": "The page’s address, in full.",
-    "step": "The step’s number on its page, in the order in which they are best done.",
+    "step": "The step’s number on its page, from the page’s top down.",
     "kind": "heading, id, marker, link, style, away (something to take away) or markup.",
-    "section": "The words of the heading that the part stands under.",
-    "part": "The part of the page: what kind it is, and its first words.",
+    "section": "The words of the heading, question or line in bold that the part stands under.",
+    "part": "The part of the page: what kind it is there, its first words, and which of several.",
+    "place": "Where it is in the section, or which part of the site’s frame holds it.",
     "enter": "What to type or paste, as it is. An ID is without its #.",
     "instead_of": "What stands there now, if anything.",
     "note": "How it is done.",
@@ -81,8 +83,7 @@ def _not_seen(sheet: Sheet, seen: set[tuple[str, str]]) -> Iterator[Step]:
             yield step
         elif (part.digest, step.key) not in seen:
             seen.add((part.digest, step.key))
-            once = f"This {part.kind} is the same on {part.pages} pages; enter it once."
-            yield replace(step, note=f"{step.note} {once}".strip())
+            yield replace(step, pages=part.pages)
 
 
 def tick(page: Page, key: str, on: bool, editor: Editor) -> Sheet:
@@ -107,6 +108,7 @@ def rows(sheets: Iterable[Sheet]) -> list[dict[str, object]]:
             "kind": step.kind,
             "section": step.section,
             "part": step.what,
+            "place": step.at or ("" if step.within.startswith("in “") else step.within),
             "enter": step.enter,
             "instead_of": step.before,
             "note": step.note,

@@ -19,7 +19,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library.acts.base import Act
 from innerhop.library.changes import write
 from innerhop.library.changes.prepare import Progress
-from innerhop.library.models import Page
+from innerhop.library.models import Change, Page
 from innerhop.screens.access import FAULT, snapshot
 from innerhop.screens.page.state import page_state
 
@@ -46,22 +46,21 @@ def _spot(page: Page, spot: Spot) -> dict[str, Any]:
     return {"page": page.title, "line": spot.line, "parts": spot.parts}
 
 
-def done(request: HttpRequest, page: Page, message: str) -> dict[str, Any]:
-    """What was done, and the page as it is now."""
+def done(request: HttpRequest, page: Page, message: str, change: Change) -> dict[str, Any]:
+    """What was done, as which change, and the page as it is now."""
     with snapshot():
         now = Page.objects.select_related("site").get(pk=page.pk)
-        return {"message": message, "state": page_state(request, now)}
+        return {"message": message, "change": change.pk, "state": page_state(request, now)}
 
 
 def follow(request: HttpRequest, page: Page, steps: write.Steps, message: str) -> HttpResponseBase:
     """Go through the steps, in view of the editor where they are many."""
     try:
         first = next(steps)
-    except StopIteration:  # no text is written: an address corrected, a part locked
-        return JsonResponse(done(request, page, message))
+    except StopIteration as end:  # no text is written: an address corrected, a part locked
+        return JsonResponse(done(request, page, message, end.value))
     if first.total <= MANY:
-        write.run(steps)
-        return JsonResponse(done(request, page, message))
+        return JsonResponse(done(request, page, message, write.run(steps)))
     lines = _lines(request, page, first, steps, message)
     response = StreamingHttpResponse(lines, content_type="application/x-ndjson")
     response["Cache-Control"] = "no-store"
@@ -79,8 +78,8 @@ def _lines(
             while True:
                 yield json.dumps({"done": step.done, "total": step.total}) + "\n"
                 step = next(steps)
-        except StopIteration:
-            yield json.dumps(done(request, page, message), cls=DjangoJSONEncoder) + "\n"
+        except StopIteration as end:
+            yield json.dumps(done(request, page, message, end.value), cls=DjangoJSONEncoder) + "\n"
         except Refusal as problem:
             yield json.dumps({"refused": problem.status, **why(problem)}) + "\n"
         except Exception:

@@ -4,6 +4,7 @@ import { post, Told } from "../../frame/script/ask.js";
 export function copySheet() {
   return {
     trouble: "",
+    answer: "",
 
     async tick(event) {
       const box = event.target;
@@ -11,7 +12,11 @@ export function copySheet() {
       try {
         await post(step.parentElement.dataset.tick, { key: box.value, on: box.checked });
         step.toggleAttribute("data-done", box.checked);
-        this.$refs.left.textContent = this.$root.querySelectorAll(".step:not([data-done])").length;
+        const count = (part) => part.querySelectorAll(".step:not([data-done])").length;
+        this.$refs.left.textContent = count(this.$root);
+        const page = box.closest(".copy-page");
+        page.querySelector("[data-left]").textContent = count(page);
+        this.answer = box.checked ? "Ticked off." : "To be done again.";
         this.trouble = "";
       } catch (problem) {
         box.checked = !box.checked;

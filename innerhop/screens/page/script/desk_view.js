@@ -6,8 +6,14 @@ export function deskView(parts) {
   return {
     allHops: false,
     hopList: "", // which hops the outline lists: "", broken, within, out, in or menu
+    knowsWords: localStorage.getItem("innerhop knows words") === "yes", // mark, hop
     hidden: [], // ends that the sheet does not show at this width
 
+    learnWords() {
+      localStorage.setItem("innerhop knows words", "yes");
+      this.knowsWords = true;
+      this.goOn();
+    },
     get section() {
       const { chosen } = this;
       if (chosen.kind !== "section") return null;

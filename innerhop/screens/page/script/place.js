@@ -15,6 +15,10 @@ export function place(parts) {
   return {
     level: 2,
 
+    levelName(level) {
+      const name = { 2: "main heading", 3: "heading below it" }[level] ?? "smaller heading";
+      return `${name} (level ${level})`;
+    },
     get isPlace() {
       return this.chosen.kind === "section" || this.chosen.kind === "place";
     },

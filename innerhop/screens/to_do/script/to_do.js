@@ -8,7 +8,8 @@ export function toDo() {
   return {
     message: "",
     trouble: "",
-    undoUrl: "",
+    undoUrl: "", // of the change just made; "" where it was an undo
+    change: null,
     busy: false,
     done: 0,
     total: 0,
@@ -20,6 +21,7 @@ export function toDo() {
       if (!kept) return;
       this.message = kept.message;
       this.undoUrl = kept.undoUrl;
+      this.change = kept.change;
       this.$nextTick(() => this.$refs.done.focus());
     },
     get progress() {
@@ -39,18 +41,18 @@ export function toDo() {
       return this.act(url, { change: Number(change) }, "");
     },
     undoLast() {
-      return this.act(this.undoUrl, {}, "");
+      return this.act(this.undoUrl, { change: this.change }, "");
     },
     async act(url, sent, undoUrl) {
       if (this.busy) return;
       Object.assign(this, { busy: true, trouble: "", message: "", done: 0, total: 0 });
       this.stopper = new AbortController();
       try {
-        const { message } = await post(url, sent, {
+        const { message, change } = await post(url, sent, {
           progress: ({ done, total }) => Object.assign(this, { done, total }),
           signal: this.stopper.signal,
         });
-        sessionStorage.setItem(KEPT, JSON.stringify({ message, undoUrl }));
+        sessionStorage.setItem(KEPT, JSON.stringify({ message, change, undoUrl }));
         window.location.reload();
       } catch (problem) {
         if (!(problem instanceof Told)) throw problem;
