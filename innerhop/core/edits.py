@@ -80,6 +80,19 @@ def new_starts(edits: Sequence[Edit]) -> list[int]:
     return starts
 
 
+class Shift:
+    """Where the characters that edits leave alone stand afterwards."""
+
+    def __init__(self, edits: Iterable[Edit]) -> None:
+        ordered = in_order(edits)
+        self._ends = [edit.end for edit in ordered]
+        self._shifts = [0, *accumulate(len(edit.new) - len(edit.old) for edit in ordered)]
+
+    def of(self, place: int) -> int:
+        """The place of a character after the edits."""
+        return place + self._shifts[bisect_right(self._ends, place)]
+
+
 def carry(edits: Sequence[Edit], past: Iterable[Edit]) -> list[Edit]:
     """The same edits for the text that `past` has been applied to meanwhile.
 

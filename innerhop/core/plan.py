@@ -49,18 +49,36 @@ class NewElement:
 
 
 @dataclass(frozen=True, slots=True)
+class Filling:
+    """What an element is to hold instead of what it holds. text: the characters that it
+    holds itself. inside: the elements in it, in tree order."""
+
+    text: str
+    inside: Sequence[Part] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Claim:
     """What is to be different in the tree, and nothing else.
 
     attributes: for elements there now, by number, attributes with the value they are
     to have, None for none. tags: the tag that elements are to have. gone: elements
-    that go, though not what they hold. new: elements more.
+    that go, though not what they hold. new: elements more. filled: elements that are to
+    hold something else. removed: elements that go with all they hold, and the text right
+    before and right behind each that goes with it.
     """
 
     attributes: Mapping[int, Values] = field(default_factory=dict)
     tags: Mapping[int, str] = field(default_factory=dict)
     gone: Sequence[int] = ()
     new: Sequence[NewElement] = ()
+    filled: Mapping[int, Filling] = field(default_factory=dict)
+    removed: Mapping[int, tuple[str, str]] = field(default_factory=dict)
+
+    @property
+    def keeps_elements(self) -> bool:
+        """Whether no more than attributes change."""
+        return not (self.tags or self.gone or self.new or self.filled or self.removed)
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,8 +104,14 @@ def from_data(data: Mapping[str, Any]) -> Plan:
         name: {int(number): value for number, value in claim[name].items()}
         for name in ("attributes", "tags")
     }
+    filled = {
+        int(number): Filling(one["text"], [Part(**part) for part in one["inside"]])
+        for number, one in claim["filled"].items()
+    }
+    removed = {int(number): (one[0], one[1]) for number, one in claim["removed"].items()}
     edits = [Edit(**one) for one in data["edits"]]
-    return Plan(edits, Claim(**numbered, gone=list(claim["gone"]), new=new))
+    gone = list(claim["gone"])
+    return Plan(edits, Claim(**numbered, gone=gone, new=new, filled=filled, removed=removed))
 
 
 def of_attributes(edits: Sequence[Edit], values: Mapping[int, Values]) -> Plan:
@@ -103,15 +127,19 @@ def join_plans(plans: Iterable[Plan]) -> Plan:
     tags: dict[int, str] = {}
     gone: list[int] = []
     new: list[NewElement] = []
+    filled: dict[int, Filling] = {}
+    removed: dict[int, tuple[str, str]] = {}
     for plan in plans:
         claim = plan.claim
         for number, values in claim.attributes.items():
             _agree(attributes.setdefault(number, {}), values)
         _agree(tags, claim.tags)
         gone += claim.gone
+        _agree(filled, claim.filled)
+        _agree(removed, claim.removed)
         new += [replace(one, edit=one.edit + len(edits)) for one in claim.new]
         edits += plan.edits
-    return Plan(edits, Claim(attributes, tags, gone, new))
+    return Plan(edits, Claim(attributes, tags, gone, new, filled, removed))
 
 
 def _agree(wanted: dict[Any, Any], more: Mapping[Any, Any]) -> None:

@@ -8,9 +8,9 @@ https://dom.spec.whatwg.org/#concept-node-equals).
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
-from innerhop.core.edits import apply, new_starts
+from innerhop.core.edits import Shift, apply, new_starts
 from innerhop.core.plan import NewElement, Part, Plan
 from innerhop.core.refusals import Refusal
 from innerhop.core.source.parser import Surgery
@@ -40,14 +40,16 @@ def is_claimed(old: Source, new: Source, plan: Plan) -> bool:
     """Whether `new` is `old` but for what the plan claims."""
     claim = plan.claim
     made = _made(new, plan) if claim.new else {}
-    if made is None:
+    filled = _filled(old, new, plan) if claim.filled else ()
+    if made is None or filled is None:
         return False
-    wanted = Surgery(claim.attributes, claim.tags, unwrapped=claim.gone)
+    wanted = Surgery(claim.attributes, claim.tags, claim.gone, claim.removed, claim.filled)
     taken_back = Surgery(
         unwrapped=[number for number, one in made.items() if one.text is None],
         removed={
             number: (one.before, one.after) for number, one in made.items() if one.text is not None
         },
+        emptied=filled,
     )
     return old.reading.is_but_for(new.reading, wanted, taken_back)
 
@@ -65,19 +67,36 @@ def _made(new: Source, plan: Plan) -> dict[int, NewElement] | None:
     return made
 
 
+def _filled(old: Source, new: Source, plan: Plan) -> list[int] | None:
+    """The elements that the plan fills anew, by their numbers in the new tree; None when
+    one of them does not hold what is claimed."""
+    shift = Shift(plan.edits)
+    found = []
+    for number, filling in plan.claim.filled.items():
+        tag = old.start_tag(number)
+        at = new.element_at(shift.of(tag.start)) if tag else None
+        if at is None or not _holds(new, at, filling.text, filling.inside):
+            return None
+        found.append(at)
+    return found
+
+
 def _is_as_claimed(new: Source, number: int, one: NewElement) -> bool:
     if new.tags[number] != one.tag or new.attributes(number) != dict(one.attributes):
         return False
     if one.text is None:
         return one.around is None or new.text_of(number).split() == one.around.split()
-    if _own_text(new, number) != one.text:
-        return False
+    return _holds(new, number, one.text, one.inside)
+
+
+def _holds(new: Source, number: int, text: str, wanted: Sequence[Part]) -> bool:
+    """Whether an element holds just these characters itself, and these elements."""
     inside = range(number + 1, new.last_inside(number) + 1)
-    if len(inside) != len(one.inside):
+    if _own_text(new, number) != text or len(inside) != len(wanted):
         return False
     depths: Mapping[int, int] = _depths(new, number)
     return all(
-        part_of(new, at, depths[at]) == part for at, part in zip(inside, one.inside, strict=True)
+        part_of(new, at, depths[at]) == part for at, part in zip(inside, wanted, strict=True)
     )
 
 

@@ -54,6 +54,7 @@ class Site(Removable):
 
     own_letters: whether the IDs of its pages keep the letters of its language.
     hop_form: how hops to other pages are written unless one is to be otherwise.
+    back_words: what readers click to get back up, by language, where an editor chose it.
     """
 
     name = models.CharField(max_length=120)
@@ -64,6 +65,7 @@ class Site(Removable):
     own_letters = models.BooleanField(default=False)
     hop_form = models.CharField(max_length=8, default=address_forms.PATH)
     loose_addresses = models.BooleanField(default=True)
+    back_words = models.JSONField(default=dict, blank=True)
     editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
 
     class Meta:
@@ -99,7 +101,9 @@ class Page(Removable):
     file: where it stood among the files it came with, or "" when it was pasted.
     body_only: whether it is the body of a post, which its site puts in a frame.
     section_count, marked_count, broken_count: of its sections, of those that have a
-    mark, and of its broken hops. indexed: which version of the index its rows are of.
+    mark, and of its broken hops. lists, lists_off: how many contents lists it has, and how
+    many differences these have from it. ways_back: of its links back up. indexed: which
+    version of the index its rows are of.
     """
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="pages")
@@ -114,6 +118,9 @@ class Page(Removable):
     section_count = models.PositiveIntegerField(default=0)
     marked_count = models.PositiveIntegerField(default=0)
     broken_count = models.PositiveIntegerField(default=0)
+    lists = models.PositiveIntegerField(default=0)
+    lists_off = models.PositiveIntegerField(default=0)
+    ways_back = models.PositiveIntegerField(default=0)
     revision = models.PositiveIntegerField(default=0)
     indexed = models.PositiveSmallIntegerField(default=0)
 

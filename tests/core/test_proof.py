@@ -8,7 +8,7 @@ import json
 import pytest
 
 from innerhop.core.edits import Edit, EditsClash
-from innerhop.core.plan import Claim, NewElement, Part, Plan, from_data, join_plans
+from innerhop.core.plan import Claim, Filling, NewElement, Part, Plan, from_data, join_plans
 from innerhop.core.proof import NotProved, proved
 from innerhop.core.source.tree import Source
 
@@ -147,3 +147,33 @@ def test_joined_plans_are_proved_as_one() -> None:
     assert not holds(Plan(both.edits, link.claim))
     with pytest.raises(EditsClash):
         join_plans([mark, Plan([], Claim({H2: {"id": "y"}}))])
+
+
+LIST = Filling("", [Part("b", {}, "three", 1), Part("i", {}, "", 1)])
+
+
+@pytest.mark.parametrize(
+    ("edits", "claim", "same"),
+    [
+        ([("one two <b>three</b>", "<b>three</b><i></i>")], Claim(filled={P: LIST}), True),
+        # with what stands before it moved, too
+        ([("<h2", "<hr><h2"), ("one two <b>three</b>", "<b>three</b><i></i>")],
+         Claim(new=[NewElement(0, 0, "hr", {}, "")], filled={P: LIST}), True),
+        ([("one two <b>three</b>", "<b>three</b>")], Claim(filled={P: LIST}), False),
+        ([("one two <b>three</b>", "<b>three</b><i>!</i>")], Claim(filled={P: LIST}), False),
+        ([("one two <b>three</b>", "one <b>three</b><i></i>")], Claim(filled={P: LIST}), False),
+        ([("<p>one two <b>three</b>", "<p id=x><b>three</b><i></i>")],
+         Claim(filled={P: LIST}), False),
+        ([("Head", ""), ("one two <b>three</b>", "<b>three</b><i></i>")],
+         Claim(filled={P: LIST}), False),
+        ([("<b>three</b>", "")], Claim(removed={B: ("", "")}), True),
+        ([(" <b>three</b>", "")], Claim(removed={B: (" ", "")}), True),
+        ([("two <b>three</b>", "")], Claim(removed={B: (" ", "")}), False),
+        ([("<b>three</b>", "three")], Claim(removed={B: ("", "")}), False),
+        ([], Claim(removed={B: ("", "")}), False),
+    ],
+)  # fmt: skip
+def test_what_is_filled_anew_or_removed(
+    edits: list[tuple[str, str]], claim: Claim, same: bool
+) -> None:
+    assert holds(Plan([edit(old, new) for old, new in edits], claim)) == same

@@ -176,13 +176,13 @@ def _set_apart(source: Source, element: Element) -> tuple[str, str]:
     """The space between the link and the part, and what the link needs around it to
     stand there: an entry of its own in a list, a paragraph between blocks."""
     if element.tag in _ENTRIES:
-        return _indent(source, element.number), element.tag
+        return indent(source, element.number), element.tag
     if element.tag in BLOCKS:
-        return _indent(source, element.number), "p"
+        return indent(source, element.number), "p"
     return " ", ""
 
 
-def _indent(source: Source, number: int) -> str:
+def indent(source: Source, number: int) -> str:
     """The line end and white space that the element itself begins with."""
     tag = source.start_tag(number)
     before = source.text[max(0, tag.start - 400) : tag.start] if tag else ""

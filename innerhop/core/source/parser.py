@@ -453,7 +453,7 @@ class Surgery:
 
     attributes, tags: what elements are to have. unwrapped: elements that are to leave
     what they hold to their parents. removed: elements to go whole, each with the text
-    that goes right before and right behind it.
+    that goes right before and right behind it. emptied: elements that are to hold nothing.
     """
 
     def __init__(
@@ -462,16 +462,18 @@ class Surgery:
         tags: Mapping[int, str] | None = None,
         unwrapped: Iterable[int] = (),
         removed: Mapping[int, tuple[str, str]] | None = None,
+        emptied: Iterable[int] = (),
     ) -> None:
         self.attributes = attributes or {}
         self.tags = tags or {}
         self.unwrapped = set(unwrapped)
         self.removed = removed or {}
+        self.emptied = set(emptied)
 
     def on(self, reading: Reading) -> turbohtml.Document:
         """The tree, operated on: the reading's own where nothing is to be done."""
         document = reading._document
-        wanted = {*self.attributes, *self.tags, *self.unwrapped, *self.removed}
+        wanted = {*self.attributes, *self.tags, *self.unwrapped, *self.removed, *self.emptied}
         if not wanted:
             return document
         document = copy.deepcopy(document)
@@ -479,6 +481,9 @@ class Surgery:
             _set(node, self.attributes.get(number, {}))
             if number in self.tags:
                 node.tag = self.tags[number]
+            if number in self.emptied:
+                for child in list(node.children):
+                    child.decompose()
             if number in self.removed:
                 _cut(node, *self.removed[number])
             elif number in self.unwrapped:

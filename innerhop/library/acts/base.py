@@ -62,11 +62,24 @@ Goal = End | Outside
 
 
 @dataclass(frozen=True)
+class Preview:
+    """What is to be put in, for the sheet to show where it will stand. markup: as it will
+    be written. number, side: the element that it stands before or after; side "": that it
+    replaces. lit: the addresses of the links in it that are new."""
+
+    markup: str
+    number: int
+    side: str
+    lit: Sequence[str]
+
+
+@dataclass(frozen=True)
 class Act:
     """Plans for one page or many, and the line that says what they do.
 
     notes: what the editor should know before it is done. effects: what it does beside
-    writing texts. forms: how its hop could be written.
+    writing texts. forms: how its hop could be written. preview: what makes the part that
+    it puts in.
     """
 
     message: str
@@ -75,6 +88,7 @@ class Act:
     notes: Sequence[str] = ()
     effects: Sequence[Effect] = ()
     forms: Sequence[address_forms.Written] = ()
+    preview: Callable[[], Preview] | None = None
 
     @cached_property
     def stamp(self) -> str:

@@ -11,12 +11,14 @@ from innerhop.core.planners import selection
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import (
     base,
+    contents_acts,
     convert_and_move,
     forms,
     hop_acts,
     mark_acts,
     mending,
     page_acts,
+    ways_acts,
 )
 from innerhop.library.acts.base import Act
 from innerhop.library.acts.forms import ActForm
@@ -166,6 +168,30 @@ def _room(page: Page, form: ActForm) -> Act:
     return page_acts.room(page, form.cleaned_data["all"])
 
 
+def _contents(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, forms.Contents)
+    return contents_acts.make(page, form.spec)
+
+
+def _remove_list(page: Page, form: ActForm) -> Act:
+    return contents_acts.remove(page, form.cleaned_data["number"], form.cleaned_data["ways"])
+
+
+def _update_lists(page: Page, form: ActForm) -> Act:
+    every = page.site.pages.filter(lists_off__gt=0).select_related("site")
+    return contents_acts.update(list(every) if form.cleaned_data["all"] else [page])
+
+
+def _ways_back(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, forms.WaysBack)
+    return ways_acts.put(page, form.ways)
+
+
+def _reword_ways(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
+    return ways_acts.reword(page, read["words"], read["to_list"])
+
+
 _ROWS = (
     Kind("mark", forms.Marks, _mark),
     Kind("marker", forms.Marker, _marker),
@@ -187,6 +213,11 @@ _ROWS = (
     Kind("correct-address", forms.Address, _correct_address, SITE),
     Kind("smooth", forms.Everywhere, _smooth, SITE),
     Kind("room", forms.Everywhere, _room, SITE),
+    Kind("contents", forms.Contents, _contents, SITE),
+    Kind("remove-list", forms.RemoveList, _remove_list),
+    Kind("update-lists", forms.Everywhere, _update_lists, SITE),
+    Kind("ways-back", forms.WaysBack, _ways_back),
+    Kind("reword-ways", forms.WaysBack, _reword_ways),
 )
 ACTS = {row.name: row for row in _ROWS}
 

@@ -93,7 +93,7 @@ def of_plan(plan: PagePlan) -> MakeNext:
         encoding = text.revision.encoding
         data = file_encoding.encode(source.text, encoding)
         claim = planned.claim
-        only = None if claim.tags or claim.gone or claim.new else claim.attributes.keys()
+        only = claim.attributes.keys() if claim.keeps_elements else None
         return NextText(data, encoding, planned.edits, source, only)
 
     return make

@@ -14,8 +14,9 @@ from dataclasses import dataclass, field
 from django.db.models import Model
 
 from innerhop.core.addresses.link_ends import LinkEnds
+from innerhop.core.contents import lists
 from innerhop.core.edits import Edit
-from innerhop.core.facts import heading_marks, hidden_parts, shared_parts
+from innerhop.core.facts import frame, heading_marks, hidden_parts, shared_parts
 from innerhop.core.facts.bold_lines import bold_lines
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.page_facts import OWN_LINKS, Facts
@@ -37,6 +38,7 @@ _LEVELS = f":is({', '.join(LEVELS)})"
 # Where one is on the page, more follows from an ID than is told here: headings with links
 # to themselves, and, in broken markup, headings in headings.
 _UNUSUAL = f"{OWN_LINKS}, {_LEVELS} {_LEVELS}"
+_HASH_LINKS = 'a[href*="#"]'
 _MOST = 200  # elements: beyond, the whole page is as fast
 
 
@@ -63,9 +65,23 @@ def touch(page: Page, text: PageText, new: Source, numbers: Iterable[int]) -> To
         becomes_link = ("href" in before) != ("href" in after)
         if not names <= _TOLD or is_anchor or becomes_link:
             return None
+    if _is_listing(new) and not all(_is_in_frame(old, number) for number in wanted):
+        return None
     if new.reading.matching(_UNUSUAL) or old.reading.matching(_UNUSUAL):
         return None
     return Touch(page, old, new, wanted, text.marks)
+
+
+def _is_listing(source: Source) -> bool:
+    """Whether a page has links within pages enough to have a contents list, which an ID or
+    an address may bring out of step."""
+    return len(source.reading.matching(_HASH_LINKS)) >= lists.FEWEST
+
+
+def _is_in_frame(source: Source, number: int) -> bool:
+    """Whether an element is surely no part of the page's own content."""
+    line = source.element(number).line
+    return any(one.tag in frame.TAGS for one in line) and not frame.is_content(source, number)
 
 
 def deltas(touches: Sequence[Touch]) -> list[tuple[Delta, int]]:

@@ -11,6 +11,7 @@ from django.db.models import Model
 from innerhop.core.addresses import link_target
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.addresses.urls import page_key, resolve
+from innerhop.core.contents import in_step
 from innerhop.core.facts import hidden_parts, mark_words, shared_parts
 from innerhop.core.facts.sections import page_heading
 from innerhop.core.source.content_models import LEVELS
@@ -20,7 +21,7 @@ from innerhop.library.models import Link, Mark, Page, Region, Section, Site
 
 TITLE_LENGTH = 500
 _TAG_LENGTH = 60
-VERSION = 6  # one more whenever the rows say something new: see `index.catch_up`
+VERSION = 7  # one more whenever the rows say something new: see `index.catch_up`
 
 Row = tuple[Any, ...]  # the columns of a kind, in their order
 Rows = dict[type[Model], list[Row]]
@@ -46,12 +47,16 @@ def describe(page: Page, text: PageText) -> None:
     page.words = text.words
     page.section_count = len(sections)
     page.marked_count = sum(bool(section.mark) for section in sections)
+    page.lists = len(text.lists)
+    page.lists_off = sum(in_step.difference(one, text.possible).count for one in text.lists)
+    page.ways_back = len(text.ways_back)
     page.indexed = VERSION
 
 
 # What `describe` sets, for those who save many pages at once.
 DESCRIBED = (
-    "title", "language", "base_href", "words", "section_count", "marked_count", "indexed",
+    "title", "language", "base_href", "words", "section_count", "marked_count", "lists",
+    "lists_off", "ways_back", "indexed",
 )  # fmt: skip
 
 

@@ -9,12 +9,15 @@ from typing import Any
 
 from django.db.models import F
 
-from innerhop.core.addresses import urls
+from innerhop.core.addresses import fragments, link_ends, urls
+from innerhop.core.contents import entries, lists, ways_back
+from innerhop.core.contents import settings as list_settings
 from innerhop.core.edits import Edit
 from innerhop.core.facts import page_facts
 from innerhop.core.facts.sections import Section, sections_and_words
 from innerhop.core.names import ids
 from innerhop.core.source import file_encoding
+from innerhop.core.source.elements import Element
 from innerhop.core.source.tree import Source
 from innerhop.library.models import Page, Revision
 
@@ -59,6 +62,43 @@ class PageText:
     def words(self) -> int:
         """How many words the page shows."""
         return self._counted[1]
+
+    @cached_property
+    def possible(self) -> list[entries.Possible]:
+        """The parts of the page that a contents list could be made of."""
+        own = [range(one.number, one.last + 1) for one in self._made_lists]
+        return entries.possible(self.source, self.facts, self.sections, own)
+
+    @cached_property
+    def _made_lists(self) -> list[Element]:
+        return [self.source.element(one.number) for one in self.source.having(list_settings.KIND)]
+
+    @cached_property
+    def lists(self) -> list[lists.ContentsList]:
+        """The contents lists of the page."""
+        return lists.find(self.source, self.facts, self.possible, self.leads)
+
+    @cached_property
+    def ways_back(self) -> list[ways_back.WayBack]:
+        """The links that take a reader up again."""
+        return ways_back.find(self.source, self.facts, self.lists, self.leads)
+
+    @cached_property
+    def _ends(self) -> link_ends.LinkEnds:
+        return link_ends.LinkEnds(self.page.address, self.facts.base_href)
+
+    def leads(self, href: str) -> str:
+        """The ID to which a link's address leads on the page itself, "" for elsewhere."""
+        if "#" not in href:
+            return ""
+        found = self._ends.resolve(href)
+        if found is None or not found.fragment:
+            return ""
+        site = self.page.site
+        own = urls.resolve("/", site.address)
+        if own is None or found.origin != own.origin or site.key_of(found.path) != self.page.key:
+            return ""
+        return fragments.percent_decode(fragments.without_directive(found.fragment))
 
 
 def current(page: Page) -> PageText:

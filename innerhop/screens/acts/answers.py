@@ -29,8 +29,10 @@ _log = logging.getLogger(__name__)
 
 def looked(act: Act) -> JsonResponse:
     """What an act would change, and what the editor should know of it."""
+    preview = act.preview() if act.preview else None
     return JsonResponse(
         {
+            "preview": asdict(preview) if preview else None,
             "message": act.message,
             "href": act.href,
             "forms": [asdict(one) for one in act.forms],

@@ -23,6 +23,7 @@ from innerhop.library.index.shared_parts import Copy
 from innerhop.library.index.texts import PageText, current, naming_of
 from innerhop.library.models import LockedPart, Mark, Page
 from innerhop.library.seek import hops_to_mark
+from innerhop.screens.page import contents
 
 Answer = dict[str, Any]
 _LONGEST_GROUND = 60
@@ -309,4 +310,5 @@ QUESTIONS = {
     "in-class": Question(Word, in_class),
     "check-words": Question(Words, check_words, about_sheet=True),
     "check-part": Question(Part, check_part, about_sheet=True),
+    "contents": Question(contents.OfPages, contents.contents),
 }

@@ -11,6 +11,7 @@ from urllib.parse import quote
 from django.http import HttpRequest
 
 from innerhop.core.addresses import address_forms, fragments, link_target
+from innerhop.core.contents import in_step
 from innerhop.core.facts import hidden_parts, places
 from innerhop.core.names import ids, link_words
 from innerhop.core.names.link_words import SameWords
@@ -23,6 +24,7 @@ from innerhop.library.models import Change, Editor, Mark, Page
 from innerhop.library.seek import ends, hops, page_heights
 from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.screens import widths
+from innerhop.screens.page import contents
 from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
 
@@ -46,6 +48,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "shared": [asdict(part) for part in shared_parts.of_page(page)],
         "locked": list(page.locked_parts.filter(lifted=False).values("number", "last")),
         **hop_rows(page),
+        **_made_parts(page),
         "formNames": convert_and_move.FORM_NAMES,
         "sheet": _sheet(request, page),
         "sitePages": page.site.pages.count(),
@@ -59,6 +62,28 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "measures": list(page.measures.values(*_MEASURE)),
         "guess": {"height": page_heights.guessed_height(page), "words": page.words},
         "widths": [width._asdict() for width in widths.ALL],
+    }
+
+
+def _made_parts(page: Page) -> dict[str, Any]:
+    """The contents lists of a page and its ways back, by their links."""
+    if not (page.lists or page.ways_back):
+        return {"lists": [], "ways": []}
+    text = current(page)
+    return {
+        "lists": [
+            {
+                "number": one.number,
+                "last": one.last,
+                "title": one.title,
+                "kind": one.settings.kind,
+                "made": one.made,
+                "links": [entry.number for entry in one.entries],
+                "says": contents.says(in_step.difference(one, text.possible)),
+            }
+            for one in text.lists
+        ],
+        "ways": [one.number for one in text.ways_back],
     }
 
 

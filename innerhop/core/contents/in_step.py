@@ -1,0 +1,176 @@
+"""How a contents list differs from its page, and what it would be if it did not."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from innerhop.core.contents import settings
+from innerhop.core.contents.entries import Possible, by_mark
+from innerhop.core.contents.lists import ContentsList, Entry, of_scope
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """added: parts of the page that are not in the list. gone: entries that lead to
+    nothing on the page. relabelled: entries whose part is called something else now.
+    moved: entries that stand before one that comes earlier on the page. elsewhere:
+    entries that lead to another part than the one with their words."""
+
+    added: Sequence[Possible] = ()
+    gone: Sequence[Entry] = ()
+    relabelled: Sequence[tuple[Entry, Possible]] = ()
+    moved: Sequence[Entry] = ()
+    elsewhere: Sequence[tuple[Entry, Possible]] = ()
+
+    @property
+    def count(self) -> int:
+        """How many differences there are."""
+        return sum(map(len, (self.added, self.gone, self.relabelled, self.moved, self.elsewhere)))
+
+
+def difference(one: ContentsList, found: Sequence[Possible]) -> Difference:
+    """How a list differs from a page on which these parts could be entries."""
+    marks = by_mark(found)
+    titles = _titles(found)
+    gone: list[Entry] = []
+    relabelled: list[tuple[Entry, Possible]] = []
+    elsewhere: list[tuple[Entry, Possible]] = []
+    ends: list[tuple[Entry, Possible]] = []
+    for entry in one.entries:
+        end, named = marks.get(entry.to), titles.get(plain(entry.label))
+        if end is not None and named is not None and named.number != end.number:
+            if not entry.own:
+                elsewhere.append((entry, named))
+                end = named
+        elif end is None and named is not None and not is_outside(entry):
+            elsewhere.append((entry, named))
+            end = named
+        elif end is None and not is_outside(entry):
+            gone.append(entry)
+        elif end is not None and not entry.own and not says(entry.label, end.title, one.made):
+            relabelled.append((entry, end))
+        if end is not None:
+            ends.append((entry, end))
+    moved = [] if one.settings.own_order else _out_of_order(ends)
+    listed = {end.number for _, end in ends}
+    added = [part for part in wanted(one, found) if part.number not in listed]
+    return Difference(added, gone, relabelled, moved, elsewhere)
+
+
+def wanted(one: ContentsList, found: Sequence[Possible]) -> list[Possible]:
+    """What a list is to hold by its settings; nothing for a group chosen by hand."""
+    own = one.settings
+    if own.scope == settings.CHOSEN:
+        return []
+    inside = range(one.number, one.last + 1)
+    return [
+        part
+        for part in of_scope(found, own.scope)
+        if part.kind in own.levels and part.key not in own.left_out and part.number not in inside
+    ]
+
+
+Line = tuple[Possible | None, Entry | None, str]  # the part, the entry there is, its words
+
+
+def up_to_date(one: ContentsList, found: Sequence[Possible]) -> list[Line] | None:
+    """The entries of a list as they are to be: those that lead to nothing left out, those
+    of new parts put in, the editor's words, choices and order kept. None for a list that
+    is in step."""
+    off = difference(one, found)
+    if not off.count:
+        return None
+    marks = by_mark(found)
+    gone = {entry.number for entry in off.gone}
+    leads = {entry.number: part for entry, part in off.elsewhere}
+    named = {entry.number: part.title for entry, part in off.relabelled}
+    lines: list[Line] = []
+    seen: set[int] = set()
+    for entry in one.entries:
+        if entry.number in gone:
+            continue
+        part = leads.get(entry.number) or marks.get(entry.to)
+        if part is not None and part.number in seen and entry.number in leads:
+            continue
+        seen |= {part.number} if part else set()
+        lines.append((part, entry, named.get(entry.number, entry.label)))
+    if off.moved:
+        lines = _in_page_order(lines)
+    for part in off.added:
+        if part.number not in seen:
+            _put_in(lines, (part, None, part.title))
+    return lines
+
+
+def _in_page_order(lines: Sequence[Line]) -> list[Line]:
+    """Entries in the order of their parts; those that lead elsewhere stay behind the one
+    that they stand behind."""
+    keyed: list[tuple[int, int, Line]] = []
+    last = -1
+    for at, line in enumerate(lines):
+        last = line[0].number if line[0] else last
+        keyed.append((last, at, line))
+    return [line for _, _, line in sorted(keyed, key=lambda one: one[:2])]
+
+
+def _put_in(lines: list[Line], line: Line) -> None:
+    """Put an entry behind that of the nearest part before its own."""
+    part = line[0]
+    assert part is not None
+    before = [at for at, (one, _, _) in enumerate(lines) if one and one.number < part.number]
+    nearest = max(before, key=lambda at: (lines[at][0] or part).number, default=-1)
+    lines.insert(nearest + 1, line)
+
+
+def is_outside(entry: Entry) -> bool:
+    """Whether an entry leads to another page or site, which says nothing of this one."""
+    return not entry.to and not entry.href.startswith("#")
+
+
+def plain(label: str) -> str:
+    """Words as they are compared: without a number before them, and without case."""
+    said = " ".join(label.split()).casefold()
+    return re.sub(r"^(?:\d+[.)]?)(?:\d+[.)]?)*\s+", "", said).rstrip(" .:¶#")
+
+
+def says(label: str, title: str, exactly: bool) -> bool:
+    """Whether an entry's words are those of a title. exactly: whether they were taken from
+    it; else somebody may have shortened them, and words of it are enough."""
+    mine, its = plain(label), plain(title)
+    if mine == its or exactly:
+        return mine == its
+    return bool(set(mine.split()) & set(its.split())) or not mine
+
+
+def _titles(found: Sequence[Possible]) -> dict[str, Possible]:
+    """What stands under which words, where it is one part only."""
+    seen: dict[str, Possible | None] = {}
+    for part in found:
+        said = plain(part.title)
+        seen[said] = None if said in seen else part
+    return {said: part for said, part in seen.items() if part is not None}
+
+
+def _out_of_order(ends: Sequence[tuple[Entry, Possible]]) -> list[Entry]:
+    """The fewest entries that have to move for all to be in page order: those outside of
+    the longest run that is in order already."""
+    best: list[tuple[int, int]] = []  # how long a run ends here, and the one before it
+    tails: list[int] = []
+    for at, (_, end) in enumerate(ends):
+        low, high = 0, len(tails)
+        while low < high:
+            middle = (low + high) // 2
+            if ends[tails[middle]][1].number <= end.number:
+                low = middle + 1
+            else:
+                high = middle
+        best.append((low, tails[low - 1] if low else -1))
+        tails[low : low + 1] = [at]
+    kept: set[int] = set()
+    at = tails[-1] if tails else -1
+    while at >= 0:
+        kept.add(at)
+        at = best[at][1]
+    return [entry for at, (entry, _) in enumerate(ends) if at not in kept]

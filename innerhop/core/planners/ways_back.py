@@ -1,0 +1,146 @@
+"""Ways back, put in at the ends of sections or where someone points, and taken out or
+reworded together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from innerhop.core.contents import pieces, settings
+from innerhop.core.contents.pieces import Piece
+from innerhop.core.contents.ways_back import WayBack
+from innerhop.core.edits import Edit
+from innerhop.core.plan import Claim, Plan, join_plans
+from innerhop.core.planners import contents, links_beside, markers
+from innerhop.core.source.content_models import BLOCKS
+from innerhop.core.source.elements import Element
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
+
+_ENDS = ("body", "main")
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where a way back goes. number, side: beside which element; side INSIDE_END: as the
+    last thing in it."""
+
+    number: int
+    side: str
+
+
+INSIDE_END = "end"
+
+
+@dataclass(frozen=True)
+class New:
+    """What is put in. look: attributes of its link, as that of those that are there.
+    classes: of the paragraph around it. why: see `WayBack.place`."""
+
+    words: str
+    href: str
+    why: str
+    look: Mapping[str, str]
+    classes: str = ""
+
+
+def ends_of(source: Source, starts: Sequence[int], every: Iterable[int]) -> list[Place]:
+    """Where sections end, by the numbers of their headings. starts: the headings of these
+    sections in page order. every: all headings that end one of them."""
+    following = sorted({*starts, *every})
+    return [_end_of(source, number, following) for number in starts]
+
+
+def _end_of(source: Source, number: int, following: Sequence[int]) -> Place:
+    after = next((one for one in following if one > number), None)
+    line = [one.number for one in source.element(number).line]
+    if after is None:
+        return Place(_content(source, line), INSIDE_END)
+    others = {one.number: one for one in source.element(after).line}
+    common = next(at for at, one in enumerate(line) if one in others)
+    inside = line[common - 1] if common else number
+    beside = [one for one in others if source.parent(one) == line[common]]
+    if source.tags[inside] in BLOCKS and inside != number and _has_more(source, inside, number):
+        return Place(inside, INSIDE_END)
+    return Place(beside[0] if beside else after, markers.BEFORE)
+
+
+def _content(source: Source, line: Sequence[int]) -> int:
+    """What the last section of a page ends with: the outermost part around its heading that
+    is not the page's whole content, else that."""
+    for at, one in enumerate(line):
+        if source.tags[one] in _ENDS:
+            inside = line[at - 1] if at > 1 else one
+            return inside if inside != line[0] and _has_more(source, inside, line[0]) else one
+    return line[-1]
+
+
+def _has_more(source: Source, around: int, heading: int) -> bool:
+    """Whether a part holds more that readers see than its heading."""
+    return len(source.text_of(around).strip()) > len(source.text_of(heading).strip())
+
+
+def plan_put(source: Source, place: Place, new: New, encoding: FileEncoding) -> Plan:
+    """Put one way back in. Raises markers.CannotMark, and pieces.NotWhole."""
+    values = {**new.look, "href": new.href, settings.WAY_BACK: new.why}
+    around = {"class": new.classes} if new.classes else {}
+    piece = Piece("p", around, (Piece("a", values, (new.words,)),))
+    text = pieces.written([piece], encoding)
+    if place.side == INSIDE_END:
+        at, line = _end_inside(source, place.number)
+    else:
+        at = markers.place_of(source, place.number, place.side)
+        line = links_beside.indent(source, place.number)
+    read = line.replace("\r\n", "\n").replace("\r", "\n")
+    if place.side == markers.BEFORE:
+        made = pieces.new_element(piece, 0, 0, "", read)
+        return Plan([Edit(at, "", text + line)], Claim(new=[made]))
+    made = pieces.new_element(piece, 0, len(line), read, "")
+    return Plan([Edit(at, "", line + text)], Claim(new=[made]))
+
+
+def is_certain(source: Source, place: Place) -> bool:
+    """Whether it is written in the text where a way back would stand: not right behind
+    something that ends only because something else begins."""
+    if place.side != INSIDE_END:
+        before = next(source.siblings(place.number, before=True), None)
+        numbers = [place.number] if place.side == markers.AFTER else []
+        numbers += [before.number] if isinstance(before, Element) else []
+    else:
+        if source.end_tag(place.number) is None:
+            return False
+        inside = [one for one in source.children(place.number) if isinstance(one, Element)]
+        numbers = [one.number for one in inside[-1:]]
+    return all(source.end_of(number) is not None for number in numbers)
+
+
+def _end_inside(source: Source, number: int) -> tuple[int, str]:
+    """Right behind the last thing that a part holds, and the line end that goes there."""
+    first, last = pieces.inner(source, number)
+    held = source.text[first:last]
+    children = [one for one in source.children(number) if isinstance(one, Element)]
+    line = links_beside.indent(source, children[-1].number) if children else ""
+    return first + len(held.rstrip()), line
+
+
+def plan_out(source: Source, ways: Iterable[WayBack]) -> Plan:
+    """Take ways back out. Raises pieces.NotWhole."""
+    return join_plans(contents.plan_taking_out(source, one.whole) for one in ways)
+
+
+def plan_reworded(
+    source: Source, ways: Iterable[WayBack], words: str, href: str, encoding: FileEncoding
+) -> Plan:
+    """Give ways back other words, or another end. Raises pieces.NotWhole."""
+    plans = []
+    for one in ways:
+        values = {**source.attributes(one.number), "href": href}
+        inside = (words,) if one.words != words else tuple(pieces.held_by(source, one.number))
+        first, last = pieces.whole(source, one.number)
+        piece = Piece("a", values, inside)
+        text = pieces.written([piece], encoding)
+        if text != source.text[first:last]:
+            made = pieces.new_element(piece, 0, 0, "", "")
+            edit = Edit(first, source.text[first:last], text)
+            plans.append(Plan([edit], Claim(new=[made], removed={one.number: ("", "")})))
+    return join_plans(plans)

@@ -1,0 +1,360 @@
+"""Acts on contents lists and ways back: made, brought up to date, taken over, removed."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+
+from innerhop.core.contents import in_step, pieces, settings
+from innerhop.core.contents.entries import Possible
+from innerhop.core.contents.kinds import KINDS, Style, Wanted
+from innerhop.core.contents.lists import ContentsList
+from innerhop.core.contents.settings import Settings
+from innerhop.core.names import ids
+from innerhop.core.plan import Plan, join_plans
+from innerhop.core.planners import contents, markers, marking
+from innerhop.core.planners import ways_back as back_planner
+from innerhop.core.planners.contents import CannotList
+from innerhop.core.proof import proved
+from innerhop.library.acts import ways_acts
+from innerhop.library.acts.base import Act, End, Preview, counted, joined, link_to, marked
+from innerhop.library.acts.ways_acts import Ways
+from innerhop.library.changes.prepare import PagePlan
+from innerhop.library.index import shared_parts
+from innerhop.library.index.texts import PageText, bare_hash_works, current, naming_of
+from innerhop.library.models import Page
+
+LIST_ID = "contents"
+
+
+@dataclass(frozen=True)
+class Asked:
+    """An entry as it is asked for. page: the page that it leads to. part: the number of
+    the part that it leads to there, None for the page as a whole, or for an entry that
+    stays as it is. link: of the entry in a list that is there. id: for a part without one.
+    label: the editor's words for it, "" for the part's own."""
+
+    page: Page
+    part: int | None
+    link: int | None = None
+    id: str = ""
+    label: str = ""
+
+
+@dataclass(frozen=True)
+class Spec:
+    """A contents list as it is asked for. there: the number of one that is there. at, side:
+    where a new one goes, None for the usual place."""
+
+    entries: Sequence[Asked]
+    kind: str
+    there: int | None = None
+    at: int | None = None
+    side: str = markers.BEFORE
+    levels: Sequence[str] = ()
+    scope: str = settings.PAGE
+    own_order: bool = False
+    title: str = ""
+    title_level: int = 0
+    classes: str = ""
+    look: str = ""
+    ways: Ways = field(default_factory=Ways)
+
+
+def make(page: Page, spec: Spec) -> Act:
+    """Make a contents list, or give one that is there these entries; with the marks that
+    they need and the ways back that are asked for, as one change. Raises CannotList,
+    CannotMark, and what planning raises."""
+    text = current(page)
+    one = list_at(text, spec.there) if spec.there is not None else None
+    entries = _with_ids([_entry(text, one, asked) for asked in spec.entries], text)
+    list_id = (one.id if one else "") or ids.free(LIST_ID, _taken(text, entries))
+    at = spec.at if one is None and spec.at is not None else usual_place(text)
+    plan = _Planned(replace(spec, at=at), entries, list_id)
+    plans = [PagePlan(page, page.revision, plan.make), *_marks(entries)]
+    if spec.ways.where:
+        plans += ways_acts.plans(page, spec.ways, list_id, _headings(text, entries))
+    act = Act(_message(one, spec, entries), joined(plans), notes=_notes(text, entries))
+    lit = [entry.wanted.href for entry in entries if entry.wanted.link is None or entry.is_new]
+    spot = (one.number, "") if one else (at, spec.side)
+    return replace(act, preview=_preview(act, list_id, spot, lit))
+
+
+@dataclass(frozen=True)
+class _Entry:
+    """wanted: as it will be written. possible: the part of a page that it leads to.
+    is_new: whether that is marked only now."""
+
+    wanted: Wanted
+    page: Page
+    possible: Possible | None
+    id: str
+    is_new: bool = False
+
+
+def _entry(text: PageText, one: ContentsList | None, asked: Asked) -> _Entry:
+    there = {entry.number: entry for entry in one.entries} if one else {}
+    old = there.get(asked.link) if asked.link is not None else None
+    if asked.link is not None and old is None:
+        raise CannotList("An entry of this list is no longer there. Load the page again.")
+    if asked.part is None:
+        if old is not None:
+            wanted = Wanted(old.href, asked.label or old.label, 2, old.own, old.number)
+            return _Entry(wanted, text.page, None, old.to)
+        title = asked.label or asked.page.title
+        own = bool(asked.label) and asked.label != asked.page.title
+        href = link_to(text.page, End(asked.page, ""), is_shared=False)
+        return _Entry(Wanted(href, title, 1, own), asked.page, None, "")
+    its = text if asked.page.pk == text.page.pk else current(asked.page)
+    part = next((one for one in its.possible if one.number == asked.part), None)
+    if part is None:
+        raise CannotList("A part that is to be listed is no longer there. Load the page again.")
+    id_ = part.mark or asked.id
+    label = " ".join(asked.label.split()) or part.title
+    own = label != part.title
+    keeps = old is not None and old.to == id_ and asked.page.pk == text.page.pk
+    href = old.href if old and keeps else ""  # still to be written
+    link = old.number if old else None
+    return _Entry(Wanted(href, label, part.level, own, link), asked.page, part, id_, not part.mark)
+
+
+def _with_ids(entries: Sequence[_Entry], text: PageText) -> list[_Entry]:
+    """The entries, with an ID suggested for each part that has none, and how each is
+    written."""
+    taken: dict[int, set[str]] = {}
+    found = []
+    for entry in entries:
+        page, part = entry.page, entry.possible
+        if part is None or entry.wanted.href:
+            found.append(entry)
+            continue
+        if page.pk not in taken:
+            its = text if page.pk == text.page.pk else current(page)
+            taken[page.pk] = {*its.marks.ids(), *(one.id for one in entries if one.page == page)}
+        id_ = entry.id
+        if not id_:
+            id_ = ids.suggest(part.title, naming_of(page), taken[page.pk])
+            taken[page.pk].add(id_)
+        href = link_to(text.page, End(page, id_), is_shared=False)
+        found.append(replace(entry, id=id_, wanted=replace(entry.wanted, href=href)))
+    return found
+
+
+@dataclass(frozen=True)
+class _Planned:
+    """What makes the plan for the page that holds the list."""
+
+    spec: Spec
+    entries: Sequence[_Entry]
+    list_id: str
+
+    def make(self, text: PageText) -> Plan:
+        spec, wanted = self.spec, [entry.wanted for entry in self.entries]
+        encoding = text.revision.encoding
+        own = Settings(
+            spec.kind, tuple(spec.levels), self._left_out(text), spec.scope, spec.own_order
+        )
+        one = list_at(text, self.spec.there) if self.spec.there is not None else None
+        if one is not None and one.settings.kind == spec.kind:
+            return contents.plan_kept(
+                text.source, one, wanted, own=own, id_=self.list_id, encoding=encoding
+            )
+        look = {"class": spec.look} if spec.look else {}
+        style = Style(own, spec.title, spec.title_level, classes=spec.classes, look=look,
+                      id=self.list_id)  # fmt: skip
+        if one is not None:
+            wanted = [replace(entry, link=None) for entry in wanted]
+            return contents.plan_in_place(text.source, one, wanted, style, encoding)
+        at = spec.at
+        if at is None:
+            at = usual_place(text)
+        return contents.plan_new(text.source, at, spec.side, wanted, style=style, encoding=encoding)
+
+    def _left_out(self, text: PageText) -> frozenset[str]:
+        """The keys of the parts of these levels that someone took out of the list."""
+        if self.spec.scope == settings.CHOSEN:
+            return frozenset()
+        listed = {one.possible.number for one in self.entries if one.possible}
+        inside = range(0)
+        if self.spec.there is not None:
+            one = list_at(text, self.spec.there)
+            inside = range(one.number, one.last + 1)
+        return frozenset(
+            part.key
+            for part in text.possible
+            if part.kind in self.spec.levels
+            and part.number not in listed
+            and part.number not in inside
+        )
+
+
+def usual_place(text: PageText) -> int:
+    """Before which part a new list goes unless someone points elsewhere."""
+    if not text.possible:
+        raise CannotList(
+            "This page has no headings, and nothing that serves as one, so there is nothing to "
+            "list. Make a heading of a line first."
+        )
+    return contents.usual_place(text.source, text.possible[0].number)
+
+
+def list_at(text: PageText, number: int) -> ContentsList:
+    """The contents list that is an element of a page. Raises CannotList."""
+    found = next((one for one in text.lists if one.number == number), None)
+    if found is None:
+        raise CannotList("This list is no longer there. Load the page again to see it as it is.")
+    return found
+
+
+def _taken(text: PageText, entries: Sequence[_Entry]) -> set[str]:
+    return {*text.marks.ids(), *(entry.id for entry in entries)}
+
+
+def _marks(entries: Sequence[_Entry]) -> list[PagePlan]:
+    """The plans that mark what has no ID yet: all of a page at once where it is all of its
+    own, since they are told apart from each other then."""
+    by_page: dict[int, list[tuple[Page, int, str]]] = {}
+    for entry in entries:
+        if entry.is_new and entry.possible is not None:
+            row = (entry.page, entry.possible.number, entry.id)
+            by_page.setdefault(entry.page.pk, []).append(row)
+    plans: list[PagePlan] = []
+    for rows in by_page.values():
+        page = rows[0][0]
+        shared = [(number, id_) for _, number, id_ in rows if shared_parts.around(page, number)]
+        own = [(number, id_) for _, number, id_ in rows if (number, id_) not in shared]
+        if own:
+            plans.append(PagePlan(page, page.revision, _marking(own)))
+        for number, id_ in shared:
+            for copy in shared_parts.copies(page, number):
+                plans.append(PagePlan(copy.page, copy.page.revision, _at(id_, copy.number)))
+    return plans
+
+
+def _marking(wanted: Sequence[tuple[int, str]]) -> Callable[[PageText], Plan]:
+    return lambda text: marking.plan_marks(text.source, text.marks, wanted, text.revision.encoding)
+
+
+def _at(id_: str, number: int) -> Callable[[PageText], Plan]:
+    return lambda text: marked(id_)(text, number)
+
+
+def _headings(text: PageText, entries: Sequence[_Entry]) -> list[int]:
+    own = [e.possible for e in entries if e.possible and e.page.pk == text.page.pk]
+    highest = min((one.level for one in own), default=0)
+    return sorted(one.number for one in own if one.level == highest)
+
+
+def _message(one: ContentsList | None, spec: Spec, entries: Sequence[_Entry]) -> str:
+    if one is None:
+        return (
+            f"Made a contents list of {counted(len(entries), 'entry').replace('entrys', 'entries')}"
+        )
+    there = {entry.number for entry in one.entries}
+    kept = {entry.wanted.link for entry in entries} & there
+    more, less = sum(entry.wanted.link is None for entry in entries), len(there - kept)
+    said = [f"{more} more" if more else "", f"{less} fewer" if less else ""]
+    what = " and ".join(part for part in said if part)
+    if one.settings.kind != spec.kind:
+        return f"Made the contents list a {KINDS[spec.kind].title.lower()} one"
+    return f"Brought the contents list up to date{f': {what}' if what else ''}"
+
+
+def _entries(count: int) -> str:
+    return f"{count} entr{'y' if count == 1 else 'ies'}"
+
+
+def _notes(text: PageText, entries: Sequence[_Entry]) -> list[str]:
+    said = Counter(entry.wanted.label for entry in entries)
+    twice = [label for label, count in said.items() if count > 1]
+    found: list[str] = []
+    if twice:
+        found.append(
+            f"“{twice[0]}” stands in the list more than once. Change the words of one, so that "
+            "readers can tell where each leads."
+        )
+    if not bare_hash_works(text.page):
+        found.append(
+            "This page’s base makes a bare hash leave the page, so its entries are written with "
+            "the page’s address."
+        )
+    return found
+
+
+def _preview(
+    act: Act, list_id: str, spot: tuple[int, str], lit: Sequence[str]
+) -> Callable[[], Preview]:
+    """What makes the markup that the list will be, for the sheet to show."""
+
+    def made() -> Preview:
+        plan = act.plans[0]
+        text = current(plan.page)
+        new = proved(text.source, plan.make(text))
+        element = next(one for one in new.having(settings.KIND) if one.attr("id") == list_id)
+        first, last = pieces.whole(new, element.number)
+        return Preview(new.text[first:last], *spot, list(lit))
+
+    return made
+
+
+def remove(page: Page, number: int, with_ways: bool = False) -> Act:
+    """Take a contents list out; with_ways: the ways back too. Raises CannotList."""
+    text = current(page)
+    one = list_at(text, number)
+
+    def plan(text: PageText) -> Plan:
+        plans = [contents.plan_removal(text.source, list_at(text, number))]
+        if with_ways:
+            plans.append(back_planner.plan_out(text.source, text.ways_back))
+        return join_plans(plans)
+
+    notes = []
+    to_it = [way for way in text.ways_back if way.to and way.to == one.id]
+    if to_it and not with_ways:
+        notes.append(f"{counted(len(to_it), 'way')} back would lead nowhere. Remove them too.")
+    message = f"Removed the contents list of {_entries(len(one.entries))}"
+    return Act(message, [PagePlan(page, page.revision, plan)], notes=notes)
+
+
+def update(pages: Sequence[Page]) -> Act:
+    """Bring the lists of pages up to date: what was chosen for them stays. Raises
+    CannotList where none is out of step."""
+    off = [page for page in pages if page.lists_off]
+    if not off:
+        raise CannotList("All contents lists are in step with their pages.")
+    plans = [PagePlan(page, page.revision, plan_update) for page in off]
+    where = f"on {len(off)} pages" if len(off) > 1 else f"of “{off[0].title}”"
+    return Act(f"Brought the contents list{'s' if len(off) > 1 else ''} {where} up to date", plans)
+
+
+def plan_update(text: PageText) -> Plan:
+    """All lists of a page, brought up to date."""
+    plans = []
+    wanted_marks: dict[int, str] = {}
+    taken = set(text.marks.ids())
+    for one in text.lists:
+        parts = in_step.up_to_date(one, text.possible)
+        if parts is None:
+            continue
+        wanted = []
+        for part, entry, label in parts:
+            if part is None:
+                assert entry is not None
+                wanted.append(Wanted(entry.href, entry.label, 2, entry.own, entry.number))
+                continue
+            id_ = part.mark or wanted_marks.get(part.number, "")
+            if not id_:
+                id_ = ids.suggest(part.title, naming_of(text.page), taken)
+                taken.add(id_)
+                wanted_marks[part.number] = id_
+            keeps = entry is not None and entry.to == id_
+            href = entry.href if entry and keeps else link_to(
+                text.page, End(text.page, id_), is_shared=False
+            )  # fmt: skip
+            own = bool(entry and entry.own)
+            wanted.append(Wanted(href, label, part.level, own, entry.number if entry else None))
+        plans.append(contents.plan_entries(text.source, one, wanted, text.revision.encoding))
+    if wanted_marks:
+        plans.append(_marking(sorted(wanted_marks.items()))(text))
+    return join_plans(plans)

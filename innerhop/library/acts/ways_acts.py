@@ -1,0 +1,179 @@
+"""Acts on ways back: put in, reworded, removed together."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from innerhop.core.contents import ways_back
+from innerhop.core.contents.ways_back import WayBack
+from innerhop.core.plan import Plan, join_plans
+from innerhop.core.planners import markers
+from innerhop.core.planners import ways_back as back_planner
+from innerhop.core.planners.contents import CannotList
+from innerhop.core.planners.ways_back import Place
+from innerhop.library.acts.base import Act, End, counted, link_to
+from innerhop.library.changes.prepare import PagePlan
+from innerhop.library.index.texts import PageText, current
+from innerhop.library.models import Page
+
+NONE = "none"
+
+
+@dataclass(frozen=True)
+class Ways:
+    """Which ways back there are to be. where: "" to leave them as they are, NONE, or one
+    of ways_back.SECTIONS, SCREENS, PLACES. words: "" for those of the site and language.
+    to_list: whether they lead to the contents list, else to the top. places: for SCREENS
+    and PLACES, behind which parts."""
+
+    where: str = ""
+    words: str = ""
+    to_list: bool = False
+    places: Sequence[int] = ()
+
+
+def plans(
+    page: Page, ways: Ways, list_id: str, headings: Sequence[int] | None = None
+) -> list[PagePlan]:
+    """The plans that give a page these ways back instead of those it has."""
+
+    def plan(text: PageText) -> Plan:
+        there = text.ways_back
+        out = back_planner.plan_out(text.source, there)
+        made = [] if ways.where == ways_back.PLACES else [out]
+        if ways.where != NONE:
+            model = there[0] if there else None
+            new = back_planner.New(
+                ways.words or words_of(page), way_href(text, ways, list_id), ways.where,
+                _look(text, model), _classes(text, model),
+            )  # fmt: skip
+            for place in _places(text, ways, headings):
+                made.append(back_planner.plan_put(text.source, place, new, text.revision.encoding))
+        return join_plans(made)
+
+    return [PagePlan(page, page.revision, plan)]
+
+
+def _places(text: PageText, ways: Ways, headings: Sequence[int] | None) -> list[Place]:
+    """Where ways back go, but for places that can't be told for certain."""
+    source = text.source
+    return [one for one in _wanted(text, ways, headings) if back_planner.is_certain(source, one)]
+
+
+def _wanted(text: PageText, ways: Ways, headings: Sequence[int] | None) -> list[Place]:
+    if ways.where != ways_back.SECTIONS:
+        return [Place(number, markers.AFTER) for number in ways.places]
+    starts = list(headings) if headings is not None else usual_sections(text)
+    levels = {one.number: one.level for one in text.possible}
+    highest = min((levels.get(number, 9) for number in starts), default=0)
+    every = [one.number for one in text.possible if one.level <= highest]
+    return back_planner.ends_of(text.source, starts, every)
+
+
+def usual_sections(text: PageText) -> list[int]:
+    """The sections at whose ends ways back stand unless someone chooses others."""
+    listed = {entry.to for one in text.lists for entry in one.entries if entry.depth == 0}
+    own = [one.number for one in text.possible if one.mark and one.mark in listed]
+    if own:
+        return own
+    highest = min((one.level for one in text.possible), default=0)
+    return [one.number for one in text.possible if one.level == highest]
+
+
+def way_href(text: PageText, ways: Ways, list_id: str) -> str:
+    """How a way back is written: to the list, else to the real top of the page."""
+    page = text.page
+    if ways.to_list and list_id:
+        return link_to(page, End(page, list_id), is_shared=False)
+    return link_to(page, End(page, top_id(text)), is_shared=False)
+
+
+def top_id(text: PageText) -> str:
+    """The ID that leads to the page's real top, "" for `#top`, which does where nothing
+    else on the page is called so."""
+    ids_ = text.facts.ids()
+    if ways_back.TOP not in ids_:
+        return ""
+    for mark in text.facts.marks:
+        if mark.attribute == "id" and not _stands_below(text, mark.number):
+            return mark.value
+    raise CannotList(
+        "Something below this page’s top has the ID “top”, so a link to the top would end there. "
+        "Rename that mark first."
+    )
+
+
+def _stands_below(text: PageText, number: int) -> bool:
+    """Whether something that readers see stands above an element."""
+    tag = text.source.start_tag(number)
+    above = next((one for one in text.facts.links if one.number < number), None)
+    heading = next((one for one in text.facts.headings if one.number < number), None)
+    return tag is None or above is not None or heading is not None
+
+
+def words_of(page: Page) -> str:
+    """What readers of a page click to get back to its top."""
+    language = (page.language or page.site.language).lower()
+    chosen = page.site.back_words.get(language.partition("-")[0], "")
+    return str(chosen) or ways_back.words_in(language)
+
+
+def _look(text: PageText, model: WayBack | None) -> dict[str, str]:
+    if model is None:
+        return {}
+    has = text.source.attributes(model.number)
+    return {name: has[name] for name in ("class", "style") if has.get(name)}
+
+
+def _classes(text: PageText, model: WayBack | None) -> str:
+    if model is None or model.whole == model.number:
+        return ""
+    return text.source.attr(model.whole, "class") or ""
+
+
+def left_out(count: int) -> str:
+    """What is said of places at which the markup leaves open what ends there."""
+    return (
+        f"{counted(count, 'place')} had to be left out: what stands there has no end in the markup."
+    )
+
+
+def put(page: Page, ways: Ways) -> Act:
+    """Give a page ways back, instead of those that it has; or take them out. Raises
+    CannotList."""
+    text = current(page)
+    list_id = next((one.id for one in text.lists if one.id), "")
+    made = plans(page, ways, list_id)
+    has = len(text.ways_back)
+    if ways.where == NONE:
+        if not has:
+            raise CannotList("This page has no ways back.")
+        return Act(f"Removed {counted(has, 'way')} back", made)
+    count = len(_places(text, ways, None))
+    left = len(_wanted(text, ways, None)) - count
+    notes = [left_out(left)] if left else []
+    if not count:
+        raise CannotList("There is no section at whose end a way back could stand.")
+    return Act(f"Put in {counted(count, 'way')} back", made, notes=notes)
+
+
+def reword(page: Page, words: str, to_list: bool) -> Act:
+    """Give all ways back of a page these words, and this end. Raises CannotList."""
+    text = current(page)
+    list_id = next((one.id for one in text.lists if one.id), "")
+    if not text.ways_back:
+        raise CannotList("This page has no ways back.")
+
+    def plan(text: PageText) -> Plan:
+        href = way_href(text, Ways(to_list=to_list), list_id)
+        own = words or words_of(page)
+        return back_planner.plan_reworded(
+            text.source, text.ways_back, own, href, text.revision.encoding
+        )
+
+    return Act(
+        f"{counted(len(text.ways_back), 'way')} back "
+        f"say{'s' if len(text.ways_back) == 1 else ''} “{words or words_of(page)}” now",
+        [PagePlan(page, page.revision, plan)],
+    )

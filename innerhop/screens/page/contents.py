@@ -1,0 +1,182 @@
+"""What the desk asks before a contents list is made or changed: what could be listed, the
+lists and ways back that are there, and how each differs from its page."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from typing import Any
+
+from innerhop.core.contents import in_step
+from innerhop.core.contents.entries import KIND_NAMES, MOST_DEEP, Possible, usual
+from innerhop.core.contents.lists import ContentsList
+from innerhop.core.facts import places
+from innerhop.core.planners import contents as planner
+from innerhop.core.planners import links_beside
+from innerhop.library.acts import ways_acts
+from innerhop.library.acts.forms import ActForm, NumbersField
+from innerhop.library.index.texts import PageText, current, currents
+from innerhop.library.models import Page
+
+Answer = dict[str, Any]
+_PAGES_READ = 12  # for a look that other pages of the site have
+
+
+class OfPages(ActForm):
+    """pages: other pages whose sections could be listed too."""
+
+    pages = NumbersField(required=False)
+
+
+def contents(page: Page, form: ActForm) -> Answer:
+    """All that a contents list of a page could be made of, and what there is of it."""
+    text = current(page)
+    found, cut = _offered(text.possible)
+    return {
+        "possible": [_possible(one) for one in found],
+        "kinds": _kinds(found),
+        "usual": usual(found),
+        "cut": cut,
+        "place": planner.usual_place(text.source, found[0].number) if found else None,
+        "lists": [_list(one, text.possible) for one in text.lists],
+        "looks": _looks(page, text),
+        "ways": [
+            {"number": one.number, "words": one.words, "to": one.to, "place": one.place}
+            for one in text.ways_back
+        ],
+        "backWords": ways_acts.words_of(page),
+        "others": _others(page, form.cleaned_data["pages"] or set()),
+    }
+
+
+def _offered(found: Sequence[Possible]) -> tuple[list[Possible], int]:
+    """What is offered as entries, and how many are too many for that."""
+    if len(found) <= MOST_DEEP:
+        return list(found), 0
+    kinds = usual(found)
+    return [one for one in found if one.kind in kinds], len(found)
+
+
+def _possible(one: Possible) -> Answer:
+    return {
+        "number": one.number,
+        "kind": one.kind,
+        "level": one.level,
+        "title": one.title,
+        "mark": one.mark,
+        "key": one.key,
+    }
+
+
+def _kinds(found: Sequence[Possible]) -> list[Answer]:
+    counts = Counter(one.kind for one in found)
+    levels = {one.kind: one.level for one in found}
+    return [
+        {"kind": kind, "name": KIND_NAMES.get(kind, f"level {kind[1:]}"), "count": counts[kind]}
+        for kind in sorted(counts, key=lambda kind: (levels[kind], kind))
+    ]
+
+
+def _list(one: ContentsList, found: Sequence[Possible]) -> Answer:
+    off = in_step.difference(one, found)
+    marks = {part.mark: part.number for part in reversed(found) if part.mark}
+    own = one.settings
+    return {
+        "number": one.number,
+        "last": one.last,
+        "id": one.id,
+        "title": one.title,
+        "kind": own.kind,
+        "made": one.made,
+        "scope": own.scope,
+        "ownOrder": own.own_order,
+        "levels": own.levels,
+        "leftOut": sorted(own.left_out),
+        "entries": [
+            {
+                "link": entry.number,
+                "part": marks.get(entry.to),
+                "label": entry.label,
+                "own": entry.own,
+                "href": entry.href,
+            }
+            for entry in one.entries
+        ],
+        "added": [part.number for part in off.added],
+        "gone": [entry.number for entry in off.gone],
+        "leads": [[entry.number, part.number] for entry, part in off.elsewhere],
+        "relabelled": [[entry.number, part.title] for entry, part in off.relabelled],
+        "moved": [entry.number for entry in off.moved],
+        "off": off.count,
+        "says": says(off),
+    }
+
+
+def says(off: in_step.Difference) -> list[str]:
+    """How a list differs from its page, in sentences."""
+    found = []
+    if off.added:
+        titles = [f"“{part.title}”" for part in off.added]
+        count = len(titles)
+        are = "section is" if count == 1 else "sections are"
+        found.append(f"{count} {are} not in it: {_some(titles)}.")
+    if off.gone:
+        labels = [f"“{entry.label}”" for entry in off.gone]
+        found.append(f"{_some(labels)} lead{'s' if len(labels) == 1 else ''} to nothing here.")
+    for entry, part in off.relabelled[:_SOME]:
+        found.append(f"“{entry.label}” is called “{part.title}” now.")
+    for entry, part in off.elsewhere[:_SOME]:
+        found.append(f"“{entry.label}” does not lead to “{part.title}”.")
+    if off.moved:
+        labels = [f"“{entry.label}”" for entry in off.moved]
+        are = "stands" if len(labels) == 1 else "stand"
+        found.append(f"{_some(labels)} {are} elsewhere on the page than in the list.")
+    return found
+
+
+_SOME = 3
+
+
+def _some(names: Sequence[str]) -> str:
+    shown = list(names[:_SOME])
+    if len(names) > _SOME:
+        return f"{', '.join(shown)} and {len(names) - _SOME} more"
+    return " and ".join([", ".join(shown[:-1]), shown[-1]] if len(shown) > 1 else shown)
+
+
+def _looks(page: Page, text: PageText) -> list[Answer]:
+    """What a row of buttons could look like: links and buttons of the page, else of a few
+    other pages of the site."""
+    found = _looks_of(text)
+    if not found:
+        others = page.site.pages.exclude(pk=page.pk).select_related("site")[:_PAGES_READ]
+        found = [look for other in currents(list(others)) for look in _looks_of(other)]
+    kept = {look["class"]: look for look in reversed(found)}
+    return sorted(kept.values(), key=lambda look: not _is_button(look["class"]))
+
+
+def _looks_of(text: PageText) -> list[Answer]:
+    return [
+        {
+            "class": text.source.attr(number, "class") or "",
+            "words": places.place(text.source, number).words,
+        }
+        for number in links_beside.looks(text.source)
+    ]
+
+
+def _is_button(classes: str) -> bool:
+    return any(name.lower().startswith(("button", "btn")) for name in classes.split())
+
+
+def _others(page: Page, keys: set[int]) -> list[Answer]:
+    pages = page.site.pages.filter(pk__in=keys).exclude(pk=page.pk).select_related("site")
+    return [
+        {
+            "page": text.page.pk,
+            "title": text.page.title,
+            "possible": [_possible(one) for one in _offered(text.possible)[0]],
+            "usual": usual(text.possible),
+        }
+        for text in currents(list(pages))
+    ]
