@@ -25,7 +25,9 @@ def words_of(source: Source, number: int) -> str:
     """The words that an element is known by: of the title that it begins with (a heading,
     a caption, bold words), else its first few; of a picture, its alternative text; of
     one that is empty, those of the line that it stands in or before. "" for none."""
-    return _few(_own(source, number) or _beside(source, number))
+    # A list of links is called what screen readers call it, not by its links.
+    named = source.attr(number, "aria-label") if source.reading.tag(number) == "nav" else ""
+    return _few(named or _own(source, number) or _beside(source, number))
 
 
 def beginning(source: Source, number: int) -> str:

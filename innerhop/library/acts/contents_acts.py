@@ -76,7 +76,9 @@ def make(page: Page, spec: Spec) -> Act:
     if spec.ways.where:
         plans += ways_acts.plans(page, spec.ways, list_id, _headings(text, entries))
     act = Act(_message(one, spec, entries), joined(plans), notes=_notes(text, entries))
-    lit = [entry.wanted.href for entry in entries if entry.wanted.link is None or entry.is_new]
+    lit = [
+        entry.wanted.href for entry in entries if entry.is_new or (one and not entry.wanted.link)
+    ]
     spot = (one.number, "") if one else (at, spec.side)
     return replace(act, preview=_preview(act, list_id, spot, lit))
 

@@ -436,7 +436,7 @@ class Contents(WaysBack):
     title = LabelField()
     title_level = WholeField(required=False)
     classes = WordsField()
-    look = WordsField()
+    look_class = WordsField()
     entries = EntriesField()
 
     def clean_title_level(self) -> int:
@@ -465,7 +465,7 @@ class Contents(WaysBack):
             side=read["side"], levels=read["levels"].split(),
             scope=read["scope"] or settings.PAGE, own_order=read["own_order"],
             title=" ".join(read["title"].split()), title_level=read["title_level"],
-            classes=read["classes"], look=read["look"], ways=self.ways,
+            classes=read["classes"], look=read["look_class"], ways=self.ways,
         )  # fmt: skip
 
 

@@ -310,5 +310,5 @@ QUESTIONS = {
     "in-class": Question(Word, in_class),
     "check-words": Question(Words, check_words, about_sheet=True),
     "check-part": Question(Part, check_part, about_sheet=True),
-    "contents": Question(contents.OfPages, contents.contents),
+    "list-parts": Question(contents.OfPages, contents.contents),
 }

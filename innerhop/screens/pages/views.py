@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from urllib.parse import urlencode
 
 from django.core.paginator import Paginator
-from django.db.models import F, Q, Sum
+from django.db.models import Case, F, FloatField, Q, Sum, Value, When
 from django.db.models.functions import Lower
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -28,7 +28,10 @@ SORTS = {
     "longest": ("-height", "path"),
     "unmarked": ("-unmarked", "path"),
     "broken": ("-broken_count", "path"),
+    "list": ("-help", "-height", "path"),
 }
+# A list of contents helps where readers would scroll on and on (common practice, no source).
+_LIST_SECTIONS, _LIST_SCREENS = 4, 3
 RULER_WIDTH = 560
 LISTED = 100  # pages at a time
 _OUTLIER = 5  # times the middle page: what is longer is drawn shorter, with a break
@@ -85,6 +88,12 @@ class Row:
         return self.length.height / LAPTOP.view
 
     @property
+    def needs_list(self) -> bool:
+        """Whether a contents list would help: a long page of many sections without one."""
+        many = self.sections >= _LIST_SECTIONS and self.screens >= _LIST_SCREENS
+        return many and not self.page.lists
+
+    @property
     def minutes(self) -> int:
         return max(1, round(self.page.words / WORDS_A_MINUTE))
 
@@ -96,7 +105,9 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
     asked = request.GET.get("filter", "").strip().replace("\0", "")
     sort = request.GET.get("sort", "address")
     pages = page_heights.annotated(site.pages.select_related("site"), LAPTOP.width).annotate(
-        unmarked=F("section_count") - F("marked_count"), lower_title=Lower("title")
+        unmarked=F("section_count") - F("marked_count"),
+        lower_title=Lower("title"),
+        help=_help(),
     )
     heights = list(pages.order_by().values_list("height", flat=True))
     shown = pages.filter(Q(title__icontains=asked) | Q(path__icontains=asked)) if asked else pages
@@ -109,7 +120,7 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
         "rows": rows,
         "part": part,
         "count": len(heights),
-        "broken": site.pages.aggregate(all=Sum("broken_count"))["all"],
+        **site.pages.aggregate(broken=Sum("broken_count"), lists_off=Sum("lists_off")),
         "sort": sort,
         "asked": asked,
         "also": "&" + urlencode({"sort": sort, "filter": asked}),
@@ -131,6 +142,13 @@ def _longest_drawn(heights: Sequence[float]) -> float:
     if not heights:
         return 1.0
     return max(1.0, min(max(heights), _OUTLIER * statistics.median(heights)))
+
+
+def _help() -> Case:
+    """How much a contents list would help: by the sections that it would lead to."""
+    lacking = Q(lists=0, section_count__gte=_LIST_SECTIONS)
+    return Case(When(lacking, then=F("section_count") * F("height")), default=Value(0.0),
+                output_field=FloatField())  # fmt: skip
 
 
 def _row(page: Page, long: PageHeight, longest: float) -> Row:

@@ -21,6 +21,7 @@ from innerhop.screens.access import for_editors
 CAUSES = 10  # at a time: what each likely means is looked for
 CHANGES = 50
 _PAGES_NAMED = 3
+_LISTS_NAMED = 20
 
 
 @dataclass(frozen=True)
@@ -52,6 +53,8 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "rows": [Row.of(one, guesser) for one in found.shown],
         "unmarked": site.pages.filter(section_count__gt=0, marked_count=0).count(),
         "pages": site.pages.count(),
+        "lists_off": list(site.pages.filter(lists_off__gt=0).select_related("site")[:_LISTS_NAMED]),
+        "lists_off_count": site.pages.filter(lists_off__gt=0).count(),
         "first": part * CAUSES + 1,
         "last": part * CAUSES + len(found.shown),
         "before": part - 1 if part else None,

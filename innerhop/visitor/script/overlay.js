@@ -22,6 +22,7 @@ button.folded:hover { z-index: 2; }
 .name, .drop b { position: absolute; box-sizing: border-box; white-space: nowrap; pointer-events: none;
   font: 600 calc(var(--unit) * 11)/1.5 system-ui, sans-serif; padding: 0 calc(var(--unit) * 6);
   background: #16182B; color: #fff; border-radius: calc(var(--unit) * 4); }
+.name.made { background: #2B3FD6; }
 button.copy { font: 600 calc(var(--unit) * 11)/1.7 system-ui, sans-serif; background: #16182B; border-color: #16182B; }
 button.copy:hover { background: #2B3FD6; border-color: #2B3FD6; }
 .drop { position: absolute; pointer-events: none; height: 0; border-top: calc(var(--unit) * 3) solid #2B3FD6; }
@@ -67,6 +68,7 @@ export class Overlay {
     this.places = new TagPlaces(this.host);
     this.covering = null; // { height, element } of what stays at the view's top
     this.showsTags = true;
+    this.preview = null; // a part of the page as it will be
     this.sizes = new Map(); // how wide each tag's words are, at this scale
   }
 
@@ -113,7 +115,9 @@ export class Overlay {
     this.host.style.setProperty("--stroke", `${1.5 * unit}px`);
     const parts = [];
     for (const number of this.lit) parts.push(...this.outline(number, "box lit"));
-    if (this.chosen !== null) {
+    if (this.preview) {
+      parts.push(...this.asItWillBe(unit));
+    } else if (this.chosen !== null) {
       parts.push(...(this.chosenIsSection ? this.around(this.chosen) : this.outline(this.chosen, "box")));
     }
     if (this.pointed && !this.drop) parts.push(...this.hint(this.pointed, unit));
@@ -121,6 +125,19 @@ export class Overlay {
     if (this.showsTags) parts.push(...this.tags(unit));
     this.root.replaceChildren(...parts);
     this.placeCopy();
+  }
+
+  asItWillBe(unit) {
+    const rect = this.preview.getBoundingClientRect();
+    const name = page.createElement("span");
+    name.className = "name made";
+    name.textContent = "contents list, as it will be";
+    // Beside it where there is room, so that it covers no words.
+    const width = 190 * unit;
+    const isBeside = rect.right + 10 + width < page.documentElement.clientWidth;
+    name.style.left = `${isBeside ? rect.right + window.scrollX + 10 : rect.right + window.scrollX - width}px`;
+    name.style.top = `${rect.top + window.scrollY - 6}px`;
+    return [this.frame(rect, "box", 6), name];
   }
 
   tags(unit) {

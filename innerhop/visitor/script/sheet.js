@@ -4,6 +4,7 @@
 import { buttonLook } from "./button_look.js";
 import { Overlay } from "./overlay.js";
 import { Dragging } from "./dragging.js";
+import { blocksEvery, Preview } from "./preview.js";
 import { innerOf, looksOf, numberOf, placeAt } from "./places.js";
 import { walk } from "./walking.js";
 import { findWords, pointsOf, rangeOf } from "./words.js";
@@ -91,6 +92,10 @@ const CONTAINERS = "main,article,section,aside,nav,header,footer,details,td,body
 
 function measure() {
   if (!round) return; // nobody has asked yet
+  if (preview.element) {
+    overlay.draw(); // what is shown only as it would be is not how long the page is
+    return;
+  }
   const tops = {};
   const ends = {};
   for (const number of new Set([...overlay.marks.map((one) => one.number), ...sections.map((one) => one.number), ...hops.keys(), ...wanted])) {
@@ -135,6 +140,7 @@ function measureSoon() {
 }
 
 const overlay = new Overlay(box, (number) => tell("chose", { kind: "place", number }), (number) => tell("copyLink", { number }));
+const preview = new Preview(elements);
 const dragging = new Dragging(overlay, tell);
 overlay.hold = (tag, mark) => dragging.hold(tag, mark);
 
@@ -171,6 +177,16 @@ const orders = {
   buttonLook({ number }) {
     const element = elements.get(number);
     if (element?.localName === "button") tell("looked", { number, look: buttonLook(element) });
+  },
+  preview(order) {
+    preview.show(order.preview);
+    overlay.preview = preview.element;
+    overlay.reshape();
+    overlay.draw();
+    if (!preview.element) measureSoon();
+  },
+  blocksEvery({ screens, view }) {
+    tell("blocks", { numbers: blocksEvery(screens * view).map(numberOf) });
   },
   isShown({ number }) {
     tell("shown", { number, shown: isShown(number) });
@@ -244,6 +260,11 @@ page.addEventListener(
   "click",
   (event) => {
     if (overlay.owns(event)) return;
+    if (preview.owns(event.target)) {
+      if (!event.target.closest("summary")) event.preventDefault();
+      event.stopPropagation();
+      return;
+    }
     // A closed part still opens; nothing else on the page acts here.
     if (!event.target.closest?.("summary") || event.target.closest("a")) event.preventDefault();
     event.stopPropagation();

@@ -16,6 +16,7 @@ export function drafts(parts) {
       const { id, machine } = this;
       if (machine.doing === "rename") return id.typed !== (this.markHere?.value ?? "");
       if (machine.doing === "hop") return this.end !== null || this.newLink.words !== "";
+      if (this.chosen.kind === "list") return this.isListTouched;
       if (this.chosen.kind === "many") return this.manyRows.some(({ own }) => own);
       return Boolean(id.isOwn && id.typed);
     },
@@ -24,7 +25,7 @@ export function drafts(parts) {
     },
     keepDraft() {
       const key = this.draftKey(this.chosen);
-      if (!key) return;
+      if (!key || this.chosen.kind === "list") return;
       const { machine, id } = this;
       if (this.isHalfDone) parts.drafts.set(key, { machine: MADE.includes(machine.doing) ? machine : null, id: { ...id } });
       else parts.drafts.delete(key);
@@ -57,6 +58,7 @@ export function drafts(parts) {
       const { kind, number } = this.chosen;
       let hash = "";
       if (kind === "hop") hash = this.hopStartsHere ? `#hop-${number}` : "";
+      else if (kind === "list") hash = number === null ? "#list" : `#list-${number}`;
       else if (number !== null) hash = `#${this.markHere ? encodeURIComponent(this.markHere.value) : `n${number}`}`;
       const { pathname, search } = window.location;
       window.history.replaceState(null, "", pathname + search + hash);

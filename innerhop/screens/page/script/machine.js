@@ -25,7 +25,7 @@ const ABOUT = {
 
 // The activities, each with the things that it may be done with, and what it begins with.
 const ACTIVITIES = {
-  look: { with: ["none", "section", "place", "hop", "words", "many"], fields: {} },
+  look: { with: ["none", "section", "place", "hop", "words", "many", "list"], fields: {} },
   rename: { with: ["section", "place"], fields: { keepOld: false, followers: [] } },
   away: { with: ["section", "place"], fields: { then: "break", awayEnd: null } },
   move: { with: ["section", "place"], fields: { moving: { to: null, side: "before" } } },

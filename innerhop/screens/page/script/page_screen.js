@@ -1,6 +1,7 @@
 // The page screen: what is chosen on ruler, sheet or desk is chosen on all three.
 import Alpine from "@alpinejs/csp";
 import { get, post, Told } from "../../frame/script/ask.js";
+import { contentsDesk } from "./contents_desk.js";
 import { deskView } from "./desk_view.js";
 import { drafts } from "./drafts.js";
 import { hopActs } from "./hop_acts.js";
@@ -31,9 +32,9 @@ export function pageScreen() {
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
-  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), keyboard(parts), drafts(parts), {
+  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), keyboard(parts), drafts(parts), {
     // Until the page's own state is read, a page with nothing on it.
-    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
+    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
     screens: "",
     smooth: true,
@@ -130,6 +131,7 @@ export function pageScreen() {
         described: (found) => this.described(found),
         dropped: (found) => this.dropped(found),
         copyLink: ({ number }) => this.copyLinkOf(number),
+        blocks: ({ numbers }) => this.takeBlocks(numbers),
         shown: ({ number, shown }) => (this.endHidden = this.end?.number === number && !shown),
         over: ({ number }) => this.over(number, true),
         words: (words) => this.takeWords(words),
@@ -224,6 +226,7 @@ export function pageScreen() {
         measure: [
           ...hops.map(({ end, to }) => (to?.id === page.id ? end : null)),
           ...into.map(({ end }) => end),
+          ...this.raw.lists.map(({ number }) => number),
         ].filter((number) => number !== null),
         scale: this.scale,
         tags: this.showsTags === "on",
@@ -249,6 +252,7 @@ export function pageScreen() {
 
     // Something in the sheet was pointed at.
     pointed(kind, number) {
+      if (this.picking && kind !== "none") return this.pickedPlace(number);
       if (this.isMoving && (kind === "place" || kind === "hop")) return this.moveTo(number);
       const isSection = this.raw.sections.some((one) => one.number === number);
       this.choose(kind === "place" && isSection ? "section" : kind, number, { focus: true });
@@ -257,6 +261,7 @@ export function pageScreen() {
       const hop = kind === "hop" ? this.hopOf(number, key) : null;
       if (kind === "hop" && !hop) return;
       this.keepDraft();
+      if (this.chosen.kind === "list") this.leaveList();
       if (this.id.renames || this.id.isOwn) this.id = NO_ID;
       this.machine = choose(this.machine, kind, { number, key: hop?.key ?? null, stepping, isPointed: focus });
       this.dropPlan();
@@ -325,6 +330,9 @@ export function pageScreen() {
     chooseFromAddress() {
       const hash = window.location.hash.slice(1);
       if (!hash) return false;
+      const list = /^list-?(\d*)$/.exec(hash);
+      if (list) this.startList(list[1] ? Number(list[1]) : null);
+      if (list) return true;
       const start = /^hop-(\d+)$/.exec(hash);
       if (start) this.choose("hop", Number(start[1]), { key: `${this.state.page.id}-${start[1]}`, scroll: true });
       if (start) return true;
@@ -367,6 +375,8 @@ export function pageScreen() {
         others: parts.stops.filter(({ what }) => what && what !== "marker"),
         twice: this.seconds,
         chosen: { ...this.chosen },
+        lists: this.raw.lists,
+        ways: this.raw.ways,
         words: this.words?.y === undefined ? null : { y: this.words.y },
         section: section ? { numbers: this.numbersOf(section), page: page.id } : null,
         lit: null,

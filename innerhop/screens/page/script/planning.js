@@ -35,7 +35,9 @@ export function planning() {
       this.plan = { ...NO_PLAN, url, sent, looked };
       try {
         const found = await post(url, { ...sent, revision: this.state.revision, look: true });
-        if (round === this.planRound) this.plan = { ...this.plan, looked: found, asked: true };
+        if (round !== this.planRound) return;
+        this.plan = { ...this.plan, looked: found, asked: true };
+        if (this.chosen.kind === "list") this.showPreview(found.preview);
       } catch (problem) {
         if (round !== this.planRound) return;
         if (!(problem instanceof Told) || [401, 409].includes(problem.status)) this.refuse(problem);

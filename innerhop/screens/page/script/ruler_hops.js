@@ -17,9 +17,16 @@ export function arcPath(from, to) {
 }
 
 export function drawHops(layer, ruler, model) {
-  const { tops, hops, into, chosen } = model;
+  const { tops, into, chosen } = model;
+  const list = new Map(model.lists.flatMap(({ number, links }) => links.map((link) => [link, number])));
+  const ways = new Set(model.ways);
+  const isComb = (hop) => ways.has(hop.number) && ways.size > 1 && !isChosen(hop, chosen, model.section);
+  drawComb(layer, ruler, model.hops.filter(isComb).map(({ number }) => tops[number]));
+  drawLists(layer, ruler, model);
+  const hops = model.hops.filter((hop) => !isComb(hop));
   const shown = [
-    ...hops.map((hop) => ({ hop, from: tops[hop.number], to: hop.end === null ? 0 : tops[hop.end] })),
+    // All entries of a list start at one place, so that they make one fan.
+    ...hops.map((hop) => ({ hop, inList: list.has(hop.number), from: tops[list.get(hop.number)] ?? tops[hop.number], to: hop.end === null ? 0 : tops[hop.end] })),
     ...firstOfEach(into).map((hop) => ({ hop, incoming: true, to: hop.end === null ? 0 : tops[hop.end] })),
   ];
   const labels = [];
@@ -33,6 +40,30 @@ export function drawHops(layer, ruler, model) {
     const touches = isChosen(one.hop, chosen, model.section);
     if (hops.length > MANY && !touches && one.hop.kind !== "broken") continue;
     drawHop(layer, ruler, one, touches, touches || !["section", "hop"].includes(chosen.kind), labels);
+  }
+}
+
+// Ways back are one line with a tooth for each, not an arc each.
+function drawComb(layer, ruler, places) {
+  const ys = places.filter((one) => one !== undefined).map((one) => ruler.place(one)).sort((one, other) => one - other);
+  if (!ys.length) return;
+  const x = X.edge - 14;
+  const group = add(layer, "g", { class: "ruler-comb" });
+  add(group, "title", {}, `${ys.length} ways back up`);
+  add(group, "path", { ...LOOK.back, d: `M${x} ${ruler.place(0) + 4} V${ys.at(-1)}`, fill: "none", "stroke-width": 1.4 });
+  add(group, "path", { d: `M${x} ${ruler.place(0)} l-3.6 7 h7.2z`, fill: "var(--back)" });
+  for (const y of ys) add(group, "circle", { cx: x, cy: y, r: 2.4, fill: "var(--back)" });
+}
+
+// Where a contents list stands, and whether it is out of step with the page.
+function drawLists(layer, ruler, { lists, tops }) {
+  for (const { number, says } of lists) {
+    if (tops[number] === undefined) continue;
+    const y = ruler.place(tops[number]);
+    const group = add(layer, "g", { class: "ruler-list" });
+    add(group, "title", {}, says.length ? `Contents list, out of step: ${says.join(" ")}` : "Contents list");
+    add(group, "rect", { x: X.arcs - 5, y: y - 6, width: 10, height: 12, rx: 2, fill: "var(--card)", stroke: says.length ? "var(--warn)" : "var(--here)", "stroke-width": says.length ? 2 : 1.2 });
+    for (const line of [-3, 0, 3]) add(group, "path", { d: `M${X.arcs - 3} ${y + line} h6`, stroke: says.length ? "var(--warn)" : "var(--here)", "stroke-width": 1.2 });
   }
 }
 
@@ -64,7 +95,7 @@ function hasPlace({ hop, from, to, incoming }, pageId) {
 function drawHop(layer, ruler, one, chosen, strong, labels) {
   const { hop, from, to, incoming } = one;
   if (!hasPlace(one, ruler.model.pageId)) return;
-  const stroke = { ...LOOK[hop.kind], fill: "none", "stroke-width": chosen ? 2.6 : 1.6, opacity: strong ? 1 : 0.35 };
+  const stroke = { ...LOOK[hop.kind], fill: "none", "stroke-width": chosen ? 2.6 : one.inList ? 1.1 : 1.6, opacity: strong ? (one.inList && !chosen ? 0.7 : 1) : 0.35 };
   const group = add(layer, "g", { class: "ruler-hop", "data-key": hop.key, "data-kind": hop.kind });
   const say = (y, words) => label(group, labels, y, words, chosen);
   if (hop.kind === "broken") {

@@ -36,6 +36,10 @@ export function toDo() {
       const root = url.replace(/act\/.*$/, "");
       return this.act(url, sent, `${root}undo/`);
     },
+    update(event) {
+      const { url, revision } = event.currentTarget.dataset;
+      return this.act(url, { all: true, revision: Number(revision) }, url.replace(/act\/.*$/, "undo/"));
+    },
     turn(event) {
       const { url, change } = event.currentTarget.dataset;
       return this.act(url, { change: Number(change) }, "");
