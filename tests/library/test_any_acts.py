@@ -10,6 +10,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from innerhop.core.contents.kinds import KINDS
 from innerhop.core.planners import markers
 from innerhop.core.planners.selection import texts_below
 from innerhop.core.refusals import Refusal
@@ -28,7 +29,8 @@ FOOT = "<footer><h2>Reach us</h2><p>The Toll House, <a href='/about/'>see more</
 
 def sent(chance: random.Random, page: Page, name: str) -> dict[str, Any]:
     """What a screen might send for an act on a page: much of it fits, some does not."""
-    source = current(page).source
+    text = current(page)
+    source = text.source
     pages = list(page.site.pages.all())
     marks = list(page.marks.values_list("number", "value"))
     texts = [one for one in texts_below(source, 0, 0) if len(one[2].split()) > 1]
@@ -38,6 +40,9 @@ def sent(chance: random.Random, page: Page, name: str) -> dict[str, Any]:
     links = list(page.links.values_list("number", flat=True))
     if name in ("retarget", "reopen") and links:
         number = chance.choice(links)
+    lists = [one.number for one in text.lists]
+    if name == "remove-list" and lists:
+        number = chance.choice(lists)
     at, child, data = chance.choice(texts) if texts else (number, 0, "x")
     lead = len(data) - len(data.lstrip())
     end = chance.choice(pages)
@@ -61,12 +66,27 @@ def sent(chance: random.Random, page: Page, name: str) -> dict[str, Any]:
         "words": "See more",
         "path": f"/moved-{chance.randrange(99)}/",
         "all": chance.random() < 0.5,
+        "kind": chance.choice(sorted(KINDS)),
+        "levels": "h2 h3",
+        "there": chance.choice([None, *lists]),
+        "at": chance.choice([None, number]),
+        "title": chance.choice(["", "Contents"]),
+        "title_level": chance.choice([0, 2]),
+        "entries": [
+            {"part": one.number, "label": chance.choice(["", "Own words"])}
+            for one in text.possible
+            if chance.random() < 0.8
+        ],
+        "where": chance.choice(["", "none", "sections", "places"]),
+        "to_list": chance.random() < 0.5,
+        "places": [number],
     }
 
 
 def one_act(chance: random.Random, site: Site, editor: Editor) -> Change | None:
     page = chance.choice(list(site.pages.select_related("site").order_by("pk")))
-    name = chance.choice(sorted(ACTS))
+    # Lists and ways back are parts that hold each other, so they come up more often.
+    name = chance.choice([*sorted(ACTS), "contents", "ways-back", "update-lists"])
     try:
         act = planned(name, page, sent(chance, page, name))
         return write.save(site, editor, act.message, act.plans, act.effects)
@@ -80,7 +100,7 @@ def files_of(site: Site) -> dict[int, bytes]:
     return {one.pk: bytes(one.revisions.get(number=one.revision).content) for one in pages}
 
 
-@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.integers(0, 10**6), trees.markup(), trees.markup())
 def test_any_series_of_acts_undone_in_any_order(
     editor: Editor, seed: int, one: str, two: str

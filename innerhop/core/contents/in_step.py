@@ -135,13 +135,16 @@ def plain(label: str) -> str:
     return re.sub(r"^(?:\d+[.)]?)(?:\d+[.)]?)*\s+", "", said).rstrip(" .:¶#")
 
 
+_WORD = re.compile(r"\w+")
+
+
 def says(label: str, title: str, exactly: bool) -> bool:
     """Whether an entry's words are those of a title. exactly: whether they were taken from
     it; else somebody may have shortened them, and words of it are enough."""
     mine, its = plain(label), plain(title)
     if mine == its or exactly:
         return mine == its
-    return bool(set(mine.split()) & set(its.split())) or not mine
+    return bool(set(_WORD.findall(mine)) & set(_WORD.findall(its))) or not mine
 
 
 def _titles(found: Sequence[Possible]) -> dict[str, Possible]:

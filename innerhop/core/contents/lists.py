@@ -4,6 +4,7 @@ headings of the page, in its order (common practice, no source)."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -21,7 +22,9 @@ _LISTS = ("ul", "ol", "menu")
 _LINES = ("p", "div", "nav")
 FEWEST = 3  # entries; of two links nobody can tell
 _MOST_OTHER = 0.4  # of its entries may lead elsewhere
-_MOST_WORDS_BESIDE = 0.35  # of a line's words may stand outside its links
+# Of a line's words so many may stand outside its links, or so large a part.
+_FEW_WORDS, _MOST_WORDS_BESIDE = 5, 0.35
+_WORD = re.compile(r"\w+")
 # Whose links are the site's, not the page's.
 _FRAME = frozenset(("header", "footer", "nav"))
 
@@ -118,11 +121,11 @@ def _tops(
 
 
 def _is_mostly_links(source: Source, number: int) -> bool:
-    whole = len("".join(source.text_of(number).split()))
-    links = sum(
-        len("".join(one.text.split())) for one in source.element(number).inside if one.tag == "a"
-    )
-    return whole > 0 and links / whole >= 1 - _MOST_WORDS_BESIDE
+    """Whether a line is its links, with a few words before them at most."""
+    links = " ".join(one.text for one in source.element(number).inside if one.tag == "a")
+    inside = len(_WORD.findall(links))
+    beside = len(_WORD.findall(source.text_of(number))) - inside
+    return beside <= max(_FEW_WORDS, _MOST_WORDS_BESIDE * inside)
 
 
 def _by_shape(
@@ -143,7 +146,7 @@ def _by_shape(
         return None
     numbers = [one.number for one in ends]
     steps = [after > before for before, after in pairwise(numbers)]
-    if sum(steps) < (1 - _MOST_OTHER) * len(steps):
+    if 2 * sum(steps) < len(steps):
         return None
     top = _around(source, body)
     own = Settings(_kind(source, body, top), _levels(ends), *_scope(found, ends))

@@ -74,10 +74,8 @@ def _wanted(text: PageText, ways: Ways, headings: Sequence[int] | None) -> list[
 def usual_sections(text: PageText) -> list[int]:
     """The sections at whose ends ways back stand unless someone chooses others."""
     listed = {entry.to for one in text.lists for entry in one.entries if entry.depth == 0}
-    own = [one.number for one in text.possible if one.mark and one.mark in listed]
-    if own:
-        return own
-    highest = min((one.level for one in text.possible), default=0)
+    levels = [one.level for one in text.possible if one.mark and one.mark in listed]
+    highest = min(levels or (one.level for one in text.possible), default=0)
     return [one.number for one in text.possible if one.level == highest]
 
 
