@@ -1,4 +1,5 @@
-// Builds static/dist: two scripts, one style sheet, and the fonts it names. What screens
+// Builds static/dist: two scripts, one style sheet, the fonts it names, and the parts that
+// go out with pages. What screens
 // ask for has a hash of what is in it in its name, so that browsers keep it for good;
 // manifest.json says which name that is.
 import { execFileSync } from "node:child_process";
@@ -17,6 +18,15 @@ await build({
   minify: !process.env.PLAIN, // PLAIN=1, to read a profile of it
   format: "iife",
   target: "es2022",
+  legalComments: "none",
+});
+
+// What goes out with a site's own pages: plain files, with no name of ours in their way.
+await build({
+  entryPoints: ["innerhop/visitor/parts/hops.js", "innerhop/visitor/parts/hops.css"],
+  outdir: `${out}/parts`,
+  minify: true,
+  target: ["es2020", "chrome105", "firefox121", "safari15.4"],
   legalComments: "none",
 });
 

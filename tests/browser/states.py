@@ -170,6 +170,8 @@ STATES: dict[str, State] = {
     "keyboard shortcuts": _on_outline("Keyboard shortcuts"),
     "mark many": _on_outline("Mark many"),
     "how hops are written": _on_outline("Change how they are written"),
+    "a new contents list": _on_outline("Make a contents list"),
+    "a contents list out of step": _on_outline("Contents list, 8 entries"),
     "an unmarked section": _chosen("Lifting bridges"),
     "an ID that is none": _no_such_id,
     "a marked section": _chosen("Your first lock"),

@@ -32,7 +32,7 @@ HEADING, ID, MARKER, LINK, STYLE, AWAY, MARKUP = (
 ORDER = (STYLE, HEADING, ID, MARKER, LINK, AWAY, MARKUP)
 
 
-_IN_HEAD = ("style", "meta", "link")
+_IN_HEAD = ("style", "meta", "link", "script")
 _FRAME_WORDS = {HEADER: "header", FOOTER: "footer", NAV: "navigation", ASIDE: "side part"}
 
 

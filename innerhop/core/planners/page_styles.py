@@ -23,7 +23,7 @@ def plan_style(source: Source, css: str) -> Plan:
 
     Raises CannotStyle when the page has no head of its own in its text.
     """
-    place = _end_of_head(source)
+    place = end_of_head(source)
     if place is None:
         raise CannotStyle(
             "This page's text has no head to put the style in. Add this to the site's own "
@@ -33,7 +33,7 @@ def plan_style(source: Source, css: str) -> Plan:
     return Plan([Edit(place, "", style)], Claim(new=[NewElement(0, 0, "style", {}, css)]))
 
 
-def _end_of_head(source: Source) -> int | None:
+def end_of_head(source: Source) -> int | None:
     """Where the head ends in the text: before its end tag, or else behind the
     title, since a head without an end tag goes on until something visible."""
     closing = source.end_tag(1) if len(source) > 1 else None

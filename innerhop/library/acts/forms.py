@@ -14,6 +14,7 @@ from innerhop.core.contents import settings, ways_back
 from innerhop.core.contents.entries import MOST_DEEP
 from innerhop.core.contents.kinds import KINDS
 from innerhop.core.planners import looks, markers, selection
+from innerhop.core.planners.visitor_parts import Parts
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import base
 from innerhop.library.acts.contents_acts import Asked, Spec
@@ -473,3 +474,31 @@ class RemoveList(Element):
     """A contents list that is to go. ways: whether the ways back go with it."""
 
     ways = YesField()
+
+
+_MOST_SCREENS = 50
+
+
+class VisitorParts(ActForm):
+    """What a page is to give its visitors; all: whether every page of the site is."""
+
+    all = YesField()
+    lit = YesField()
+    focus = YesField()
+    replaces = YesField()
+    snap = YesField()
+    up = WholeField(required=False)
+    points = YesField()
+    signs = YesField()
+    always = YesField()
+
+    def clean_up(self) -> int:
+        screens: int = self.cleaned_data["up"] or 0
+        if screens > _MOST_SCREENS:
+            raise ValidationError("A way back comes after 50 screens at most.")
+        return screens
+
+    @property
+    def parts(self) -> Parts:
+        read = {name: value for name, value in self.cleaned_data.items() if name != "all"}
+        return Parts(**read)

@@ -18,6 +18,7 @@ from innerhop.library.acts import (
     mark_acts,
     mending,
     page_acts,
+    visitor_acts,
     ways_acts,
 )
 from innerhop.library.acts.base import Act
@@ -192,6 +193,11 @@ def _reword_ways(page: Page, form: ActForm) -> Act:
     return ways_acts.reword(page, read["words"], read["to_list"])
 
 
+def _visitor_parts(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, forms.VisitorParts)
+    return visitor_acts.give(page, form.parts, form.cleaned_data["all"])
+
+
 _ROWS = (
     Kind("mark", forms.Marks, _mark),
     Kind("marker", forms.Marker, _marker),
@@ -218,6 +224,7 @@ _ROWS = (
     Kind("update-lists", forms.Everywhere, _update_lists, SITE),
     Kind("ways-back", forms.WaysBack, _ways_back),
     Kind("reword-ways", forms.WaysBack, _reword_ways),
+    Kind("visitor-parts", forms.VisitorParts, _visitor_parts, SITE),
 )
 ACTS = {row.name: row for row in _ROWS}
 

@@ -1,6 +1,7 @@
 """What a change does beside writing texts: a page gets another address, a part is locked
-or unlocked. An effect is data, kept with its change; it is carried out in the
-transaction that writes the change, and turned round when the change is undone."""
+or unlocked, a file of ours is put beside the site's own. An effect is data, kept with its
+change; it is carried out in the transaction that writes the change, and turned round when
+the change is undone."""
 
 from __future__ import annotations
 
@@ -10,10 +11,11 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library.changes import our_files
 from innerhop.library.index import shared_parts
 from innerhop.library.models import Change, LockedPart, Move, Page
 
-ADDRESS, LOCK, UNLOCK = "address", "lock", "unlock"
+ADDRESS, LOCK, UNLOCK, FILE = "address", "lock", "unlock", "file"
 Effect = dict[str, Any]
 
 
@@ -53,6 +55,11 @@ def unlock(parts: Sequence[LockedPart]) -> list[Effect]:
     return [{"kind": UNLOCK, "page": one.page_id, "part": one.pk} for one in parts]
 
 
+def file(page: Page, path: str) -> Effect:
+    """A file of ours is among the site's (see `our_files`), since a page links it."""
+    return {"kind": FILE, "page": page.pk, "path": path}
+
+
 def paths_after(found: Sequence[Effect], undone: bool) -> dict[int, str]:
     """The path that each page with another address gets, by primary key."""
     which = "old" if undone else "new"
@@ -80,6 +87,8 @@ def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:
                 Move.objects.get_or_create(
                     **where, defaults={"old": effect["old"], "new": effect["new"]}
                 )
+        elif effect["kind"] == FILE:
+            our_files.take_out(change, effect) if undone else our_files.put_in(change, effect)
         elif "part" in effect:
             lifted = (effect["kind"] == UNLOCK) != undone
             part = LockedPart.objects.filter(pk=effect["part"], lifted=not lifted)

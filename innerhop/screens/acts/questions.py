@@ -310,5 +310,6 @@ QUESTIONS = {
     "in-class": Question(Word, in_class),
     "check-words": Question(Words, check_words, about_sheet=True),
     "check-part": Question(Part, check_part, about_sheet=True),
+    "has-parts": Question(ActForm, contents.visitor_parts_of),
     "list-parts": Question(contents.OfPages, contents.contents),
 }

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 
 from innerhop.core.contents import in_step
@@ -12,8 +13,8 @@ from innerhop.core.contents.entries import KIND_NAMES, MOST_DEEP, Possible, usua
 from innerhop.core.contents.lists import ContentsList
 from innerhop.core.facts import places
 from innerhop.core.planners import contents as planner
-from innerhop.core.planners import links_beside
-from innerhop.library.acts import ways_acts
+from innerhop.core.planners import links_beside, visitor_parts
+from innerhop.library.acts import visitor_acts, ways_acts
 from innerhop.library.acts.forms import ActForm, NumbersField
 from innerhop.library.index.texts import PageText, current, currents
 from innerhop.library.models import Page
@@ -47,6 +48,12 @@ def contents(page: Page, form: ActForm) -> Answer:
         "backWords": ways_acts.words_of(page),
         "others": _others(page, form.cleaned_data["pages"] or set()),
     }
+
+
+def visitor_parts_of(page: Page, _form: ActForm) -> Answer:
+    """What a page gives its visitors now."""
+    text = current(page)
+    return {**asdict(visitor_parts.read(text.source)), "sections": len(visitor_acts.sections(text))}
 
 
 def _offered(found: Sequence[Possible]) -> tuple[list[Possible], int]:

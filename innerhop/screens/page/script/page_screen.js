@@ -18,6 +18,7 @@ import { Ruler } from "./ruler.js";
 import { SheetLink } from "./sheet_link.js";
 import { sheetSize } from "./sheet_size.js";
 import { stopsOf } from "./stops.js";
+import { visitorDesk } from "./visitor_desk.js";
 
 export function pageScreen() {
   // What draws itself stays out of Alpine's sight: it would watch every part of it.
@@ -32,7 +33,7 @@ export function pageScreen() {
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
-  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), keyboard(parts), drafts(parts), {
+  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), keyboard(parts), drafts(parts), {
     // Until the page's own state is read, a page with nothing on it.
     state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
@@ -86,7 +87,7 @@ export function pageScreen() {
     get mode() {
       const { doing } = this.machine;
       if (doing === "hop") return this.isPlace ? "hop" : "";
-      return ["look", "movePage", "convert", "style"].includes(doing) ? "" : doing;
+      return ["look", "movePage", "convert", "style", "visitors"].includes(doing) ? "" : doing;
     },
     get pageMode() {
       return { movePage: "move", convert: "convert" }[this.machine.doing] ?? "";

@@ -1,0 +1,230 @@
+"""What visitors get beside a page's own markup: the two files in its head, a way back that
+stays in view, points for its sections, a sign at each heading.
+
+What each is made of stands in its own data attributes (see the README), so that a page
+that goes out and comes back is still understood.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from innerhop.core.contents import pieces
+from innerhop.core.contents.entries import Possible
+from innerhop.core.contents.pieces import Piece
+from innerhop.core.edits import Edit
+from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
+from innerhop.core.planners import contents, links_beside, page_styles
+from innerhop.core.planners.page_styles import CannotStyle
+from innerhop.core.source import attributes
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
+
+SCRIPT, STYLE = "/hops/hops.js", "/hops/hops.css"
+FOCUS, HISTORY, SNAP = "data-hop-focus", "data-hop-history", "data-hop-snap"
+UP, POINTS, SIGN = "data-hop-up", "data-hop-points", "data-hop-sign"
+ALWAYS = "always"
+_OPTIONS = (FOCUS, HISTORY, SNAP)
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """What a page gives its visitors. lit: whether the section one is in is lit up in lists
+    and points. focus: whether the keyboard goes where a hop goes. replaces: whether hops
+    stay out of the browser's history. snap: whether scrolling stops at sections. up: after
+    how many screens a way back comes, 0 for none. points, signs: whether there are points
+    for its sections, and signs at its headings; always: whether signs stand there on touch
+    screens too."""
+
+    lit: bool = False
+    focus: bool = False
+    replaces: bool = False
+    snap: bool = False
+    up: int = 0
+    points: bool = False
+    signs: bool = False
+    always: bool = False
+
+    @property
+    def needs_files(self) -> bool:
+        """Whether the page has to have the style sheet and the script."""
+        return any((self.lit, self.focus, self.replaces, self.snap, self.up, self.points,
+                    self.signs))  # fmt: skip
+
+
+def read(source: Source) -> Parts:
+    """What a page gives its visitors now."""
+    script = _script(source)
+    options = source.attributes(script) if script is not None else {}
+    up = next((one.attr(UP) or "" for one in source.having(UP)), "")
+    signs = [one.attr(SIGN) for one in source.having(SIGN)]
+    return Parts(
+        lit=script is not None,
+        focus=FOCUS in options,
+        replaces=options.get(HISTORY) == "replace",
+        snap=SNAP in options,
+        up=int(up) if up.isascii() and up.isdecimal() and len(up) < 4 else 0,
+        points=next(source.having(POINTS), None) is not None,
+        signs=bool(signs),
+        always=ALWAYS in signs,
+    )
+
+
+def _script(source: Source) -> int | None:
+    found = (one.number for one in source.of_tags("script") if _ends(one.attr("src"), SCRIPT))
+    return next(found, None)
+
+
+def _sheet(source: Source) -> int | None:
+    found = (one.number for one in source.of_tags("link") if _ends(one.attr("href"), STYLE))
+    return next(found, None)
+
+
+def _ends(address: str | None, name: str) -> bool:
+    return (address or "").partition("?")[0].endswith(name)
+
+
+def options_of(parts: Parts) -> dict[str, str]:
+    """What is written into the script's tag."""
+    found = {FOCUS: ""} if parts.focus else {}
+    if parts.replaces:
+        found[HISTORY] = "replace"
+    if parts.snap:
+        found[SNAP] = ""
+    return found
+
+
+def plan_files(source: Source, parts: Parts, encoding: FileEncoding) -> Plan:
+    """Link the two files from a page's head, or take them out where nothing needs them.
+    Raises page_styles.CannotStyle for a page without a head of its own."""
+    script, sheet = _script(source), _sheet(source)
+    if not parts.needs_files:
+        there = [one for one in (sheet, script) if one is not None]
+        return join_plans(contents.plan_taking_out(source, one) for one in there)
+    if script is not None:
+        has = source.attributes(script)
+        wanted: dict[str, str | None] = {**dict.fromkeys(_OPTIONS), **options_of(parts)}
+        changed = {name: value for name, value in wanted.items() if has.get(name) != value}
+        if not changed:
+            return Plan()
+        edits = attributes.plan(source, script, changed, encoding)
+        return of_attributes(edits, {script: changed})
+    place = page_styles.end_of_head(source)
+    if place is None:
+        raise CannotStyle(
+            "This page’s text has no head to link the files in. Put these two lines into the "
+            f"site’s own template instead: {pieces.written(_files(parts), encoding)}"
+        )
+    link, script_tag = _files(parts)
+    text = pieces.written([link], encoding)
+    made = [
+        pieces.new_element(link, 0, 0, "", ""),
+        pieces.new_element(script_tag, 0, len(text), "", ""),
+    ]
+    edit = Edit(place, "", text + pieces.written([script_tag], encoding))
+    return Plan([edit], Claim(new=made))
+
+
+def _files(parts: Parts) -> tuple[Piece, Piece]:
+    return (
+        Piece("link", {"rel": "stylesheet", "href": STYLE}),
+        Piece("script", {"src": SCRIPT, "defer": "", **options_of(parts)}),
+    )
+
+
+def plan_up(source: Source, screens: int, words: str, href: str, encoding: FileEncoding) -> Plan:
+    """Put a way back that stays in view at the end of the page, or take it out. Raises
+    pieces.NotWhole, and CannotStyle where the body's end is not written."""
+    plans = [contents.plan_taking_out(source, one.number) for one in source.having(UP)]
+    if screens:
+        link = Piece("a", {"href": href}, (words,))
+        plans.append(_at_end(source, Piece("p", {UP: str(screens)}, (link,)), encoding))
+    return join_plans(plans)
+
+
+def plan_points(
+    source: Source, entries: Sequence[tuple[str, str]], label: str, encoding: FileEncoding
+) -> Plan:
+    """Put points for sections, by address and name, at the end of the page, or take them
+    out. Raises the same."""
+    plans = [contents.plan_taking_out(source, one.number) for one in source.having(POINTS)]
+    if entries:
+        rows = tuple(
+            Piece("li", {}, (Piece("a", {"href": href}, (Piece("span", {}, (name,)),)),))
+            for href, name in entries
+        )
+        points = Piece("nav", {POINTS: "", "aria-label": label}, (Piece("ol", {}, rows),))
+        plans.append(_at_end(source, points, encoding))
+    return join_plans(plans)
+
+
+def _at_end(source: Source, piece: Piece, encoding: FileEncoding) -> Plan:
+    body = next(source.of_tags("body"), None)
+    if body is None or source.end_tag(body.number) is None or not _ends_whole(source, body.number):
+        raise CannotStyle(
+            "Where this page’s body ends is not written in its text, so nothing can be put there."
+        )
+    first, last = pieces.inner(source, body.number)
+    place = first + len(source.text[first:last].rstrip())
+    children = [one for one in body.children if hasattr(one, "number")]
+    line = links_beside.indent(source, children[-1].number) if children else ""
+    read_line = line.replace("\r\n", "\n").replace("\r", "\n")
+    made = pieces.new_element(piece, 0, len(line), read_line, "")
+    return Plan([Edit(place, "", line + pieces.written([piece], encoding))], Claim(new=[made]))
+
+
+def _ends_whole(source: Source, body: int) -> bool:
+    numbers = [
+        one.number for one in source.element(body).inside if source.parent(one.number) == body
+    ]
+    return not numbers or source.end_of(numbers[-1]) is not None
+
+
+def plan_signs(
+    source: Source,
+    headings: Iterable[Possible],
+    hrefs: Mapping[int, str],
+    *,
+    always: bool,
+    words: Mapping[int, str],
+    encoding: FileEncoding,
+) -> Plan:
+    """Put a sign that leads to the section's own address into each heading that has none,
+    whoever put it there, and take out those of ours elsewhere. Raises pieces.NotWhole."""
+    wanted = {one.number for one in headings if one.kind in LEVELS}
+    plans = []
+    for sign in source.having(SIGN):
+        parent = source.parent(sign.number)
+        if parent not in wanted or (sign.attr(SIGN) == ALWAYS) != always:
+            plans.append(_sign_out(source, sign.number))
+            continue
+        wanted.discard(parent)
+    for number in sorted(wanted):
+        end = source.end_tag(number)
+        if end is None or _has_own_sign(source, number, hrefs[number]):
+            continue
+        values = {"href": hrefs[number], SIGN: ALWAYS if always else "",
+                  "aria-label": words[number]}  # fmt: skip
+        piece = Piece("a", values, ("#",))
+        made = pieces.new_element(piece, 0, 1, " ", "")
+        text = " " + pieces.written([piece], encoding)
+        plans.append(Plan([Edit(end.start, "", text)], Claim(new=[made])))
+    return join_plans(plans)
+
+
+def _sign_out(source: Source, number: int) -> Plan:
+    first, last = pieces.whole(source, number)
+    space = " " if source.text[first - 1 : first] == " " else ""
+    edit = Edit(first - len(space), space + source.text[first:last], "")
+    return Plan([edit], Claim(removed={number: (space, "")}))
+
+
+def _has_own_sign(source: Source, number: int, href: str) -> bool:
+    """Whether a heading has a link to itself already, such as generators put there."""
+    fragment = href.rpartition("#")[2]
+    return any(
+        one.tag == "a" and (one.attr("href") or "").endswith(f"#{fragment}") and not one.attr(SIGN)
+        for one in source.element(number).inside
+    )

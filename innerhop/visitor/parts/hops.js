@@ -1,0 +1,97 @@
+// What a page asks of its hops, for its visitors: the section one is in is lit in lists and
+// points, the keyboard goes where the hop goes, jumps stay out of the history if wanted,
+// a way back comes after some screens. Everything works without it. No globals; nothing is
+// written into the page that a strict Content-Security-Policy would refuse.
+// Options are data attributes of the script's own tag (see the README).
+{
+  const { hopFocus, hopHistory, hopSnap } = document.currentScript.dataset;
+  const root = document.documentElement;
+  const all = (selector) => [...document.querySelectorAll(selector)];
+  const isCalm = matchMedia("(prefers-reduced-motion: reduce)").matches;
+
+  // Where a link leads on this very page (HTML Standard, "select the indicated part").
+  const end = (link) => {
+    if (!link?.hash || link.href.split("#")[0] !== location.href.split("#")[0]) return null;
+    const id = link.hash.slice(1);
+    let plain = id;
+    try {
+      plain = decodeURIComponent(id);
+    } catch {
+      // a stray percent sign: it stands for itself
+    }
+    return document.getElementById(id) ?? document.getElementById(plain) ?? (/^top$/i.test(id) ? document.body : null);
+  };
+
+  const links = all("[data-hop-list] a, [data-hop-points] a").map((link) => [link, end(link)]).filter(([, to]) => to);
+  const ends = [...new Set(links.map(([, to]) => to))].sort((one, other) => (one.compareDocumentPosition(other) & 4 ? -1 : 1));
+  const ups = all("[data-hop-up]");
+  const points = all("[data-hop-points]");
+
+  // The section in which the upper edge of the view lies, below what covers it.
+  const current = () => {
+    const room = parseFloat(getComputedStyle(root).scrollPaddingTop) || 0;
+    let found = null;
+    for (const to of ends) {
+      const margin = parseFloat(getComputedStyle(to).scrollMarginTop) || 0;
+      if (to.getBoundingClientRect().top - margin - room < 2) found = to;
+    }
+    return scrollY + innerHeight > root.scrollHeight - 2 && scrollY > 2 ? ends.at(-1) : found;
+  };
+
+  // How far up something has to be not to cover what stays at the view's foot.
+  const foot = (own) => {
+    const there = document.elementsFromPoint(innerWidth / 2, innerHeight - 2).concat(document.elementsFromPoint(innerWidth - 30, innerHeight - 2));
+    const fixed = there.filter((one) => !own.includes(one) && !own.some((up) => up.contains(one)) && /fixed|sticky/.test(getComputedStyle(one).position));
+    return Math.max(0, ...fixed.map((one) => innerHeight - one.getBoundingClientRect().top));
+  };
+
+  const update = () => {
+    const now = current();
+    for (const [link, to] of links) {
+      if (to === now) link.setAttribute("aria-current", "location");
+      else link.removeAttribute("aria-current");
+    }
+    for (const up of ups) up.hidden = scrollY < up.dataset.hopUp * innerHeight;
+    if (ups.length) root.style.setProperty("--hop-foot", `${foot(ups)}px`);
+    const edge = Math.max(0, ...all("main, article").map((one) => one.getBoundingClientRect().right));
+    for (const one of points) one.style.visibility = edge > one.getBoundingClientRect().left - 4 ? "hidden" : "";
+  };
+  let waiting = 0;
+  const soon = () => {
+    cancelAnimationFrame(waiting);
+    waiting = requestAnimationFrame(update);
+  };
+  if (links.length || ups.length) {
+    addEventListener("scroll", soon, { passive: true });
+    addEventListener("resize", soon);
+    addEventListener("load", soon);
+    update();
+  }
+
+  // The keyboard and what reads the page aloud go on from where the hop ends.
+  const follow = (to) => {
+    if (!to.matches("a[href], button, input, select, textarea, [tabindex]")) {
+      to.tabIndex = -1;
+      to.addEventListener("blur", () => to.removeAttribute("tabindex"), { once: true });
+    }
+    to.focus({ preventScroll: true });
+  };
+  addEventListener("click", (event) => {
+    const link = event.target.closest?.("a[href]");
+    const to = end(link);
+    if (!to || event.defaultPrevented || event.button || event.ctrlKey || event.metaKey || event.shiftKey) return;
+    if (hopHistory === "replace") {
+      event.preventDefault();
+      location.replace(link.hash);
+    }
+    if (hopFocus !== undefined) requestAnimationFrame(() => follow(to));
+  });
+
+  if (hopSnap !== undefined && !isCalm) {
+    root.style.scrollSnapType = "y proximity";
+    for (const to of ends) to.style.scrollSnapAlign = "start";
+  }
+  if (matchMedia("(max-width: 40rem)").matches) {
+    for (const one of all("[data-hop-list=folding] > details")) one.open = false;
+  }
+}
