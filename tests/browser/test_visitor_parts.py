@@ -89,7 +89,7 @@ _LIT = """async () => {
     const atEnd = scrollY + innerHeight > document.documentElement.scrollHeight - 2;
     const above = heads.filter((h) => h.offsetTop - scrollY < 2).map((h) => h.id);
     const wanted = atEnd ? heads.at(-1).id : above.at(-1) ?? null;
-    found.push([lit('data-hop-list'), lit('data-hop-points'), wanted]);
+    found.push([lit('data-hop-list=nested'), lit('data-hop-points'), wanted]);
     if (atEnd) return found;
   }
 }"""

@@ -235,6 +235,7 @@ def test_a_site_s_own_words_and_a_page_s_language(site: Site, editor: Editor) ->
         ("<h2>A</h2><p>x</p>", {"entries": [{"part": 4, "page": 10**6}]}, "no longer there"),
         ("<h2>A</h2><p>x</p>", {"entries": [{"part": 4}], "there": 4}, "no longer there"),
         ("<h2>A</h2><p>x</p>", {"entries": [{"part": 4}], "kind": "pie"}, "can't be read"),
+        ("<h2>A</h2><p>x</p>", {"entries": [{"part": 3}], "kind": "points"}, "what visitors get"),
         ("<h2>A</h2><p>x</p>", {"entries": [{"part": 4}], "classes": "a\"b"}, "one word"),
         ("<h2>A</h2><p>x <b>y</b></p>", {"entries": [{"part": 3}], "at": 5}, "whole block"),
         ("<h2>A</h2><p>x</p>", {"entries": [{"part": 4}] * 2_001}, "too long for a reader"),
@@ -298,3 +299,36 @@ def test_removing_a_list_says_which_ways_back_lead_to_it(site: Site, editor: Edi
     do(page, editor, "remove-list", number=one.number, ways=True)
     page = checked(page)
     assert (page.lists, page.ways_back) == (0, 0)
+
+
+def test_points_and_signs_follow_their_sections(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/volunteer-days/")
+    before = content(page)
+    change = do(page, editor, "visitor-parts", points=True, signs=True, up=2)
+    page = checked(page)
+    text = content(page).decode()
+    assert text.count("data-hop-sign") == 5
+    assert (page.lists, page.ways_back, page.broken_count) == (1, 0, 1)
+    titles = [one.title for one in page.sections.all()]
+    assert "Lunch" in titles  # a sign is no part of a heading's words
+    page = again(page, editor, ">Lunch ", ">Dinner ")
+    assert page.lists_off == 1
+    do(page, editor, "update-lists")
+    assert '<a href="#lunch"><span>Dinner</span></a>' in content(page).decode()
+    do(now(page), editor, "visitor-parts", points=True, signs=True, up=2)  # the label of a sign
+    assert 'aria-label="Link to “Dinner”"' in content(page).decode()
+    do(now(page), editor, "visitor-parts")
+    again_before = (
+        content(page).decode().replace("Dinner", "Lunch").replace(' id="what-to-wear"', "")
+    )
+    assert again_before == before.decode()
+    assert change.effects[0]["path"] == "/hops/hops.css"
+
+
+def test_all_pages_get_their_parts_and_those_that_can_t_are_named(
+    site: Site, editor: Editor
+) -> None:
+    bring(site, editor, "/body/", "<h2>A</h2><p>x</p>")
+    act = planned("visitor-parts", page_at(site, HOME), {"up": 3, "all": True})
+    assert len(act.plans) == 7
+    assert any(note.startswith("“A” stays as it is") for note in act.notes)

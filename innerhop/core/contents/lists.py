@@ -18,6 +18,7 @@ from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
 
 NESTED, NUMBERED, LINE, BUTTONS, FOLDING = "nested", "numbered", "line", "buttons", "folding"
+POINTS = "points"  # at the side of the view, made with what visitors get
 _LISTS = ("ul", "ol", "menu")
 _LINES = ("p", "div", "nav")
 FEWEST = 3  # entries; of two links nobody can tell

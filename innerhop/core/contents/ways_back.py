@@ -58,6 +58,8 @@ def find(
     for link in facts.links:
         if link.region or link.permalink or any(link.number in one for one in inside):
             continue
+        if source.attr(source.parent(link.number), settings.UP) is not None:
+            continue  # one for the whole page
         to = _end(link, leads, tops, ids - {""})
         if to is not None and link.number > _place_of(to, facts, above):
             whole = _whole(source, link.number)

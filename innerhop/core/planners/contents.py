@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_right
 from collections.abc import Sequence
+from dataclasses import replace
 from difflib import SequenceMatcher
 
 from innerhop.core.contents import kinds, pieces
@@ -206,13 +207,27 @@ class _Rebuilt:
         ):
             return node
         if node.number == entry.number:
-            return self._link(entry, wanted)
+            return self.link_of(entry, wanted)
         inside = [
             self._with_link(one, entry, wanted) for one in pieces.held_by(self.source, node.number)
         ]
         return Piece(self.source.tags[node.number], self._attributes(node.number), tuple(inside))
 
-    def _link(self, entry: Entry, wanted: Wanted) -> Node:
+    def link_like(self, number: int, wanted: Wanted) -> Piece:
+        """A new link written as another one is, its words in what holds them there."""
+        look = {k: v for k, v in _plain(self._attributes(number)).items() if k != "href"}
+        return replace(kinds.link(wanted, look), inside=(self.words_like(number, wanted.label),))
+
+    def words_like(self, number: int, label: str) -> Node:
+        """Words of a link, in the element that holds all words of another."""
+        shown = self.source.element(number).shown
+        only = shown[0] if len(shown) == 1 else None
+        if isinstance(only, Element) and only.tag == "span":
+            return Piece(only.tag, _plain(only.attributes), (label,))
+        return label
+
+    def link_of(self, entry: Entry, wanted: Wanted) -> Node:
+        """The link of an entry, as it is to be."""
         if _is_said(entry, wanted):
             return Kept(self.source, entry.number)
         values = {**self._attributes(entry.number), "href": wanted.href}
@@ -221,7 +236,7 @@ class _Rebuilt:
             values[LABEL] = OWN
         if entry.label == wanted.label:
             return Piece("a", values, tuple(pieces.held_by(self.source, entry.number)))
-        return Piece("a", values, (wanted.label,))
+        return Piece("a", values, (self.words_like(entry.number, wanted.label),))
 
     def _new(self, branch: Branch[Wanted], model: int) -> Node:
         """An entry written as its neighbour is."""
@@ -231,8 +246,7 @@ class _Rebuilt:
         if like is not None:
             values = _plain(self._attributes(model))
             chain = [one for one in self.source.element(like.number).line if one.number > model]
-            look = _plain(self._attributes(like.number))
-            inside = [kinds.link(branch.entry, {k: v for k, v in look.items() if k != "href"})]
+            inside = [self.link_like(like.number, branch.entry)]
             for around in chain[1:]:
                 inside = [Piece(around.tag, _plain(around.attributes), tuple(inside))]
         if branch.below:
@@ -313,10 +327,9 @@ def _line(source: Source, one: ContentsList, wanted: Sequence[Wanted]) -> list[N
             inside += between
         entry = links.get(want.link) if want.link is not None else None
         if entry is not None:
-            inside.append(rebuilt._link(entry, want))
+            inside.append(rebuilt.link_of(entry, want))
         else:
-            look = _plain(dict(source.attributes(model.number)))
-            inside.append(kinds.link(want, {k: v for k, v in look.items() if k != "href"}))
+            inside.append(rebuilt.link_like(model.number, want))
     return [*inside, *held[at[-1] + 1 :]]
 
 

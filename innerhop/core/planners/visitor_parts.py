@@ -10,9 +10,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from innerhop.core.contents import pieces
+from innerhop.core.contents import pieces, settings
 from innerhop.core.contents.entries import Possible
 from innerhop.core.contents.pieces import Piece
+from innerhop.core.contents.settings import Settings
 from innerhop.core.edits import Edit
 from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
 from innerhop.core.planners import contents, links_beside, page_styles
@@ -24,7 +25,7 @@ from innerhop.core.source.tree import Source
 
 SCRIPT, STYLE = "/hops/hops.js", "/hops/hops.css"
 FOCUS, HISTORY, SNAP = "data-hop-focus", "data-hop-history", "data-hop-snap"
-UP, POINTS, SIGN = "data-hop-up", "data-hop-points", "data-hop-sign"
+UP, POINTS, SIGN = settings.UP, "data-hop-points", "data-hop-sign"
 ALWAYS = "always"
 _OPTIONS = (FOCUS, HISTORY, SNAP)
 
@@ -145,17 +146,23 @@ def plan_up(source: Source, screens: int, words: str, href: str, encoding: FileE
 
 
 def plan_points(
-    source: Source, entries: Sequence[tuple[str, str]], label: str, encoding: FileEncoding
+    source: Source,
+    entries: Sequence[tuple[str, str]],
+    *,
+    own: Settings,
+    label: str,
+    encoding: FileEncoding,
 ) -> Plan:
     """Put points for sections, by address and name, at the end of the page, or take them
-    out. Raises the same."""
+    out. They are a contents list too, and kept in step like one. Raises the same."""
     plans = [contents.plan_taking_out(source, one.number) for one in source.having(POINTS)]
     if entries:
         rows = tuple(
             Piece("li", {}, (Piece("a", {"href": href}, (Piece("span", {}, (name,)),)),))
             for href, name in entries
         )
-        points = Piece("nav", {POINTS: "", "aria-label": label}, (Piece("ol", {}, rows),))
+        values = {POINTS: "", "aria-label": label, **own.attributes()}
+        points = Piece("nav", values, (Piece("ol", {}, rows),))
         plans.append(_at_end(source, points, encoding))
     return join_plans(plans)
 
@@ -197,21 +204,26 @@ def plan_signs(
     plans = []
     for sign in source.having(SIGN):
         parent = source.parent(sign.number)
-        if parent not in wanted or (sign.attr(SIGN) == ALWAYS) != always:
+        if parent in wanted and sign.attributes == _sign(parent, hrefs, words, always):
+            wanted.discard(parent)
+        else:
             plans.append(_sign_out(source, sign.number))
-            continue
-        wanted.discard(parent)
     for number in sorted(wanted):
         end = source.end_tag(number)
         if end is None or _has_own_sign(source, number, hrefs[number]):
             continue
-        values = {"href": hrefs[number], SIGN: ALWAYS if always else "",
-                  "aria-label": words[number]}  # fmt: skip
-        piece = Piece("a", values, ("#",))
+        piece = Piece("a", _sign(number, hrefs, words, always), ("#",))
         made = pieces.new_element(piece, 0, 1, " ", "")
         text = " " + pieces.written([piece], encoding)
         plans.append(Plan([Edit(end.start, "", text)], Claim(new=[made])))
     return join_plans(plans)
+
+
+def _sign(
+    number: int, hrefs: Mapping[int, str], words: Mapping[int, str], always: bool
+) -> dict[str, str]:
+    values = {"href": hrefs[number], SIGN: ALWAYS if always else ""}
+    return {**values, "aria-label": words[number]}
 
 
 def _sign_out(source: Source, number: int) -> Plan:
@@ -225,6 +237,8 @@ def _has_own_sign(source: Source, number: int, href: str) -> bool:
     """Whether a heading has a link to itself already, such as generators put there."""
     fragment = href.rpartition("#")[2]
     return any(
-        one.tag == "a" and (one.attr("href") or "").endswith(f"#{fragment}") and not one.attr(SIGN)
+        one.tag == "a"
+        and (one.attr("href") or "").endswith(f"#{fragment}")
+        and one.attr(SIGN) is None
         for one in source.element(number).inside
     )

@@ -68,6 +68,8 @@ def make(page: Page, spec: Spec) -> Act:
     CannotMark, and what planning raises."""
     text = current(page)
     one = list_at(text, spec.there) if spec.there is not None else None
+    if spec.kind not in KINDS and (one is None or one.settings.kind != spec.kind):
+        raise CannotList("Points are made with what visitors get. Choose them there.")
     entries = _with_ids([_entry(text, one, asked) for asked in spec.entries], text)
     list_id = (one.id if one else "") or ids.free(LIST_ID, _taken(text, entries))
     at = spec.at if one is None and spec.at is not None else usual_place(text)

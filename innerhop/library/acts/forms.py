@@ -13,6 +13,7 @@ from innerhop.core.addresses import address_forms, typed_addresses
 from innerhop.core.contents import settings, ways_back
 from innerhop.core.contents.entries import MOST_DEEP
 from innerhop.core.contents.kinds import KINDS
+from innerhop.core.contents.lists import POINTS
 from innerhop.core.planners import looks, markers, selection
 from innerhop.core.planners.visitor_parts import Parts
 from innerhop.core.refusals import Refusal
@@ -430,7 +431,7 @@ class Contents(WaysBack):
     there = WholeField(required=False)
     at = WholeField(required=False)
     side = ChoiceField((markers.BEFORE, markers.AFTER), markers.BEFORE)
-    kind = ChoiceField(tuple(KINDS))
+    kind = ChoiceField((*KINDS, POINTS))
     levels = WordsField()
     scope = TypedField(max_length=_LONGEST_WORDS)
     own_order = YesField()

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from innerhop.core.contents import lists
 from innerhop.core.contents.entries import Possible, usual
+from innerhop.core.contents.settings import Settings
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import marking, visitor_parts
@@ -73,7 +75,10 @@ def make(parts: Parts) -> Callable[[PageText], Plan]:
         plans = [
             visitor_parts.plan_files(source, parts, encoding),
             visitor_parts.plan_up(source, parts.up, ways_acts.words_of(page), up, encoding),
-            visitor_parts.plan_points(source, points, _LABEL, encoding),
+            visitor_parts.plan_points(
+                source, points, own=Settings(lists.POINTS, tuple(usual(text.possible))),
+                label=_LABEL, encoding=encoding,
+            ),
             visitor_parts.plan_signs(
                 source, signs, hrefs, always=parts.always,
                 words={one.number: _SIGN.format(one.title) for one in signs}, encoding=encoding,

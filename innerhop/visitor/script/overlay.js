@@ -136,7 +136,7 @@ export class Overlay {
     const width = 190 * unit;
     const isBeside = rect.right + 10 + width < page.documentElement.clientWidth;
     name.style.left = `${isBeside ? rect.right + window.scrollX + 10 : rect.right + window.scrollX - width}px`;
-    name.style.top = `${rect.top + window.scrollY - 6}px`;
+    name.style.top = `${rect.top + window.scrollY - 6 - (isBeside ? 0 : 18 * unit)}px`;
     return [this.frame(rect, "box", 6), name];
   }
 

@@ -256,8 +256,9 @@ export function contentsDesk(parts) {
       const screens = parts.measured.height / parts.measured.view;
       return screens < 3 ? "" : `A list would help here: ${sections.length} sections on ${this.screensOf(screens)} screens, and none yet.`;
     },
-    listWords({ title, links }) {
-      return `${title ? `“${title}”` : "Contents list"}, ${links.length} entries`;
+    listWords({ title, kind, links }) {
+      const name = kind === "points" ? "Points at the side" : title ? `“${title}”` : "Contents list";
+      return `${name}, ${links.length} entries`;
     },
     get waysWords() {
       const { ways } = this.state;

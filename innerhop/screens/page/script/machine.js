@@ -39,7 +39,7 @@ const ACTIVITIES = {
   movePage: { with: ["none"], fields: {} },
   // style: which line of style the page lacks: smooth or room
   style: { with: ["none", "section", "place"], fields: { style: { name: "", all: false } } },
-  visitors: { with: ["none"], fields: { give: null, giveAll: false } },
+  visitors: { with: ["none"], fields: { give: null, given: null, giveAll: false } },
   convert: { with: ["none"], fields: { convert: { origin: "", form: "path", all: false } } },
 };
 

@@ -18,12 +18,14 @@ export function arcPath(from, to) {
 
 export function drawHops(layer, ruler, model) {
   const { tops, into, chosen } = model;
+  // Points stand at the side of the view, not at a place of the page.
+  const points = new Set(model.lists.filter(({ kind }) => kind === "points").flatMap(({ links }) => links));
   const list = new Map(model.lists.flatMap(({ number, links }) => links.map((link) => [link, number])));
   const ways = new Set(model.ways);
   const isComb = (hop) => ways.has(hop.number) && ways.size > 1 && !isChosen(hop, chosen, model.section);
   drawComb(layer, ruler, model.hops.filter(isComb).map(({ number }) => tops[number]));
   drawLists(layer, ruler, model);
-  const hops = model.hops.filter((hop) => !isComb(hop));
+  const hops = model.hops.filter((hop) => !isComb(hop) && (!points.has(hop.number) || isChosen(hop, chosen, model.section)));
   const shown = [
     // All entries of a list start at one place, so that they make one fan.
     ...hops.map((hop) => ({ hop, inList: list.has(hop.number), from: tops[list.get(hop.number)] ?? tops[hop.number], to: hop.end === null ? 0 : tops[hop.end] })),
@@ -57,8 +59,8 @@ function drawComb(layer, ruler, places) {
 
 // Where a contents list stands, and whether it is out of step with the page.
 function drawLists(layer, ruler, { lists, tops }) {
-  for (const { number, says } of lists) {
-    if (tops[number] === undefined) continue;
+  for (const { number, says, kind } of lists) {
+    if (tops[number] === undefined || kind === "points") continue;
     const y = ruler.place(tops[number]);
     const group = add(layer, "g", { class: "ruler-list" });
     add(group, "title", {}, says.length ? `Contents list, out of step: ${says.join(" ")}` : "Contents list");

@@ -19,8 +19,8 @@ export function visitorDesk() {
     async startVisitors() {
       try {
         const found = await post(this.urls.hasParts, {});
-        this.machine = begin(this.machine, "visitors", { give: found });
-        this.lookAtVisitors();
+        this.dropPlan();
+        this.machine = begin(this.machine, "visitors", { give: found, given: found });
       } catch (problem) {
         this.refuse(problem);
       }
@@ -49,6 +49,8 @@ export function visitorDesk() {
       this.lookAtVisitors();
     },
     lookAtVisitors() {
+      const isAsItIs = JSON.stringify(this.give) === JSON.stringify(this.given);
+      if (isAsItIs && !this.giveAll) return this.dropPlan();
       return this.lookAhead(this.urls.visitorParts, { ...this.give, all: this.giveAll });
     },
     get visitorsVerb() {
