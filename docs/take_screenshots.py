@@ -60,6 +60,18 @@ def take_page_screen(tab: Page, address: str) -> None:
     """The outline, a section being marked, a section with its hops, a hop being made."""
     open_page(tab, address)
     take(tab, "page-outline")
+    tab.get_by_role("button", name="Contents list, 8 entries").click()
+    tab.get_by_text("10 entries, 2 new IDs").wait_for()
+    tab.wait_for_timeout(600)
+    take(tab, "contents")
+    to_outline(tab)
+    tab.get_by_role("button", name="What visitors get").click()
+    for name in ("Light up", "Small points", "A way back"):
+        tab.get_by_label(name).check()
+    tab.get_by_text("What changes in the markup").locator("visible=true").wait_for()
+    tab.wait_for_timeout(400)
+    take(tab, "visitors")
+    tab.get_by_role("button", name="Cancel").locator("visible=true").click()
     choose(tab, "Lifting bridges")
     take(tab, "page-mark")
     tab.get_by_role("button", name="Mark this section").click()

@@ -319,7 +319,7 @@ def test_points_and_signs_follow_their_sections(site: Site, editor: Editor) -> N
     assert 'aria-label="Link to “Dinner”"' in content(page).decode()
     do(now(page), editor, "visitor-parts")
     again_before = (
-        content(page).decode().replace("Dinner", "Lunch").replace(' id="what-to-wear"', "")
+        content(page).decode().replace("Dinner", "Lunch").replace(' id="what-to-wear-2"', "")
     )
     assert again_before == before.decode()
     assert change.effects[0]["path"] == "/hops/hops.css"

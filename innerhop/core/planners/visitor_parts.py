@@ -20,6 +20,7 @@ from innerhop.core.planners import contents, links_beside, page_styles
 from innerhop.core.planners.page_styles import CannotStyle
 from innerhop.core.source import attributes
 from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.elements import Element
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 
@@ -119,13 +120,22 @@ def plan_files(source: Source, parts: Parts, encoding: FileEncoding) -> Plan:
             f"site’s own template instead: {pieces.written(_files(parts), encoding)}"
         )
     link, script_tag = _files(parts)
-    text = pieces.written([link], encoding)
+    place -= len(source.text[:place]) - len(source.text[:place].rstrip())
+    line = _line_in_head(source)
+    text = line + pieces.written([link], encoding)
     made = [
-        pieces.new_element(link, 0, 0, "", ""),
+        pieces.new_element(link, 0, len(line), line.replace("\r\n", "\n"), ""),
         pieces.new_element(script_tag, 0, len(text), "", ""),
     ]
     edit = Edit(place, "", text + pieces.written([script_tag], encoding))
     return Plan([edit], Claim(new=made))
+
+
+def _line_in_head(source: Source) -> str:
+    """The line end and white space that the head's last line begins with."""
+    head = next(source.of_tags("head"), None)
+    inside = [one for one in head.children if isinstance(one, Element)] if head else []
+    return links_beside.indent(source, inside[-1].number) if inside else ""
 
 
 def _files(parts: Parts) -> tuple[Piece, Piece]:
@@ -175,7 +185,7 @@ def _at_end(source: Source, piece: Piece, encoding: FileEncoding) -> Plan:
         )
     first, last = pieces.inner(source, body.number)
     place = first + len(source.text[first:last].rstrip())
-    children = [one for one in body.children if hasattr(one, "number")]
+    children = [one for one in body.children if isinstance(one, Element)]
     line = links_beside.indent(source, children[-1].number) if children else ""
     read_line = line.replace("\r\n", "\n").replace("\r", "\n")
     made = pieces.new_element(piece, 0, len(line), read_line, "")

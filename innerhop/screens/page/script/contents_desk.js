@@ -2,7 +2,7 @@
 // saves a reader. What it will be is shown in the sheet as it is being made.
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
-import { asOptions, entriesSent, rowsOf } from "./contents_rows.js";
+import { asOptions, entriesSent, partsIn, rowsOf, scopesOf } from "./contents_rows.js";
 
 export const LIST_KINDS = [
   { kind: "nested", name: "Nested" },
@@ -93,8 +93,26 @@ export function contentsDesk(parts) {
     get listLevels() {
       return (this.about?.kinds ?? []).map((one) => ({ ...one, on: this.list.levels.includes(one.kind) ? "true" : "false" }));
     },
+    get listScopes() {
+      return scopesOf(this.about?.possible ?? []).map((one) => ({ ...one, on: one.value === this.list.scope }));
+    },
     get listRows() {
-      return this.list.rows.filter(({ kind, page, link }) => page !== null || link !== null || this.list.levels.includes(kind));
+      const { scope, levels, rows } = this.list;
+      const inside = scope === "page" || scope === "chosen" ? null : partsIn(Alpine.raw(this.about.possible), scope);
+      return rows.filter(({ kind, page, link, part }) =>
+        page !== null || link !== null || (levels.includes(kind) && (!inside || inside.has(part))));
+    },
+    // Of another stretch of the page: its parts of the highest level there.
+    setScope() {
+      const { scope } = this.list;
+      const possible = Alpine.raw(this.about.possible);
+      if (scope === "chosen") return this.turnAll(false);
+      const inside = partsIn(possible, scope);
+      const within = possible.filter(({ number }) => inside.has(number));
+      const highest = Math.min(...within.map(({ level }) => level));
+      const levels = scope === "page" ? this.about.usual : [...new Set(within.filter(({ level }) => level === highest).map(({ kind }) => kind))];
+      for (const row of this.list.rows) if (row.page === null && row.part !== null) row.on = inside.has(row.part) && levels.includes(row.kind);
+      this.setList({ levels });
     },
     get listShown() {
       return this.listAll ? this.listRows : this.listRows.slice(0, MOST_SHOWN);

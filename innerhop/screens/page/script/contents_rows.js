@@ -50,6 +50,25 @@ function merged(listed, rest) {
   return rows;
 }
 
+// The parts in a section, by their numbers: up to the next as high as it.
+export function partsIn(possible, key) {
+  const at = possible.findIndex((one) => one.key === key);
+  if (at < 0) return new Set(possible.map(({ number }) => number));
+  const rest = possible.slice(at + 1);
+  const end = rest.findIndex(({ level }) => level <= possible[at].level);
+  return new Set((end < 0 ? rest : rest.slice(0, end)).map(({ number }) => number));
+}
+
+// What a list can be of: the whole page, a section that has parts, or what one chooses.
+export function scopesOf(possible) {
+  const sections = possible.filter(({ level }, at) => possible[at + 1]?.level > level);
+  return [
+    { value: "page", name: "the whole page" },
+    ...sections.map(({ key, title }) => ({ value: key, name: `“${title}”` })),
+    { value: "chosen", name: "only what I choose" },
+  ];
+}
+
 // The sections of another page, and the page itself first.
 export function asOptions({ page, title, possible, usual }) {
   const whole = { ...blank, page, title, kind: "page", level: 1, mark: "page", on: true };
