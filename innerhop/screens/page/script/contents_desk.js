@@ -288,11 +288,17 @@ export function contentsDesk(parts) {
     get worthRows() {
       if (!this.measuredRound || !this.about) return [];
       const { tops, height, view } = parts.measured;
-      const own = this.listThere ? tops[this.listThere.number] : tops[this.list.at ?? this.about.place];
-      const listAt = (own ?? 0) / view;
+      const listAt = this.listTop(tops) / view;
       return this.listChosen
         .filter(({ part, page }) => page === null && part !== null && tops[part] !== undefined)
         .map(({ part, title }) => ({ part, title, without: tops[part] / view, with: Math.min(listAt, tops[part] / view), whole: height / view }));
+    },
+    // Where the list stands, or will: before the first section, or in the one pointed at.
+    listTop(tops) {
+      if (this.listThere) return tops[this.listThere.number] ?? 0;
+      const { at } = this.list;
+      const before = Alpine.raw(this.about.possible).filter(({ number }) => number <= at);
+      return tops[at ?? this.about.possible[0].number] ?? tops[before.at(-1)?.number] ?? 0;
     },
     get worthShown() {
       const rows = this.worthRows;
