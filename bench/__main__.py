@@ -6,9 +6,17 @@ import django
 
 django.setup()
 
-from bench import first_bytes, in_browser, reading, renaming, whole_sites  # noqa: E402  (models need Django set up)
+from bench import (  # noqa: E402  (models need Django set up)
+    first_bytes,
+    in_browser,
+    lists,
+    reading,
+    renaming,
+    slow_line,
+    whole_sites,
+)
 
-kinds = (reading, first_bytes, renaming, whole_sites, in_browser)
+kinds = (reading, first_bytes, renaming, lists, whole_sites, in_browser, slow_line)
 figures = [figure for kind in kinds for figure in kind.figures()]
 width = max(len(name) for name, _, _, _ in figures)
 for name, value, unit, budget in figures:

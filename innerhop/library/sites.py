@@ -41,12 +41,23 @@ def create(name: str, address: str, language: str, editor: Editor, host: str = "
     return site
 
 
+_LONGEST_WORDS = 300
+
+
 def set_settings(site: Site, name: str, language: str, own_letters: bool, hop_form: str) -> None:
     """What the site is called, and how IDs are named and hops written on it from
     now on. Those that are there stay as they are."""
     site.name, site.language = name, language
     site.own_letters, site.hop_form = own_letters, hop_form
     site.save(update_fields=["name", "language", "own_letters", "hop_form"])
+
+
+def set_back_words(site: Site, words: dict[str, str]) -> None:
+    """What readers click to get back up, by language; "" for what they are used to."""
+    plain = {tag: " ".join(said.replace("\0", "").split()) for tag, said in words.items()}
+    kept = {tag: said[:_LONGEST_WORDS] for tag, said in plain.items()}
+    site.back_words = {tag: said for tag, said in kept.items() if said}
+    site.save(update_fields=["back_words"])
 
 
 def _free_slug(wanted: str) -> str:

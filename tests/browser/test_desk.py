@@ -189,7 +189,7 @@ def test_bringing_in_can_be_stopped_and_then_nothing_came(desk: Desk) -> None:
         tab.wait_for_timeout(100)
     else:
         raise AssertionError("the server went on bringing pages in")
-    assert desk.site.pages.count() == 7
+    assert desk.site.pages.count() == 8
     assert desk.site.bring_ins.count() == 1
 
 
@@ -217,7 +217,7 @@ def test_a_wrong_password_is_told_plainly(desk: Desk) -> None:
     expect(tab.get_by_role("alert")).to_contain_text("don't belong together")
     tab.get_by_label("Password").fill(demo.PASSWORD)
     tab.get_by_role("button", name="Sign in", exact=True).click()
-    expect(tab.get_by_role("heading", name="7 pages")).to_be_visible()
+    expect(tab.get_by_role("heading", name="8 pages")).to_be_visible()
 
 
 def test_a_broken_hop_is_mended_with_one_click_or_led_elsewhere(desk: Desk) -> None:
@@ -225,7 +225,7 @@ def test_a_broken_hop_is_mended_with_one_click_or_led_elsewhere(desk: Desk) -> N
     desk.open("/lock-guide/")
     here = tab.get_by_role("region", name="Desk")
     # In a shared part, on how many pages stands on the button before it is pressed.
-    expect(here.get_by_role("button", name="Use it on 7 pages for Book")).to_be_visible()
+    expect(here.get_by_role("button", name="Use it on 8 pages for Book")).to_be_visible()
     here.get_by_role("button", name="Use it for Staircase").click()
     desk.hears("“Staircase” leads to #staircase-locks now")
     assert 'href="#staircase-locks">Staircase</a>' in desk.markup("/lock-guide/")

@@ -186,13 +186,13 @@ def test_the_same_id_twice_is_shown_and_sorted_out(desk: Desk) -> None:
     here = desk.side
     expect(here.get_by_text("2 parts of this page have the ID fees")).to_be_visible()
     here.get_by_role("button", name="See the second").click()
-    expect(here.get_by_text("the same on 6 pages")).to_be_visible()
+    expect(here.get_by_text("the same on 7 pages")).to_be_visible()
     expect(here.get_by_text("the shared footer, nobody arrives here")).to_be_visible()
     desk.press("Rename this one")
     expect(here.get_by_label("Another ID for it")).to_have_value("what-we-live-on")
     expect(here.get_by_text("No hop has this ID")).to_be_visible()
     desk.press("Rename")
-    desk.hears("Renamed #fees to #what-we-live-on, on all 6 pages that share it")
+    desk.hears("Renamed #fees to #what-we-live-on, on all 7 pages that share it")
     for path in (HANDBOOK, LOCKS, MOORINGS):
         assert '<h2 id="what-we-live-on">' in desk.markup(path)
     desk.tab.keyboard.press("Escape")

@@ -11,6 +11,7 @@ import markdown
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from markdown_it import MarkdownIt
 
 from innerhop.core.contents import entries, in_step, lists
 from innerhop.core.contents.entries import Branch, Possible, nested
@@ -339,3 +340,34 @@ def test_a_list_gets_another_kind_and_goes() -> None:
     again = Read(text)
     gone = proved(again.source, contents.plan_removal(again.source, again.lists[0])).text
     assert gone == page("", *TITLES).replace("</p>\n\n", "</p>\n", 1)
+
+
+# CommonMark 0.31.2, section 4.2 (ATX headings), examples 62, 66, 68, 71, 73, 76; and 4.3
+# (setext headings), examples 80, 81, 83 (https://spec.commonmark.org/0.31.2/).
+_COMMONMARK = (
+    "# foo\n## foo\n### foo\n#### foo\n##### foo\n###### foo",
+    "# foo *bar* \\*baz\\*",
+    " ### foo\n  ## foo\n   # foo",
+    "## foo ##\n  ###   bar    ###",
+    "### foo ###     ",
+    "# foo#",
+    "Foo *bar*\n=========\n\nFoo *bar*\n---------",
+    "Foo *bar\nbaz*\n====",
+    "  Foo\n---\n\n   Foo\n-----",
+)
+
+
+@pytest.mark.parametrize("text", _COMMONMARK)
+def test_headings_are_those_that_a_commonmark_reader_sees(text: str) -> None:
+    """markdown-it-py's tokens for the examples, against what we read from its HTML."""
+    reader = MarkdownIt("commonmark")
+    tokens = reader.parse(text)
+    wanted = [
+        (token.tag, "".join(
+            one.content if one.type == "text" else " " for one in tokens[at + 1].children or ()
+            if one.type in ("text", "softbreak")
+        ))
+        for at, token in enumerate(tokens) if token.type == "heading_open"
+    ]  # fmt: skip
+    found = Read(f"<!doctype html><main><h1>One</h1><h1>Two</h1>{reader.render(text)}</main>")
+    assert [(one.kind, one.title) for one in found.possible[2:]] == wanted

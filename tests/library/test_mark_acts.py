@@ -188,7 +188,7 @@ def test_the_second_of_two_same_ids(site: Site, editor: Editor) -> None:
     assert [one.end for one in hop] == [first.number, second.number]
     # The second stood in the shared footer: all the pages that have it changed.
     others = Mark.objects.filter(page__site=site, value="what-we-live-on")
-    assert others.count() == len(shared_parts.copies(page, second.number)) == 6
+    assert others.count() == len(shared_parts.copies(page, second.number)) == 7
     check(site)
 
 
@@ -198,10 +198,10 @@ def test_what_is_done_in_a_shared_part_is_done_on_all_pages(site: Site, editor: 
     act = hop_acts.hop(page, words, End(page, "summit"))
     # A bare hash would work on one of the pages only.
     assert act.href == "/lock-guide/#summit"
-    assert "on all 6 pages" in act.message
+    assert "on all 7 pages" in act.message
     change = save(page, editor, act)
     linked = Link.objects.filter(site=site, text="gifts").values_list("page", "href")
-    assert len(linked) == 6
+    assert len(linked) == 7
     paragraph = words.start.number
     with pytest.raises(CannotMark, match="“Moorings and charges” shares this part"):
         mark_acts.mark(page_at(site, "/lock-guide/"), [(paragraph, "hardship-fund")])
@@ -256,7 +256,7 @@ def locked(site: Site, editor: Editor) -> Page:
     """A page whose footer, which six pages share, can't be edited."""
     page = page_at(site, "/moorings/")
     change = save(page, editor, page_acts.lock(page, page.regions.get(kind="footer").number))
-    assert change.message == "Locked this part on all 6 pages that share it"
+    assert change.message == "Locked this part on all 7 pages that share it"
     return page
 
 

@@ -201,7 +201,7 @@ def test_an_element_is_described_for_the_desk(client: Client, page: Page) -> Non
     assert (found["isHeading"], found["levels"], found["shared"]) == (True, [2, 3], 0)
     footer = page.regions.get(kind="footer").number
     status, found = ask(client, "look-at", page, {"number": footer + 2, "revision": 1})
-    assert found["shared"] == 6
+    assert found["shared"] == 7
     assert ask(client, "lock", page, {"number": footer, "on": True, "revision": 1})[0] == 200
     status, found = ask(client, "look-at", page, {"number": footer + 2, "revision": 1})
     assert found["locked"] == footer
@@ -232,6 +232,9 @@ def test_a_site_s_settings(client: Client, site: Site) -> None:
     site.refresh_from_db()
     assert (site.name, site.language, site.own_letters) == ("The Trust", "de", True)
     assert site.hop_form == "relative"
+    assert client.post(url, {**sent, "back-de": "  Ganz nach  oben "}).status_code == 302
+    site.refresh_from_db()
+    assert site.back_words == {"de": "Ganz nach oben"}
     answer = client.post(url, {**sent, "name": "", "letters": "none"})
     assert b"This field is required" in answer.content
     site.refresh_from_db()

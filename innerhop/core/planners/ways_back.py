@@ -89,6 +89,10 @@ def plan_put(source: Source, place: Place, new: New, encoding: FileEncoding) -> 
     if place.side == INSIDE_END:
         at, line = _end_inside(source, place.number)
     else:
+        if source.tags[place.number] not in BLOCKS:
+            raise contents.CannotList(
+                "A way back can stand behind a whole block only. Step out once."
+            )
         at = markers.place_of(source, place.number, place.side)
         line = links_beside.indent(source, place.number)
     read = line.replace("\r\n", "\n").replace("\r", "\n")

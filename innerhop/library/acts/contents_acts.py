@@ -6,20 +6,21 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
-from innerhop.core.contents import in_step, pieces, settings
+from innerhop.core.contents import in_step, lists, pieces, settings
 from innerhop.core.contents.entries import Possible
 from innerhop.core.contents.kinds import KINDS, Style, Wanted
-from innerhop.core.contents.lists import ContentsList
+from innerhop.core.contents.lists import ContentsList, Entry, of_scope
 from innerhop.core.contents.settings import Settings
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
-from innerhop.core.planners import contents, markers, marking
+from innerhop.core.planners import contents, markers, marking, page_styles, visitor_parts
 from innerhop.core.planners import ways_back as back_planner
 from innerhop.core.planners.contents import CannotList
 from innerhop.core.proof import proved
 from innerhop.library.acts import ways_acts
 from innerhop.library.acts.base import Act, End, Preview, counted, joined, link_to, marked
 from innerhop.library.acts.ways_acts import Ways
+from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, bare_hash_works, current, naming_of
@@ -70,19 +71,41 @@ def make(page: Page, spec: Spec) -> Act:
     one = list_at(text, spec.there) if spec.there is not None else None
     if spec.kind not in KINDS and (one is None or one.settings.kind != spec.kind):
         raise CannotList("Points are made with what visitors get. Choose them there.")
-    entries = _with_ids([_entry(text, one, asked) for asked in spec.entries], text)
+    entries = _Entries(text, one).of(spec.entries)
     list_id = (one.id if one else "") or ids.free(LIST_ID, _taken(text, entries))
-    at = spec.at if one is None and spec.at is not None else usual_place(text)
+    at = spec.at if spec.at is not None else one.number if one else usual_place(text)
     plan = _Planned(replace(spec, at=at), entries, list_id)
     plans = [PagePlan(page, page.revision, plan.make), *_marks(entries)]
     if spec.ways.where:
         plans += ways_acts.plans(page, spec.ways, list_id, _headings(text, entries))
-    act = Act(_message(one, spec, entries), joined(plans), notes=_notes(text, entries))
+    found = _files(text, spec, entries, plans)
+    act = Act(_message(one, spec, entries), joined(plans), notes=_notes(text, entries),
+              effects=found)  # fmt: skip
     lit = [
         entry.wanted.href for entry in entries if entry.is_new or (one and not entry.wanted.link)
     ]
     spot = (one.number, "") if one else (at, spec.side)
     return replace(act, preview=_preview(act, list_id, spot, lit))
+
+
+def _files(
+    text: PageText, spec: Spec, entries: Sequence[_Entry], plans: list[PagePlan]
+) -> list[effects.Effect]:
+    """Numbers such as 1.1 are a matter of style: a page with such a list links the files
+    that have it, where it has a head to link them in."""
+    page = text.page
+    is_deep = len({entry.wanted.level for entry in entries}) > 1
+    if spec.kind != lists.NUMBERED or not is_deep or page.body_only:
+        return []
+    if visitor_parts.read(text.source).needs_files or page_styles.end_of_head(text.source) is None:
+        return []
+
+    def link(text: PageText) -> Plan:
+        parts = visitor_parts.Parts(lit=True)
+        return visitor_parts.plan_files(text.source, parts, text.revision.encoding)
+
+    plans.append(PagePlan(page, page.revision, link))
+    return [effects.file(page, path) for path in (visitor_parts.STYLE, visitor_parts.SCRIPT)]
 
 
 @dataclass(frozen=True)
@@ -97,52 +120,78 @@ class _Entry:
     is_new: bool = False
 
 
-def _entry(text: PageText, one: ContentsList | None, asked: Asked) -> _Entry:
-    there = {entry.number: entry for entry in one.entries} if one else {}
-    old = there.get(asked.link) if asked.link is not None else None
-    if asked.link is not None and old is None:
-        raise CannotList("An entry of this list is no longer there. Load the page again.")
-    if asked.part is None:
-        if old is not None:
-            wanted = Wanted(old.href, asked.label or old.label, 2, old.own, old.number)
-            return _Entry(wanted, text.page, None, old.to)
+class _Entries:
+    """What entries will be, for the page that the list stands on. one: the list that is
+    there, if it is."""
+
+    def __init__(self, text: PageText, one: ContentsList | None) -> None:
+        self.text = text
+        self.there = {entry.number: entry for entry in one.entries} if one else {}
+        self.texts = {text.page.pk: text}
+        self.parts: dict[int, dict[int, Possible]] = {}
+        self.taken: dict[int, set[str]] = {}
+
+    def of(self, asked: Sequence[Asked]) -> list[_Entry]:
+        """The entries, each with how it is written; where a part has no ID yet, with the
+        one that is asked for, or else suggested. Raises CannotList."""
+        found = [self._entry(one) for one in asked]
+        for entry in found:
+            if entry.id:
+                self._taken(entry.page).add(entry.id)
+        return [self._with_id(entry) for entry in found]
+
+    def _entry(self, asked: Asked) -> _Entry:
+        old = self.there.get(asked.link) if asked.link is not None else None
+        if asked.link is not None and old is None:
+            raise CannotList("An entry of this list is no longer there. Load the page again.")
+        if asked.part is None:
+            return self._as_it_is(old, asked) if old else self._whole_page(asked)
+        part = self._part(asked.page, asked.part)
+        label = " ".join(asked.label.split()) or part.title
+        id_ = part.mark or asked.id
+        keeps = old is not None and old.to == id_ and asked.page.pk == self.text.page.pk
+        href = old.href if old and keeps else ""  # still to be written
+        link = old.number if old else None
+        wanted = Wanted(href, label, part.level, label != part.title, link)
+        return _Entry(wanted, asked.page, part, id_, not part.mark)
+
+    def _as_it_is(self, old: Entry, asked: Asked) -> _Entry:
+        wanted = Wanted(old.href, asked.label or old.label, 2, old.own, old.number)
+        return _Entry(wanted, self.text.page, None, old.to)
+
+    def _whole_page(self, asked: Asked) -> _Entry:
         title = asked.label or asked.page.title
-        own = bool(asked.label) and asked.label != asked.page.title
-        href = link_to(text.page, End(asked.page, ""), is_shared=False)
-        return _Entry(Wanted(href, title, 1, own), asked.page, None, "")
-    its = text if asked.page.pk == text.page.pk else current(asked.page)
-    part = next((one for one in its.possible if one.number == asked.part), None)
-    if part is None:
-        raise CannotList("A part that is to be listed is no longer there. Load the page again.")
-    id_ = part.mark or asked.id
-    label = " ".join(asked.label.split()) or part.title
-    own = label != part.title
-    keeps = old is not None and old.to == id_ and asked.page.pk == text.page.pk
-    href = old.href if old and keeps else ""  # still to be written
-    link = old.number if old else None
-    return _Entry(Wanted(href, label, part.level, own, link), asked.page, part, id_, not part.mark)
+        href = link_to(self.text.page, End(asked.page, ""), is_shared=False)
+        return _Entry(Wanted(href, title, 1, title != asked.page.title), asked.page, None, "")
 
+    def _part(self, page: Page, number: int) -> Possible:
+        if page.pk not in self.parts:
+            self.parts[page.pk] = {one.number: one for one in self._text(page).possible}
+        found = self.parts[page.pk].get(number)
+        if found is None:
+            raise CannotList("A part that is to be listed is no longer there. Load the page again.")
+        return found
 
-def _with_ids(entries: Sequence[_Entry], text: PageText) -> list[_Entry]:
-    """The entries, with an ID suggested for each part that has none, and how each is
-    written."""
-    taken: dict[int, set[str]] = {}
-    found = []
-    for entry in entries:
+    def _text(self, page: Page) -> PageText:
+        if page.pk not in self.texts:
+            self.texts[page.pk] = current(page)
+        return self.texts[page.pk]
+
+    def _taken(self, page: Page) -> set[str]:
+        if page.pk not in self.taken:
+            self.taken[page.pk] = set(self._text(page).marks.ids())
+        return self.taken[page.pk]
+
+    def _with_id(self, entry: _Entry) -> _Entry:
         page, part = entry.page, entry.possible
         if part is None or entry.wanted.href:
-            found.append(entry)
-            continue
-        if page.pk not in taken:
-            its = text if page.pk == text.page.pk else current(page)
-            taken[page.pk] = {*its.marks.ids(), *(one.id for one in entries if one.page == page)}
+            return entry
         id_ = entry.id
         if not id_:
-            id_ = ids.suggest(part.title, naming_of(page), taken[page.pk])
-            taken[page.pk].add(id_)
-        href = link_to(text.page, End(page, id_), is_shared=False)
-        found.append(replace(entry, id=id_, wanted=replace(entry.wanted, href=href)))
-    return found
+            id_ = ids.suggest(part.title, naming_of(page), self._taken(page))
+            self._taken(page).add(id_)
+        href = link_to(self.text.page, End(page, id_), is_shared=False)
+        return replace(entry, id=id_, wanted=replace(entry.wanted, href=href))
 
 
 @dataclass(frozen=True)
@@ -170,15 +219,16 @@ class _Planned:
         if one is not None:
             wanted = [replace(entry, link=None) for entry in wanted]
             return contents.plan_in_place(text.source, one, wanted, style, encoding)
-        at = spec.at
-        if at is None:
-            at = usual_place(text)
-        return contents.plan_new(text.source, at, spec.side, wanted, style=style, encoding=encoding)
+        assert spec.at is not None
+        return contents.plan_new(
+            text.source, spec.at, spec.side, wanted, style=style, encoding=encoding
+        )
 
     def _left_out(self, text: PageText) -> frozenset[str]:
         """The keys of the parts of these levels that someone took out of the list."""
         if self.spec.scope == settings.CHOSEN:
             return frozenset()
+        possible = of_scope(text.possible, self.spec.scope)
         listed = {one.possible.number for one in self.entries if one.possible}
         inside = range(0)
         if self.spec.there is not None:
@@ -186,7 +236,7 @@ class _Planned:
             inside = range(one.number, one.last + 1)
         return frozenset(
             part.key
-            for part in text.possible
+            for part in possible
             if part.kind in self.spec.levels
             and part.number not in listed
             and part.number not in inside
@@ -197,8 +247,8 @@ def usual_place(text: PageText) -> int:
     """Before which part a new list goes unless someone points elsewhere."""
     if not text.possible:
         raise CannotList(
-            "This page has no headings, and nothing that serves as one, so there is nothing to "
-            "list. Make a heading of a line first."
+            "This page has no headings, and nothing that serves as one, so there is no usual place "
+            "for a list. Point at the part before which it is to stand."
         )
     return contents.usual_place(text.source, text.possible[0].number)
 

@@ -3,24 +3,16 @@ not as it should be. Whoever sends it may be wrong about what the page is."""
 
 from __future__ import annotations
 
-import re
 from typing import Any
 
 from django import forms
 from django.core.exceptions import ValidationError
 
 from innerhop.core.addresses import address_forms, typed_addresses
-from innerhop.core.contents import settings, ways_back
-from innerhop.core.contents.entries import MOST_DEEP
-from innerhop.core.contents.kinds import KINDS
-from innerhop.core.contents.lists import POINTS
 from innerhop.core.planners import looks, markers, selection
-from innerhop.core.planners.visitor_parts import Parts
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import base
-from innerhop.library.acts.contents_acts import Asked, Spec
 from innerhop.library.acts.hop_acts import Manner
-from innerhop.library.acts.ways_acts import NONE, Ways
 from innerhop.library.models import Link, Page
 
 UNREADABLE = "The browser sent something that can't be read. Load the page again."
@@ -103,7 +95,9 @@ class MarksField(forms.Field):
         if not isinstance(value, list) or not 0 < len(value) <= _MOST_MARKS:
             raise ValidationError("Choose at least one section to mark.")
         whole = WholeField()
-        return [(whole.clean(row.get("number")), self.id_of(row.get("id"))) for row in _rows(value)]
+        return [
+            (whole.clean(row.get("number")), self.id_of(row.get("id"))) for row in rows_in(value)
+        ]
 
     def id_of(self, value: Any) -> str | None:
         """An ID that was sent."""
@@ -117,7 +111,8 @@ class SuggestedField(MarksField):
         return None if value is None else super().id_of(value)
 
 
-def _rows(value: list[Any]) -> list[dict[str, Any]]:
+def rows_in(value: list[Any]) -> list[dict[str, Any]]:
+    """The rows of a list that was sent. Raises ValidationError where one is no row."""
     if not all(isinstance(row, dict) for row in value):
         raise ValidationError(UNREADABLE)
     return value
@@ -362,144 +357,3 @@ class Everywhere(ActForm):
     """all: whether it is to be done on all pages of the site."""
 
     all = YesField()
-
-
-_MOST_ENTRIES = 2 * MOST_DEEP
-_LONGEST_LABEL = 300
-_WORD = re.compile(r"[^\s\"'<>=`]{1,80}")
-
-
-class LabelField(TypedField):
-    """Words of an entry, or above a list."""
-
-    def __init__(self) -> None:
-        super().__init__(max_length=_LONGEST_LABEL)
-
-
-class WordsField(TypedField):
-    """Classes, or other words of markup, with spaces between."""
-
-    def clean(self, value: Any) -> str:
-        words = str(super().clean(value)).split()
-        if not all(_WORD.fullmatch(word) for word in words):
-            raise ValidationError("A class is one word without quotes or angle brackets.")
-        return " ".join(words)
-
-
-class EntriesField(forms.Field):
-    """The entries of a contents list: `part` or null, `link` or null, `page` or null for
-    the page itself, `id`, `label`."""
-
-    def to_python(self, value: Any) -> list[dict[str, Any]]:
-        if not isinstance(value, list) or not value:
-            raise ValidationError("Choose at least one entry.")
-        if len(value) > _MOST_ENTRIES:
-            raise ValidationError(
-                f"A list of {len(value)} entries is too long for a reader. List the highest "
-                "level only, or one part of the page."
-            )
-        maybe = WholeField(required=False)
-        return [
-            {
-                "part": maybe.clean(row.get("part")),
-                "link": maybe.clean(row.get("link")),
-                "page": maybe.clean(row.get("page")),
-                "id": TypedField().clean(row.get("id")),
-                "label": LabelField().clean(row.get("label")),
-            }
-            for row in _rows(value)
-        ]
-
-
-class WaysBack(ActForm):
-    """Ways back as they are to be."""
-
-    where = ChoiceField(("", NONE, ways_back.SECTIONS, ways_back.SCREENS, ways_back.PLACES), "")
-    words = LabelField()
-    to_list = YesField()
-    places = NumbersField(required=False)
-
-    @property
-    def ways(self) -> Ways:
-        read = self.cleaned_data
-        return Ways(read["where"], read["words"], read["to_list"], sorted(read["places"] or ()))
-
-
-class Contents(WaysBack):
-    """A contents list as it is to be."""
-
-    there = WholeField(required=False)
-    at = WholeField(required=False)
-    side = ChoiceField((markers.BEFORE, markers.AFTER), markers.BEFORE)
-    kind = ChoiceField((*KINDS, POINTS))
-    levels = WordsField()
-    scope = TypedField(max_length=_LONGEST_WORDS)
-    own_order = YesField()
-    title = LabelField()
-    title_level = WholeField(required=False)
-    classes = WordsField()
-    look_class = WordsField()
-    entries = EntriesField()
-
-    def clean_title_level(self) -> int:
-        level: int = self.cleaned_data["title_level"] or 0
-        if level not in (0, 2, 3, 4, 5, 6):
-            raise ValidationError("A heading’s level is from 2 to 6.")
-        return level
-
-    def clean_entries(self) -> list[Asked]:
-        rows = self.cleaned_data["entries"]
-        keys = {row["page"] for row in rows} - {None, self.page.pk}
-        pages = Page.objects.filter(site=self.page.site_id, pk__in=keys).select_related("site")
-        found = {page.pk: page for page in pages} | {None: self.page, self.page.pk: self.page}
-        if keys - found.keys():
-            raise ValidationError(GONE)
-        return [
-            Asked(found[row["page"]], row["part"], row["link"], row["id"], row["label"])
-            for row in rows
-        ]
-
-    @property
-    def spec(self) -> Spec:
-        read = self.cleaned_data
-        return Spec(
-            entries=read["entries"], kind=read["kind"], there=read["there"], at=read["at"],
-            side=read["side"], levels=read["levels"].split(),
-            scope=read["scope"] or settings.PAGE, own_order=read["own_order"],
-            title=" ".join(read["title"].split()), title_level=read["title_level"],
-            classes=read["classes"], look=read["look_class"], ways=self.ways,
-        )  # fmt: skip
-
-
-class RemoveList(Element):
-    """A contents list that is to go. ways: whether the ways back go with it."""
-
-    ways = YesField()
-
-
-_MOST_SCREENS = 50
-
-
-class VisitorParts(ActForm):
-    """What a page is to give its visitors; all: whether every page of the site is."""
-
-    all = YesField()
-    lit = YesField()
-    focus = YesField()
-    replaces = YesField()
-    snap = YesField()
-    up = WholeField(required=False)
-    points = YesField()
-    signs = YesField()
-    always = YesField()
-
-    def clean_up(self) -> int:
-        screens: int = self.cleaned_data["up"] or 0
-        if screens > _MOST_SCREENS:
-            raise ValidationError("A way back comes after 50 screens at most.")
-        return screens
-
-    @property
-    def parts(self) -> Parts:
-        read = {name: value for name, value in self.cleaned_data.items() if name != "all"}
-        return Parts(**read)

@@ -12,6 +12,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library.acts import (
     base,
     contents_acts,
+    contents_forms,
     convert_and_move,
     forms,
     hop_acts,
@@ -170,7 +171,7 @@ def _room(page: Page, form: ActForm) -> Act:
 
 
 def _contents(page: Page, form: ActForm) -> Act:
-    assert isinstance(form, forms.Contents)
+    assert isinstance(form, contents_forms.Contents)
     return contents_acts.make(page, form.spec)
 
 
@@ -184,7 +185,7 @@ def _update_lists(page: Page, form: ActForm) -> Act:
 
 
 def _ways_back(page: Page, form: ActForm) -> Act:
-    assert isinstance(form, forms.WaysBack)
+    assert isinstance(form, contents_forms.WaysBack)
     return ways_acts.put(page, form.ways)
 
 
@@ -194,7 +195,7 @@ def _reword_ways(page: Page, form: ActForm) -> Act:
 
 
 def _visitor_parts(page: Page, form: ActForm) -> Act:
-    assert isinstance(form, forms.VisitorParts)
+    assert isinstance(form, contents_forms.VisitorParts)
     return visitor_acts.give(page, form.parts, form.cleaned_data["all"])
 
 
@@ -219,12 +220,12 @@ _ROWS = (
     Kind("correct-address", forms.Address, _correct_address, SITE),
     Kind("smooth", forms.Everywhere, _smooth, SITE),
     Kind("room", forms.Everywhere, _room, SITE),
-    Kind("contents", forms.Contents, _contents, SITE),
-    Kind("remove-list", forms.RemoveList, _remove_list),
+    Kind("contents", contents_forms.Contents, _contents, SITE),
+    Kind("remove-list", contents_forms.RemoveList, _remove_list),
     Kind("update-lists", forms.Everywhere, _update_lists, SITE),
-    Kind("ways-back", forms.WaysBack, _ways_back),
-    Kind("reword-ways", forms.WaysBack, _reword_ways),
-    Kind("visitor-parts", forms.VisitorParts, _visitor_parts, SITE),
+    Kind("ways-back", contents_forms.WaysBack, _ways_back),
+    Kind("reword-ways", contents_forms.WaysBack, _reword_ways),
+    Kind("visitor-parts", contents_forms.VisitorParts, _visitor_parts, SITE),
 )
 ACTS = {row.name: row for row in _ROWS}
 

@@ -15,7 +15,7 @@ from innerhop.core.planners.ways_back import Place
 from innerhop.library.acts.base import Act, End, counted, link_to
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index.texts import PageText, current
-from innerhop.library.models import Page
+from innerhop.library.models import Page, Site
 
 NONE = "none"
 
@@ -108,6 +108,16 @@ def _stands_below(text: PageText, number: int) -> bool:
     above = next((one for one in text.facts.links if one.number < number), None)
     heading = next((one for one in text.facts.headings if one.number < number), None)
     return tag is None or above is not None or heading is not None
+
+
+_MOST_LANGUAGES = 12
+
+
+def languages_of(site: Site) -> list[str]:
+    """The languages that a site's pages are in, its own first."""
+    used = site.pages.exclude(language="").values_list("language", flat=True).distinct()
+    found = [one.lower().partition("-")[0] for one in (site.language, *used)]
+    return list(dict.fromkeys(found))[:_MOST_LANGUAGES]
 
 
 def words_of(page: Page) -> str:

@@ -13,6 +13,7 @@ from innerhop.core.edits import apply
 from innerhop.core.planners import page_styles
 from innerhop.core.source.tree import Source
 from innerhop.library.acts import page_acts
+from innerhop.library.changes import our_files
 from innerhop.library.hand_over import differences
 from innerhop.library.index import shared_parts
 from innerhop.library.models import Editor, Measure, Page, Site, Tick
@@ -123,11 +124,13 @@ def rows(sheets: Iterable[Sheet]) -> list[dict[str, object]]:
 class Styles:
     """The lines of style that the site needs. smooth: "" when every page that was
     looked at glides already. room: "" when no header covers anything. looked_at: how
-    many pages a browser has laid out."""
+    many pages a browser has laid out. files: the files that pages link for what visitors
+    get, by path, with what stands in them."""
 
     smooth: str
     room: str
     looked_at: int
+    files: list[tuple[str, str]]
 
 
 def styles(site: Site) -> Styles:
@@ -135,4 +138,6 @@ def styles(site: Site) -> Styles:
     measures = list(Measure.objects.filter(page__site=site))
     smooth = "" if measures and all(one.smooth for one in measures) else page_styles.SMOOTH
     pages = {one.page_id for one in measures}
-    return Styles(smooth, style_lines.room(page_acts.headers(measures)), len(pages))
+    files = site.assets.filter(path__in=our_files.TYPES).order_by("path")
+    texts = [(one.path, bytes(one.content).decode()) for one in files]
+    return Styles(smooth, style_lines.room(page_acts.headers(measures)), len(pages), texts)

@@ -38,7 +38,9 @@ _LEVELS = f":is({', '.join(LEVELS)})"
 # Where one is on the page, more follows from an ID than is told here: headings with links
 # to themselves, and, in broken markup, headings in headings.
 _UNUSUAL = f"{OWN_LINKS}, {_LEVELS} {_LEVELS}"
-_HASH_LINKS = 'a[href*="#"]'
+# Where there are so many links within pages together, there may be a contents list.
+_IN_LISTS = ':is(ul, ol, menu) a[href*="#"]'
+_IN_A_LINE = ':is(p, div, nav) > a[href*="#"] ~ a[href*="#"] ~ a[href*="#"]'
 _MOST = 200  # elements: beyond, the whole page is as fast
 
 
@@ -73,9 +75,10 @@ def touch(page: Page, text: PageText, new: Source, numbers: Iterable[int]) -> To
 
 
 def _is_listing(source: Source) -> bool:
-    """Whether a page has links within pages enough to have a contents list, which an ID or
-    an address may bring out of step."""
-    return len(source.reading.matching(_HASH_LINKS)) >= lists.FEWEST
+    """Whether a page has links together as a contents list has, which an ID or an address
+    may bring out of step."""
+    reading = source.reading
+    return len(reading.matching(_IN_LISTS)) >= lists.FEWEST or bool(reading.matching(_IN_A_LINE))
 
 
 def _is_in_frame(source: Source, number: int) -> bool:

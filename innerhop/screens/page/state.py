@@ -75,6 +75,7 @@ def _made_parts(page: Page) -> dict[str, Any]:
             {
                 "number": one.number,
                 "last": one.last,
+                "id": one.id,
                 "title": one.title,
                 "kind": one.settings.kind,
                 "made": one.made,

@@ -10,8 +10,10 @@ from django.views.decorators.http import require_http_methods
 
 from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.addresses.urls import NotAnAddress, read_site_address
+from innerhop.core.contents import ways_back
 from innerhop.core.names import ids
 from innerhop.library import removal, sites
+from innerhop.library.acts import ways_acts
 from innerhop.library.acts.base import start_of
 from innerhop.library.models import Editor, Section, Site
 from innerhop.screens.access import for_editors
@@ -62,12 +64,18 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
         kept = form.cleaned_data
         own_letters = kept["letters"] == "own"
         sites.set_settings(site, kept["name"], kept["language"], own_letters, kept["hop_form"])
+        sent = {tag: request.POST.get(f"back-{tag}", "") for tag in ways_acts.languages_of(site)}
+        sites.set_back_words(site, sent)
         return redirect(site)
     context = {
         "form": form,
         "examples": _examples(site),
         "languages": _languages(site),
         "hop_forms": _hop_forms(site),
+        "back_words": [
+            (tag, site.back_words.get(tag, ""), ways_back.words_in(tag))
+            for tag in ways_acts.languages_of(site)
+        ],
     }
     return render(request, "sites/settings.html", context)
 

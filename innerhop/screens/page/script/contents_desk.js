@@ -257,6 +257,15 @@ export function contentsDesk(parts) {
     async updateLists(all) {
       await this.savedThen(this.urls.updateLists, { all }, "");
     },
+    // Ways back one by one, and all together.
+    async putWayBack() {
+      const toList = this.raw.lists.some(({ id }) => id);
+      await this.savedThen(this.urls.waysBack, { where: "places", places: [this.chosen.number], to_list: toList }, this.markHere?.value ?? "");
+    },
+    async rewordWays() {
+      const toList = this.about.ways.some(({ to }) => to !== "");
+      await this.savedThen(this.urls.rewordWays, { words: this.list.words, to_list: toList }, "");
+    },
     // The list that an element of the page is in.
     listOf(number) {
       return Alpine.raw(this.state.lists).find((one) => number >= one.number && number <= one.last) ?? null;
@@ -298,7 +307,7 @@ export function contentsDesk(parts) {
       if (this.listThere) return tops[this.listThere.number] ?? 0;
       const { at } = this.list;
       const before = Alpine.raw(this.about.possible).filter(({ number }) => number <= at);
-      return tops[at ?? this.about.possible[0].number] ?? tops[before.at(-1)?.number] ?? 0;
+      return tops[at ?? this.about.possible[0]?.number] ?? tops[before.at(-1)?.number] ?? 0;
     },
     get worthShown() {
       const rows = this.worthRows;
