@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import pytest
+from django.db.backends.postgresql.operations import DatabaseOperations
 from django.test import Client
 from hypothesis import settings
 
@@ -35,10 +36,19 @@ CHROMIUM = [
 ]
 
 
+def _deletes(
+    operations: DatabaseOperations, _style: object, tables: Sequence[str], **_: object
+) -> list[str]:
+    """What empties small tables: many times as fast as TRUNCATE, which makes a new file for
+    each. References are looked at when all are empty, at the end of the transaction."""
+    return [f"DELETE FROM {operations.quote_name(table)};" for table in tables]
+
+
 @pytest.fixture(scope="session")
 def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
     """The demo site is loaded once; each test's transaction begins with it. Tests
     without one leave an empty database behind, and run after all the others."""
+    DatabaseOperations.sql_flush = _deletes
     with django_db_blocker.unblock():
         demo.load()
 

@@ -3,9 +3,11 @@ its share of the mistakes that editors make. Text and pictures are our own."""
 
 from __future__ import annotations
 
+from functools import lru_cache
 from pathlib import Path
 
 from django.conf import settings
+from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
 from innerhop.library import access, sites
@@ -23,10 +25,16 @@ def files() -> list[tuple[str, bytes]]:
     return [(path.relative_to(FOLDER).as_posix(), path.read_bytes()) for path in paths]
 
 
+@lru_cache
+def _hashed() -> str:
+    """The password as it is kept: made once, since that is slow on purpose."""
+    return make_password(PASSWORD)
+
+
 @transaction.atomic
 def load() -> Site:
     """Make the demo editor and the demo site, and bring its pages in."""
-    editor = Editor.objects.create_user(EDITOR, password=PASSWORD, first_name="Demo")
+    editor = Editor.objects.create(username=EDITOR, password=_hashed(), first_name="Demo")
     site = sites.create(
         "Marrowby Canal Trust", "https://marrowby.example", "en", editor, host="localhost"
     )

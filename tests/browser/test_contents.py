@@ -1,12 +1,10 @@
 """Contents lists and ways back through the screen: made, taken over, seen as they will be,
-kept in step; and that each entry of each kind arrives for a visitor."""
+kept in step."""
 
 from __future__ import annotations
 
-import pytest
 from playwright.sync_api import expect
 
-from innerhop.core.contents.kinds import KINDS
 from innerhop.library.index.texts import current
 from tests.browser.conftest import Desk
 
@@ -65,28 +63,6 @@ def test_a_new_list_is_chosen_entry_by_entry_and_put_where_one_points(desk: Desk
     assert 'data-hop-label="own">Clothes</a>' in text
     assert 'data-hop-order="own"' in text
     assert 'data-hop-left-out="lunch"' in text
-
-
-@pytest.mark.parametrize("kind", [row.title for row in KINDS.values()])
-def test_each_entry_arrives_for_a_visitor(desk: Desk, kind: str) -> None:
-    """HTML Standard, `:target`: the element that the fragment indicates."""
-    desk.open(VOLUNTEERS)
-    desk.press("Make a contents list")
-    desk.press(kind)
-    desk.press("Make the list")
-    desk.hears("Made a contents list of 5 entries")
-    page = desk.site.pages.get(path=VOLUNTEERS)
-    (one,) = current(page).lists
-    visitor = desk.tab.context.new_page()
-    visitor.goto(f"{desk.server}{page.get_absolute_url()}visit/")
-    links = visitor.locator("[data-hop-list] a")
-    expect(links).to_have_count(5)
-    for at, entry in enumerate(one.entries):
-        links.nth(at).click()
-        target = visitor.locator(":target")
-        expect(target).to_have_text(entry.label)
-        box = links.nth(at).bounding_box()
-        assert box is not None
 
 
 def test_what_is_out_of_step_on_the_site_is_mended_at_once(desk: Desk) -> None:

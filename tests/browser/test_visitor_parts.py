@@ -139,8 +139,10 @@ def test_a_way_back_comes_after_some_screens_and_covers_nothing(desk: Desk, long
     for path in ("/long/", "/bar/"):
         page = Page.objects.select_related("site").get(site=desk.site, path=path)
         do(desk, page, "visitor-parts", up=2)
+        tab = visited(desk, now(page))
         for width in (390, 820, 1280):
-            tab = visited(desk, now(page), viewport={"width": width, "height": 700})
+            tab.set_viewport_size({"width": width, "height": 700})
+            tab.evaluate("window.scrollTo({ top: 0, behavior: 'instant' })")
             up = tab.locator("[data-hop-up]")
             expect(up).to_be_hidden()
             tab.evaluate("window.scrollTo({ top: 2.1 * innerHeight, behavior: 'instant' })")
@@ -156,7 +158,7 @@ def test_a_way_back_comes_after_some_screens_and_covers_nothing(desk: Desk, long
             assert box["y"] >= last["y"] + last["height"] - 1, (path, width)
             if path == "/bar/":
                 assert box["y"] + box["height"] <= 700 - 64, width
-            tab.context.close()
+        tab.context.close()
 
 
 @pytest.mark.parametrize("scripts", [True, False])
@@ -198,17 +200,26 @@ def test_less_motion_is_respected(desk: Desk, long: Page) -> None:
 
 
 @pytest.mark.parametrize("kind", sorted(KINDS))
-def test_each_kind_is_found_good_by_axe_with_targets_large_enough(
+def test_each_kind_arrives_is_found_good_by_axe_and_has_targets_large_enough(
     desk: Desk, long: Page, kind: str
 ) -> None:
-    """WCAG 2.2: 2.4.1, 1.4.3 by axe-core; 2.5.8 measured at three widths."""
+    """HTML Standard, `:target`: the element that the fragment indicates. WCAG 2.2: 2.4.1,
+    1.4.3 by axe-core; 2.5.8 measured at three widths."""
     do(desk, long, "contents", kind=kind, levels="h2", entries=parts(long, "h2"), title="Parts",
        title_level=2, where="sections", to_list=True)  # fmt: skip
     do(desk, now(long), "visitor-parts", focus=True, up=1, points=True, signs=True)
+    tab = visited(desk, now(long), viewport={"width": 390, "height": 800})
+    if kind == "folding":
+        tab.locator("summary").first.click()
     for width in (390, 820, 1280):
-        tab = visited(desk, now(long), viewport={"width": width, "height": 800})
-        if kind == "folding" and width == 390:
-            tab.locator("summary").first.click()
-        assert axe(tab) == []
+        tab.set_viewport_size({"width": width, "height": 800})
         assert tab.evaluate(_SMALL) == 0
-        tab.context.close()
+    assert axe(tab) == []
+    links = tab.locator(f"[data-hop-list={kind}] a")
+    expect(links).to_have_count(SECTIONS)
+    for at in range(SECTIONS):
+        links.nth(at).click()
+        expect(tab.locator(":target")).to_have_id(f"s{at}")
+    ways = tab.get_by_role("link", name="Back to top")
+    ways.nth(3).click()
+    expect(tab.locator(":target")).to_have_id("contents")
