@@ -11,7 +11,6 @@ from playwright.sync_api import Page
 from tests.browser.conftest import Desk
 from tests.browser.states import STATES
 
-
 # Of axe-core's rules, the one that another look of the same screen can break.
 _LOOKS_ONLY = {"runOnly": ["color-contrast"]}
 
