@@ -92,8 +92,13 @@ def _own_text(nodes: Sequence[Node]) -> str:
         node if isinstance(node, str) else node.read if isinstance(node, Raw) else ""
         for node in nodes
     )
-    # https://html.spec.whatwg.org/multipage/parsing.html#preprocessing-the-input-stream
-    return own.replace("\r\n", "\n").replace("\r", "\n")
+    return as_read(own)
+
+
+def as_read(text: str) -> str:
+    """Characters as a browser reads them, whatever ends their lines
+    (https://html.spec.whatwg.org/multipage/parsing.html#preprocessing-the-input-stream)."""
+    return text.replace("\r\n", "\n").replace("\r", "\n")
 
 
 def _parts(nodes: Sequence[Node], depth: int) -> list[Part]:

@@ -73,7 +73,7 @@ def plan_new(
     line = links_beside.indent(source, number)
     piece = kinds.made(branches_of(wanted, style.settings.kind), style, line)
     text = pieces.written([piece], encoding)
-    read = line.replace("\r\n", "\n").replace("\r", "\n")
+    read = pieces.as_read(line)
     if side == markers.BEFORE:
         made = pieces.new_element(piece, 0, 0, "", read)
         return Plan([Edit(place, "", text + line)], Claim(new=[made]))
@@ -105,7 +105,7 @@ def plan_taking_out(source: Source, number: int) -> Plan:
     """Take an element out whole, with the line that it begins. Raises pieces.NotWhole."""
     first, last = pieces.whole(source, number)
     line = links_beside.indent(source, number)
-    read = line.replace("\r\n", "\n").replace("\r", "\n")
+    read = pieces.as_read(line)
     edit = Edit(first - len(line), line + source.text[first:last], "")
     return Plan([edit], Claim(removed={number: (read, "")}))
 

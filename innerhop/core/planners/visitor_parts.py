@@ -124,7 +124,7 @@ def plan_files(source: Source, parts: Parts, encoding: FileEncoding) -> Plan:
     line = _line_in_head(source)
     text = line + pieces.written([link], encoding)
     made = [
-        pieces.new_element(link, 0, len(line), line.replace("\r\n", "\n"), ""),
+        pieces.new_element(link, 0, len(line), pieces.as_read(line), ""),
         pieces.new_element(script_tag, 0, len(text), "", ""),
     ]
     edit = Edit(place, "", text + pieces.written([script_tag], encoding))
@@ -187,8 +187,8 @@ def _at_end(source: Source, piece: Piece, encoding: FileEncoding) -> Plan:
     place = first + len(source.text[first:last].rstrip())
     children = [one for one in body.children if isinstance(one, Element)]
     line = links_beside.indent(source, children[-1].number) if children else ""
-    read_line = line.replace("\r\n", "\n").replace("\r", "\n")
-    made = pieces.new_element(piece, 0, len(line), read_line, "")
+    read = pieces.as_read(line)
+    made = pieces.new_element(piece, 0, len(line), read, "")
     return Plan([Edit(place, "", line + pieces.written([piece], encoding))], Claim(new=[made]))
 
 

@@ -95,7 +95,7 @@ def plan_put(source: Source, place: Place, new: New, encoding: FileEncoding) -> 
             )
         at = markers.place_of(source, place.number, place.side)
         line = links_beside.indent(source, place.number)
-    read = line.replace("\r\n", "\n").replace("\r", "\n")
+    read = pieces.as_read(line)
     if place.side == markers.BEFORE:
         made = pieces.new_element(piece, 0, 0, "", read)
         return Plan([Edit(at, "", text + line)], Claim(new=[made]))

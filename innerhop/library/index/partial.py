@@ -13,8 +13,9 @@ from dataclasses import dataclass, field
 
 from django.db.models import Model
 
+from innerhop.core.addresses import fragments
 from innerhop.core.addresses.link_ends import LinkEnds
-from innerhop.core.contents import lists
+from innerhop.core.contents import lists, ways_back
 from innerhop.core.edits import Edit
 from innerhop.core.facts import frame, heading_marks, hidden_parts, shared_parts
 from innerhop.core.facts.bold_lines import bold_lines
@@ -69,6 +70,8 @@ def touch(page: Page, text: PageText, new: Source, numbers: Iterable[int]) -> To
             return None
     if _is_listing(new) and not all(_is_in_frame(old, number) for number in wanted):
         return None
+    if _leads_up(old, new, wanted):
+        return None
     if new.reading.matching(_UNUSUAL) or old.reading.matching(_UNUSUAL):
         return None
     return Touch(page, old, new, wanted, text.marks)
@@ -79,6 +82,26 @@ def _is_listing(source: Source) -> bool:
     may bring out of step."""
     reading = source.reading
     return len(reading.matching(_IN_LISTS)) >= lists.FEWEST or bool(reading.matching(_IN_A_LINE))
+
+
+def _leads_up(old: Source, new: Source, wanted: Collection[int]) -> bool:
+    """Whether a link might become a way back, or be none any more: one that leads to the
+    page's top, or to an ID at or above its first heading, on either side of the change."""
+    first = next(iter(new.reading.of_tags(LEVELS)), 0)
+    while first and _is_in_frame(new, first):
+        first = next((one for one in new.reading.of_tags(LEVELS) if one > first), 0)
+    tops = {side.attr(number, "id") for side in (old, new) for number in range(first + 1)}
+    for number in wanted:
+        if number <= first and old.attr(number, "id") != new.attr(number, "id"):
+            return True
+        before, after = old.attr(number, "href") or "", new.attr(number, "href") or ""
+        ends = [fragments.percent_decode(one.rpartition("#")[2]) for one in (before, after)
+                if "#" in one]  # fmt: skip
+        if before != after and any(
+            end in tops or end.lower() in ("", ways_back.TOP) for end in ends
+        ):
+            return True
+    return False
 
 
 def _is_in_frame(source: Source, number: int) -> bool:

@@ -67,6 +67,7 @@ export function finder() {
     close() {
       this.isOpen = false;
       this.at = -1;
+      this.waiting = null; // an answer on its way opens nothing any more
     },
     key(event) {
       const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
