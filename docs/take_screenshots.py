@@ -66,7 +66,7 @@ def take_page_screen(tab: Page, address: str) -> None:
     take(tab, "contents")
     to_outline(tab)
     tab.get_by_role("button", name="What visitors get").click()
-    for name in ("Light up", "Small points", "A way back"):
+    for name in ("Light up", "Small points", "A way back that stays"):
         tab.get_by_label(name).check()
     tab.get_by_text("What changes in the markup").locator("visible=true").wait_for()
     tab.wait_for_timeout(400)
