@@ -18,7 +18,16 @@ from innerhop.core.planners import ways_back as back_planner
 from innerhop.core.planners.contents import CannotList
 from innerhop.core.proof import proved
 from innerhop.library.acts import ways_acts
-from innerhop.library.acts.base import Act, End, Preview, counted, joined, link_to, marked
+from innerhop.library.acts.base import (
+    Act,
+    End,
+    Preview,
+    counted,
+    in_copies,
+    joined,
+    link_to,
+    marked,
+)
 from innerhop.library.acts.ways_acts import Ways
 from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
@@ -74,6 +83,8 @@ def make(page: Page, spec: Spec) -> Act:
     entries = _Entries(text, one).of(spec.entries)
     list_id = (one.id if one else "") or ids.free(LIST_ID, _taken(text, entries))
     at = spec.at if spec.at is not None else one.number if one else usual_place(text)
+    if one is None:
+        ways_acts.refuse_shared(page, at)
     plan = _Planned(replace(spec, at=at), entries, list_id)
     plans = [PagePlan(page, page.revision, plan.make), *_marks(entries)]
     if spec.ways.where:
@@ -82,7 +93,9 @@ def make(page: Page, spec: Spec) -> Act:
     act = Act(_message(one, spec, entries), joined(plans), notes=_notes(text, entries),
               effects=found)  # fmt: skip
     lit = [
-        entry.wanted.href for entry in entries if entry.is_new or (one and not entry.wanted.link)
+        entry.wanted.href
+        for entry in entries
+        if entry.is_new or (one and entry.wanted.link is None)
     ]
     spot = (one.number, "") if one else (at, spec.side)
     return replace(act, preview=_preview(act, list_id, spot, lit))
@@ -281,17 +294,12 @@ def _marks(entries: Sequence[_Entry]) -> list[PagePlan]:
         if own:
             plans.append(PagePlan(page, page.revision, _marking(own)))
         for number, id_ in shared:
-            for copy in shared_parts.copies(page, number):
-                plans.append(PagePlan(copy.page, copy.page.revision, _at(id_, copy.number)))
+            plans += in_copies(page, number, marked(id_))
     return plans
 
 
 def _marking(wanted: Sequence[tuple[int, str]]) -> Callable[[PageText], Plan]:
     return lambda text: marking.plan_marks(text.source, text.marks, wanted, text.revision.encoding)
-
-
-def _at(id_: str, number: int) -> Callable[[PageText], Plan]:
-    return lambda text: marked(id_)(text, number)
 
 
 def _headings(text: PageText, entries: Sequence[_Entry]) -> list[int]:
@@ -302,9 +310,7 @@ def _headings(text: PageText, entries: Sequence[_Entry]) -> list[int]:
 
 def _message(one: ContentsList | None, spec: Spec, entries: Sequence[_Entry]) -> str:
     if one is None:
-        return (
-            f"Made a contents list of {counted(len(entries), 'entry').replace('entrys', 'entries')}"
-        )
+        return f"Made a contents list of {_entries(len(entries))}"
     there = {entry.number for entry in one.entries}
     kept = {entry.wanted.link for entry in entries} & there
     more, less = sum(entry.wanted.link is None for entry in entries), len(there - kept)

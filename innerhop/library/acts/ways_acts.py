@@ -14,6 +14,7 @@ from innerhop.core.planners.contents import CannotList
 from innerhop.core.planners.ways_back import Place
 from innerhop.library.acts.base import Act, End, counted, link_to
 from innerhop.library.changes.prepare import PagePlan
+from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, current
 from innerhop.library.models import Page, Site
 
@@ -36,12 +37,17 @@ class Ways:
 def plans(
     page: Page, ways: Ways, list_id: str, headings: Sequence[int] | None = None
 ) -> list[PagePlan]:
-    """The plans that give a page these ways back instead of those it has."""
+    """The plans that give a page these ways back instead of those it has, or beside them
+    behind chosen places. Raises CannotList."""
+    if ways.where in (ways_back.SCREENS, ways_back.PLACES) and not ways.places:
+        raise CannotList("The page is too short for that: there is no place for a way back.")
+    for number in ways.places:
+        refuse_shared(page, number)
 
     def plan(text: PageText) -> Plan:
-        there = text.ways_back
-        out = back_planner.plan_out(text.source, there)
-        made = [] if ways.where == ways_back.PLACES else [out]
+        there, made = text.ways_back, []
+        if ways.where != ways_back.PLACES:
+            made.append(back_planner.plan_out(text.source, there))
         if ways.where != NONE:
             model = there[0] if there else None
             new = back_planner.New(
@@ -53,6 +59,16 @@ def plans(
         return join_plans(made)
 
     return [PagePlan(page, page.revision, plan)]
+
+
+def refuse_shared(page: Page, number: int) -> None:
+    """Raise CannotList where other pages share the part: what is put there is of one."""
+    pages = len(shared_parts.copies(page, number))
+    if pages > 1:
+        raise CannotList(
+            f"This part is the same on {pages} pages, and what would stand there is this page’s "
+            "own. Choose a part of the page’s own content."
+        )
 
 
 def _places(text: PageText, ways: Ways, headings: Sequence[int] | None) -> list[Place]:
@@ -93,21 +109,16 @@ def top_id(text: PageText) -> str:
     ids_ = text.facts.ids()
     if ways_back.TOP not in ids_:
         return ""
+    seen = [one.number for one in text.facts.links[:1]]
+    seen += [one.number for one in text.facts.headings[:1]]
+    first = min(seen, default=0)
     for mark in text.facts.marks:
-        if mark.attribute == "id" and not _stands_below(text, mark.number):
+        if mark.attribute == "id" and mark.number <= first:
             return mark.value
     raise CannotList(
         "Something below this page’s top has the ID “top”, so a link to the top would end there. "
         "Rename that mark first."
     )
-
-
-def _stands_below(text: PageText, number: int) -> bool:
-    """Whether something that readers see stands above an element."""
-    tag = text.source.start_tag(number)
-    above = next((one for one in text.facts.links if one.number < number), None)
-    heading = next((one for one in text.facts.headings if one.number < number), None)
-    return tag is None or above is not None or heading is not None
 
 
 _MOST_LANGUAGES = 12
@@ -162,7 +173,7 @@ def put(page: Page, ways: Ways) -> Act:
     left = len(_wanted(text, ways, None)) - count
     notes = [left_out(left)] if left else []
     if not count:
-        raise CannotList("There is no section at whose end a way back could stand.")
+        raise CannotList(left_out(left) if left else "There is no section that could end so.")
     return Act(f"Put in {counted(count, 'way')} back", made, notes=notes)
 
 

@@ -4,7 +4,7 @@ import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
 import { asOptions, entriesSent, partsIn, rowsOf, scopesOf } from "./contents_rows.js";
 
-export const LIST_KINDS = [
+const LIST_KINDS = [
   { kind: "nested", name: "Nested" },
   { kind: "numbered", name: "Numbered" },
   { kind: "line", name: "One line" },
@@ -144,9 +144,6 @@ export function contentsDesk(parts) {
     },
     setKind(kind) {
       this.setList({ kind });
-    },
-    setClasses() {
-      this.lookAtList();
     },
     toggleLevel(kind) {
       const on = this.list.levels.includes(kind);
@@ -296,11 +293,11 @@ export function contentsDesk(parts) {
     // What it saves: how far a reader scrolls to a section, with the list and without.
     get worthRows() {
       if (!this.measuredRound || !this.about) return [];
-      const { tops, height, view } = parts.measured;
+      const { tops, view } = parts.measured;
       const listAt = this.listTop(tops) / view;
       return this.listChosen
         .filter(({ part, page }) => page === null && part !== null && tops[part] !== undefined)
-        .map(({ part, title }) => ({ part, title, without: tops[part] / view, with: Math.min(listAt, tops[part] / view), whole: height / view }));
+        .map(({ part, title }) => ({ part, title, without: tops[part] / view, with: Math.min(listAt, tops[part] / view) }));
     },
     // Where the list stands, or will: before the first section, or in the one pointed at.
     listTop(tops) {
