@@ -78,8 +78,8 @@ class Act:
     """Plans for one page or many, and the line that says what they do.
 
     notes: what the editor should know before it is done. effects: what it does beside
-    writing texts. forms: how its hop could be written. preview: what makes the part that
-    it puts in.
+    writing texts. forms: how its hop could be written. preview: what finds the part that
+    it puts in, on the first page as it becomes.
     """
 
     message: str
@@ -88,7 +88,7 @@ class Act:
     notes: Sequence[str] = ()
     effects: Sequence[Effect] = ()
     forms: Sequence[address_forms.Written] = ()
-    preview: Callable[[], Preview] | None = None
+    preview: Callable[[Source], Preview] | None = None
 
     @cached_property
     def stamp(self) -> str:
@@ -96,18 +96,30 @@ class Act:
         revisions = sorted((plan.page.pk, plan.revision) for plan in self.plans)
         return hashlib.sha256(repr(revisions).encode()).hexdigest()[:16]
 
-    def spots(self) -> Iterator[tuple[Page, Spot]]:
-        """What changes in the markup, on the first few pages. Raises what
-        planning raises."""
+    @cached_property
+    def _shown(self) -> list[tuple[PageText, Plan, Source]]:
+        """The first few pages, with their plans and what they become. Raises what planning
+        raises."""
         shown = self.plans[:PAGES_SHOWN]
         locked = locked_parts.of(plan.page for plan in shown)
+        found = []
         for plan in shown:
             text = PageText(plan.page, plan.page.revisions.get(number=plan.revision))
             planned = plan.make(text)
             locked_parts.refuse(text.source, locked[plan.page.pk], planned.edits)
-            proved(text.source, planned)
+            found.append((text, planned, proved(text.source, planned)))
+        return found
+
+    def spots(self) -> Iterator[tuple[Page, Spot]]:
+        """What changes in the markup, on the first few pages. Raises what planning
+        raises."""
+        for text, planned, _ in self._shown:
             for spot in difference(text.text, planned.edits):
-                yield plan.page, spot
+                yield text.page, spot
+
+    def previewed(self) -> Preview | None:
+        """The part that it puts in, as it will be on the first page. Raises the same."""
+        return self.preview(self._shown[0][2]) if self.preview else None
 
 
 Make = Callable[[PageText, int], Plan]

@@ -16,7 +16,7 @@ from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import contents, markers, marking, page_styles, visitor_parts
 from innerhop.core.planners import ways_back as back_planner
 from innerhop.core.planners.contents import CannotList
-from innerhop.core.proof import proved
+from innerhop.core.source.tree import Source
 from innerhop.library.acts import ways_acts
 from innerhop.library.acts.base import (
     Act,
@@ -98,7 +98,7 @@ def make(page: Page, spec: Spec) -> Act:
         if entry.is_new or (one and entry.wanted.link is None)
     ]
     spot = (one.number, "") if one else (at, spec.side)
-    return replace(act, preview=_preview(act, list_id, spot, lit))
+    return replace(act, preview=_preview(list_id, spot, lit))
 
 
 def _files(
@@ -343,19 +343,16 @@ def _notes(text: PageText, entries: Sequence[_Entry]) -> list[str]:
 
 
 def _preview(
-    act: Act, list_id: str, spot: tuple[int, str], lit: Sequence[str]
-) -> Callable[[], Preview]:
-    """What makes the markup that the list will be, for the sheet to show."""
+    list_id: str, spot: tuple[int, str], lit: Sequence[str]
+) -> Callable[[Source], Preview]:
+    """What finds the markup that the list will be, for the sheet to show."""
 
-    def made() -> Preview:
-        plan = act.plans[0]
-        text = current(plan.page)
-        new = proved(text.source, plan.make(text))
+    def found(new: Source) -> Preview:
         element = next(one for one in new.having(settings.KIND) if one.attr("id") == list_id)
         first, last = pieces.whole(new, element.number)
         return Preview(new.text[first:last], *spot, list(lit))
 
-    return made
+    return found
 
 
 def remove(page: Page, number: int, with_ways: bool = False) -> Act:

@@ -29,7 +29,7 @@ _log = logging.getLogger(__name__)
 
 def looked(act: Act) -> JsonResponse:
     """What an act would change, and what the editor should know of it."""
-    preview = act.preview() if act.preview else None
+    preview = act.previewed()
     return JsonResponse(
         {
             "preview": asdict(preview) if preview else None,
