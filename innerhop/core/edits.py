@@ -8,9 +8,11 @@ before a download are made of.
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass
+from difflib import SequenceMatcher
 from itertools import accumulate, pairwise
 
 from innerhop.core.refusals import CONFLICT, Refusal
@@ -246,3 +248,25 @@ def _spot(text: str, group: list[Edit], around: int) -> Spot:
             parts.append((SAME, after))
     line = text.count("\n", 0, start) + 1
     return Spot(line, tuple((kind, words) for kind, words in parts if words))
+
+
+def changed_stretches(start: int, old: str, new: str) -> list[Edit]:
+    """What turns one stretch of markup into another, entry by entry and link by link, so
+    that a difference shows what is different and nothing else. start: where it begins."""
+    before, after = _cut(old), _cut(new)
+    places = [start]
+    for one in before:
+        places.append(places[-1] + len(one))
+    matcher = SequenceMatcher(a=before, b=after, autojunk=False)
+    return [
+        Edit(places[i], "".join(before[i:j]), "".join(after[k:m]))
+        for kind, i, j, k, m in matcher.get_opcodes()
+        if kind != "equal"
+    ]
+
+
+_ENTRY = re.compile(r"(?=\s*<li\b)|(?=<a\b)|(?<=</a>)", re.IGNORECASE)
+
+
+def _cut(text: str) -> list[str]:
+    return [one for one in _ENTRY.split(text) if one]

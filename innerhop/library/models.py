@@ -325,6 +325,32 @@ class Region(models.Model):
         return f"{self.kind} of {self.page}"
 
 
+class Menu(models.Model):
+    """Index: a list, or a line, of links in the site's frame, as a page's current text has
+    it (`core.menus`).
+
+    last: the number of the last element inside it. region: where on the page it stands.
+    name: what the page calls it. digest: the same for what readers get as the same menu.
+    items: its items as one text (`core.menus.item_rows`).
+    """
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="menus")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
+    number = models.PositiveIntegerField()
+    last = models.PositiveIntegerField()
+    region = models.CharField(max_length=6)
+    name = models.CharField(max_length=100, blank=True)
+    digest = models.CharField(max_length=40)
+    items = models.TextField()
+
+    class Meta:
+        ordering = ("page", "number")
+        indexes = [models.Index(fields=["site", "digest"], name="menu_digest")]
+
+    def __str__(self) -> str:
+        return self.name or f"a menu of {self.page}"
+
+
 class LockedPart(models.Model):
     """That an editor said of a region: it comes from the site's own system, and
     can't be edited. `number` and `last` are carried along when the page changes.

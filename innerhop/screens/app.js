@@ -5,6 +5,7 @@ import { bringIn } from "./bring_in/script/bring_in.js";
 import { finder } from "./frame/script/finder.js";
 import { copySheet } from "./hand_over/script/copy_sheet.js";
 import { siteMap } from "./map/script/site_map.js";
+import { menus } from "./menus/script/menus.js";
 import { pageScreen } from "./page/script/page_screen.js";
 import { toDo } from "./to_do/script/to_do.js";
 
@@ -12,6 +13,7 @@ Alpine.data("finder", finder);
 Alpine.data("bringIn", bringIn);
 Alpine.data("pageScreen", pageScreen);
 Alpine.data("siteMap", siteMap);
+Alpine.data("menus", menus);
 Alpine.data("copySheet", copySheet);
 Alpine.data("toDo", toDo);
 Alpine.start();

@@ -10,6 +10,7 @@ from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
 from innerhop.screens.map import views as site_map
+from innerhop.screens.menus import views as menus
 from innerhop.screens.page import views as page
 from innerhop.screens.pages import views as pages
 from innerhop.screens.removal import views as removal
@@ -39,6 +40,8 @@ urlpatterns = [
     path("<slug:slug>/bring-in/<int:pk>/", bring_in.came_in, name="came-in"),
     path("<slug:slug>/to-do/", to_do.show, name="to-do"),
     path("<slug:slug>/changes/", to_do.changes, name="changes"),
+    path("<slug:slug>/menus/", menus.show, name="menus"),
+    path("<slug:slug>/menus/state/", menus.state, name="menus-state"),
     path("<slug:slug>/map/", site_map.show, name="map"),
     path("<slug:slug>/hand-over/", hand_over.overview, name="hand-over"),
     path("<slug:slug>/hand-over/site.zip", hand_over.site_file, name="site-file"),

@@ -323,9 +323,22 @@ def one_of(listed: str) -> tuple[Source, ContentsList, list[Possible]]:
     return found.source, found.lists[0], found.possible
 
 
-def test_a_list_whose_parts_have_no_ends_is_left_alone() -> None:
-    open_ended = "<ol><li><a href=#a>One</a><li><a href=#b>Two</a><li><a href=#c>Three</a></ol>"
+def test_a_list_whose_entries_have_no_end_tags_keeps_to_that() -> None:
+    """https://html.spec.whatwg.org/multipage/syntax.html#optional-tags, "li"."""
+    open_ended = "<ol><li><a href=#a>One</a>\n<li><a href=#b>Two</a>\n<li><a href=#c>Three</a></ol>"
     source, one, possible = one_of(open_ended)
+    there = [entry.number for entry in one.entries]
+    wanted = [
+        Wanted(f"#{part.mark}", part.title, 2, link=link)
+        for part, link in zip(possible, there, strict=False)
+    ][:2]
+    text = proved(source, contents.plan_entries(source, one, wanted, UTF_8)).text
+    assert "<ol><li><a href=#a>One</a>\n<li><a href=#b>Two</a>\n</ol>" in text
+
+
+def test_a_list_whose_end_is_not_written_is_left_alone() -> None:
+    source, one, possible = one_of("<div><ul><li><a href=#a>One</a><li><a href=#b>Two</a>"
+                                   "<li><a href=#c>Three</a></div>")  # fmt: skip
     wanted = [Wanted(f"#{part.mark}", part.title, 2) for part in possible]
     with pytest.raises(contents.pieces.NotWhole, match="make a new one in its place"):
         contents.plan_entries(source, one, wanted, UTF_8)

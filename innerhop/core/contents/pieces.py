@@ -4,9 +4,11 @@ it, so that the two can't say different things."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
+from innerhop.core.edits import Edit, apply
 from innerhop.core.plan import Filling, NewElement, Part
 from innerhop.core.proof import parts_inside
 from innerhop.core.refusals import Refusal
@@ -52,7 +54,28 @@ class Raw:
     read: str
 
 
-Node = Piece | Kept | Raw | str
+@dataclass(frozen=True, slots=True)
+class Again:
+    """An element of the page that holds something else, its tags as they are written. values:
+    attributes that are to be different, None for none."""
+
+    source: Source
+    number: int
+    inside: tuple[Node, ...]
+    values: Mapping[str, str | None] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Alike:
+    """A new element, its tags written as those of one that is there."""
+
+    source: Source
+    number: int
+    attributes: Mapping[str, str]
+    inside: tuple[Node, ...]
+
+
+Node = Piece | Kept | Again | Alike | Raw | str
 
 
 def written(nodes: Sequence[Node], encoding: FileEncoding) -> str:
@@ -68,10 +91,34 @@ def _written(node: Node, encoding: FileEncoding) -> str:
     if isinstance(node, Kept):
         first, last = whole(node.source, node.number)
         return node.source.text[first:last]
+    if isinstance(node, Again):
+        start, end = _tags(node.source, node.number)
+        edits = attributes.plan(node.source, node.number, node.values, encoding)
+        tag = node.source.start_tag(node.number)
+        assert tag is not None
+        moved = [Edit(one.start - tag.start, one.old, one.new) for one in edits]
+        return f"{apply(start, moved)}{written(node.inside, encoding)}{end}"
+    if isinstance(node, Alike):
+        start, end = _tags(node.source, node.number)
+        name = _TAG_NAME.match(start)
+        assert name is not None
+        values = attributes.written(node.attributes, encoding)
+        return f"{name[0]}{values}>{written(node.inside, encoding)}{end}"
     start = f"<{node.tag}{attributes.written(node.attributes, encoding)}>"
     if node.tag in VOID:
         return start
     return f"{start}{written(node.inside, encoding)}</{node.tag}>"
+
+
+_TAG_NAME = re.compile("<[^\t\n\f />]+")
+
+
+def _tags(source: Source, number: int) -> tuple[str, str]:
+    """The tags of an element as they are written; "" for an end tag that is left out."""
+    start, end = source.start_tag(number), source.end_tag(number)
+    if start is None:
+        raise NotWhole
+    return source.original(start), source.original(end) if end else ""
 
 
 def filling(nodes: Sequence[Node]) -> Filling:
@@ -107,6 +154,10 @@ def _parts(nodes: Sequence[Node], depth: int) -> list[Part]:
         if isinstance(node, Piece):
             found.append(Part(node.tag, dict(node.attributes), _own_text(node.inside), depth))
             found += _parts(node.inside, depth + 1)
+        elif isinstance(node, Again | Alike):
+            tag = node.source.tags[node.number]
+            found.append(Part(tag, _attributes(node), _own_text(node.inside), depth))
+            found += _parts(node.inside, depth + 1)
         elif isinstance(node, Kept):
             source, number = node.source, node.number
             held = [one for one in source.children(number) if isinstance(one, Text)]
@@ -119,20 +170,51 @@ def _parts(nodes: Sequence[Node], depth: int) -> list[Part]:
     return found
 
 
+def _attributes(node: Again | Alike) -> dict[str, str]:
+    if isinstance(node, Alike):
+        return dict(node.attributes)
+    has: dict[str, str | None] = {**node.source.attributes(node.number), **node.values}
+    return attributes.kept(has)
+
+
+_OF_ONE = ("id", "name", "aria-current", "title")
+
+
+def plain(values: Mapping[str, str]) -> dict[str, str]:
+    """The attributes that neighbours have in common: none that is of one alone."""
+    return {name: value for name, value in values.items() if name not in _OF_ONE}
+
+
 def whole(source: Source, number: int) -> tuple[int, int]:
     """Where an element begins and ends in the text. Raises NotWhole."""
     tag, end = source.start_tag(number), source.end_of(number)
+    if tag is not None and end is None:
+        end = _left_open(source, number)
     if tag is None or end is None:
         raise NotWhole
     return tag.start, end
 
 
+def _left_open(source: Source, number: int) -> int | None:
+    """Where a list entry ends whose end tag is left out: where the next one begins, or its
+    list ends (https://html.spec.whatwg.org/multipage/syntax.html#optional-tags, "li")."""
+    if source.tags[number] != "li":
+        return None
+    following = next((one for one in source.siblings(number, before=False)), None)
+    if isinstance(following, Element):
+        tag = source.start_tag(following.number)
+        return tag.start if tag and following.tag == "li" else None
+    end = source.end_tag(source.parent(number))
+    return end.start if following is None and end else None
+
+
 def inner(source: Source, number: int) -> tuple[int, int]:
     """Where what an element holds begins and ends in the text. Raises NotWhole."""
     tag, end = source.start_tag(number), source.end_tag(number)
-    if tag is None or end is None:
+    last = end.start if end else _left_open(source, number)
+    if tag is None or last is None:
         raise NotWhole
-    return tag.end, end.start
+    return tag.end, last
 
 
 def held_by(source: Source, number: int) -> list[Node]:
@@ -148,3 +230,16 @@ def held_by(source: Source, number: int) -> list[Node]:
             found += [Raw(source.text[place:first], "".join(read)), Kept(source, child.number)]
             place, read = end, []
     return [*found, Raw(source.text[place:last], "".join(read))]
+
+
+def settled(nodes: Sequence[Node]) -> list[Node]:
+    """Nodes as a parser reads them: what follows an entry whose end tag is left out belongs
+    to that entry, so white space there is none of the list's."""
+    found: list[Node] = []
+    for node in nodes:
+        last = found[-1] if found else None
+        is_open = isinstance(last, Kept | Again | Alike) and not last.source.end_tag(last.number)
+        blank = node.written if isinstance(node, Raw) else node if isinstance(node, str) else "-"
+        if not (is_open and not blank.strip()):
+            found.append(node)
+    return found

@@ -7,11 +7,9 @@ HTML Standard, "the nav element"
 
 from __future__ import annotations
 
-import re
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import replace
-from difflib import SequenceMatcher
 
 from innerhop.core.contents import kinds, pieces
 from innerhop.core.contents.entries import Branch, nested
@@ -19,7 +17,7 @@ from innerhop.core.contents.kinds import KINDS, Style, Wanted
 from innerhop.core.contents.lists import ContentsList, Entry
 from innerhop.core.contents.pieces import Kept, Node, Piece, Raw
 from innerhop.core.contents.settings import ATTRIBUTES, LABEL, OWN, Settings
-from innerhop.core.edits import Edit
+from innerhop.core.edits import Edit, changed_stretches
 from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
 from innerhop.core.planners import links_beside, markers
 from innerhop.core.refusals import Refusal
@@ -144,7 +142,9 @@ def plan_entries(
     old, new = source.text[first:last], pieces.written(inside, encoding)
     if old == new:
         return Plan()
-    return Plan(_edits(first, old, new), Claim(filled={one.body: pieces.filling(inside)}))
+    return Plan(
+        changed_stretches(first, old, new), Claim(filled={one.body: pieces.filling(inside)})
+    )
 
 
 def plan_kept(
@@ -178,7 +178,7 @@ class _Rebuilt:
         inside: list[Node] = []
         for branch in branches:
             inside += [lead, self._item(branch, model)]
-        return [*inside, tail]
+        return pieces.settled([*inside, tail])
 
     def _item(self, branch: Branch[Wanted], model: int) -> Node:
         entry = self.entries.get(branch.entry.link) if branch.entry.link is not None else None
@@ -298,12 +298,9 @@ def _is_said(entry: Entry, wanted: Wanted) -> bool:
     return (entry.label, entry.href, entry.own) == (wanted.label, wanted.href, wanted.own)
 
 
-_OF_ONE = ("id", "name", "aria-current", "title", LABEL)
-
-
 def _plain(values: dict[str, str]) -> dict[str, str]:
-    """The attributes that neighbours have in common: none that is of one alone."""
-    return {name: value for name, value in values.items() if name not in _OF_ONE}
+    """What neighbours have in common, without the note that an entry's words are its own."""
+    return {name: value for name, value in pieces.plain(values).items() if name != LABEL}
 
 
 def _trimmed(inside: list[Node]) -> list[Node]:
@@ -331,22 +328,3 @@ def _line(source: Source, one: ContentsList, wanted: Sequence[Wanted]) -> list[N
         else:
             inside.append(rebuilt.link_like(model.number, want))
     return [*inside, *held[at[-1] + 1 :]]
-
-
-def _edits(start: int, old: str, new: str) -> list[Edit]:
-    """What turns one stretch of markup into another, entry by entry, so that a difference
-    shows what is different and nothing else."""
-    before, after = _cut(old), _cut(new)
-    places = [start]
-    for one in before:
-        places.append(places[-1] + len(one))
-    matcher = SequenceMatcher(a=before, b=after, autojunk=False)
-    return [
-        Edit(places[i], "".join(before[i:j]), "".join(after[k:m]))
-        for kind, i, j, k, m in matcher.get_opcodes()
-        if kind != "equal"
-    ]
-
-
-def _cut(text: str) -> list[str]:
-    return [one for one in re.split(r"(?=\s*<li\b)|(?=<a\b)|(?<=</a>)", text) if one]

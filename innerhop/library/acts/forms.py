@@ -180,7 +180,10 @@ class ActForm(forms.Form):
 
     def clean_end(self) -> base.Goal | None:
         """Where a hop is to end: on this site, or elsewhere."""
-        sent = self.cleaned_data.get("end")
+        return self.goal(self.cleaned_data.get("end"))
+
+    def goal(self, sent: dict[str, Any] | None) -> base.Goal | None:
+        """What an `EndField` gave, looked up."""
         if sent is None:
             return None
         if "outside" in sent:

@@ -18,6 +18,8 @@ from innerhop.library.acts import (
     hop_acts,
     mark_acts,
     mending,
+    menu_acts,
+    menu_forms,
     page_acts,
     visitor_acts,
     ways_acts,
@@ -199,6 +201,24 @@ def _visitor_parts(page: Page, form: ActForm) -> Act:
     return visitor_acts.give(page, form.parts, form.cleaned_data["all"])
 
 
+def _menu(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, menu_forms.MenuItems)
+    return menu_acts.write(page, form.cleaned_data["number"], form.asked)
+
+
+def _menu_in_line(page: Page, form: ActForm) -> Act:
+    return menu_acts.bring_in_line(page, form.cleaned_data["number"])
+
+
+def _menu_current(page: Page, form: ActForm) -> Act:
+    return menu_acts.mark_current(page, form.cleaned_data["number"])
+
+
+def _menu_add(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
+    return menu_acts.add(page, read["number"], read["label"], read["end"])
+
+
 _ROWS = (
     Kind("mark", forms.Marks, _mark),
     Kind("marker", forms.Marker, _marker),
@@ -225,6 +245,10 @@ _ROWS = (
     Kind("update-lists", forms.Everywhere, _update_lists, SITE),
     Kind("ways-back", contents_forms.WaysBack, _ways_back),
     Kind("reword-ways", contents_forms.WaysBack, _reword_ways),
+    Kind("menu", menu_forms.MenuItems, _menu, SITE),
+    Kind("menu-in-line", forms.Element, _menu_in_line, SITE),
+    Kind("menu-current", forms.Element, _menu_current, SITE),
+    Kind("menu-add", menu_forms.NewItem, _menu_add, SITE),
     Kind("visitor-parts", contents_forms.VisitorParts, _visitor_parts, SITE),
 )
 ACTS = {row.name: row for row in _ROWS}

@@ -10,6 +10,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from django.db.models import Model
 
@@ -17,16 +18,17 @@ from innerhop.core.addresses import fragments
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.contents import lists, ways_back
 from innerhop.core.edits import Edit
-from innerhop.core.facts import frame, heading_marks, hidden_parts, shared_parts
+from innerhop.core.facts import frame, heading_marks, hidden_parts, page_facts, shared_parts
 from innerhop.core.facts.bold_lines import bold_lines
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.page_facts import OWN_LINKS, Facts
+from innerhop.core.menus import menus
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
-from innerhop.library.index.rows import COLUMNS, Row, Rows, called_by, kept, link_row
+from innerhop.library.index.rows import COLUMNS, Row, Rows, called_by, kept, link_row, menu_row
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import PageText
-from innerhop.library.models import Link, Mark, Page, Region, Section
+from innerhop.library.models import Link, Mark, Menu, Page, Region, Section
 
 # Attributes that rows tell of element by element, or not at all; of all others (a hidden
 # part, a role, an alternative text, a name) more may follow.
@@ -129,12 +131,12 @@ def _fetched(model: type[Model], plans: Sequence[_Rows]) -> dict[int, list[Row]]
     # Of all these pages all these numbers, and then each page's own: naming each pair
     # takes the database longer than the few rows too many.
     rows = model._default_manager.filter(page__in=numbers).order_by()
-    if model is Region:
+    if model in (Region, Menu):
         rows = rows.filter(number__lte=max(every), last__gte=min(every))
     else:
         rows = rows.filter(number__in=every)
     for page, *row in rows.values_list("page_id", "pk", *COLUMNS[model]):
-        first, last = row[1], row[2] if model is Region else row[1]
+        first, last = row[1], row[2] if model in (Region, Menu) else row[1]
         if any(first <= number <= last for number in numbers[page]):
             found.setdefault(page, []).append(tuple(row))
     return found
@@ -177,6 +179,7 @@ class _Rows:
             Mark: list(self._mark_rows()),
             Link: list(self._link_rows(there[Link])),
             Region: list(self._region_rows(there[Region])),
+            Menu: list(self._menu_rows(there[Menu])),
         }
         gone: dict[type[Model], list[int]] = {}
         made: Rows = {}
@@ -220,6 +223,23 @@ class _Rows:
             digest = shared_parts.digest_of(self.new, number, last, resolve)
             if digest:
                 yield number, last, kind, digest
+
+    def _menu_rows(self, there: Sequence[Row]) -> Iterable[Row]:
+        """Only where its links lead, and what it says of the open page, can be another."""
+        resolve = LinkEnds(self.page.address, self.page.base_href).resolve
+        for _, number, last, region, name, *_rest in there:
+            menu = self._menu_at(number)
+            if menu is not None:
+                yield menu_row(menu._replace(last=last, region=region, name=name), resolve)
+
+    def _menu_at(self, number: int) -> menus.Menu | None:
+        place = menus.Place(number, self.new.last_inside(number), "")
+        return menus.read(self.new, self.facts, number, place)
+
+    @cached_property
+    def facts(self) -> Facts:
+        """Of the page after the change."""
+        return page_facts.gather(self.new)
 
 
 def _marks_of(source: Source, ids: Mapping[int, str], headings: Collection[int]) -> dict[int, str]:

@@ -12,16 +12,18 @@ from innerhop.core.addresses import link_target
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.addresses.urls import page_key, resolve
 from innerhop.core.contents import in_step
-from innerhop.core.facts import hidden_parts, mark_words, shared_parts
+from innerhop.core.facts import hidden_parts, mark_words
 from innerhop.core.facts.sections import page_heading
+from innerhop.core.menus import item_rows, menus
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
 from innerhop.library.index.texts import PageText
-from innerhop.library.models import Link, Mark, Page, Region, Section, Site
+from innerhop.library.models import Link, Mark, Menu, Page, Region, Section, Site
 
 TITLE_LENGTH = 500
 _TAG_LENGTH = 60
-VERSION = 7  # one more whenever the rows say something new: see `index.catch_up`
+_NAME_LENGTH = 100
+VERSION = 8  # one more whenever the rows say something new: see `index.catch_up`
 
 Row = tuple[Any, ...]  # the columns of a kind, in their order
 Rows = dict[type[Model], list[Row]]
@@ -32,6 +34,7 @@ COLUMNS: dict[type[Model], tuple[str, ...]] = {
     Mark: ("number", "attribute", "value", "tag", "empty", "closed", "words"),
     Link: ("number", "href", "text", "region", "key", "fragment", "new_tab", "permalink"),
     Region: ("number", "last", "kind", "digest"),
+    Menu: ("number", "last", "region", "name", "digest", "items"),
 }
 
 
@@ -131,8 +134,20 @@ _key = lru_cache(maxsize=65_536)(lambda loose, path: page_key(path, loose))
 def _regions(text: PageText) -> Iterable[Row]:
     if text.page.body_only:  # the frame is the site's own, and not in the text
         return ()
-    ends = LinkEnds(text.page.address, text.page.base_href)
-    return shared_parts.regions(text.source, text.facts, ends.resolve)
+    return text.regions
+
+
+def _menus(text: PageText) -> Iterable[Row]:
+    resolve = LinkEnds(text.page.address, text.page.base_href).resolve
+    return (menu_row(one, resolve) for one in text.menus)
+
+
+def menu_row(menu: menus.Menu, resolve: item_rows.Resolve) -> Row:
+    """The row of a menu. resolve: what reads an address on its page."""
+    items = item_rows.rows(menu, resolve, resolve(""))
+    name = kept(menu.name)[:_NAME_LENGTH]
+    digest, told = item_rows.digest(items), kept(item_rows.to_text(items))
+    return menu.number, menu.last, menu.region, name, digest, told
 
 
 _MAKERS: dict[type[Model], Callable[[PageText], Iterable[Row]]] = {
@@ -140,4 +155,5 @@ _MAKERS: dict[type[Model], Callable[[PageText], Iterable[Row]]] = {
     Mark: _marks,
     Link: _links,
     Region: _regions,
+    Menu: _menus,
 }

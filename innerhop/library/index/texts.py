@@ -13,8 +13,9 @@ from innerhop.core.addresses import fragments, link_ends, urls
 from innerhop.core.contents import entries, lists, ways_back
 from innerhop.core.contents import settings as list_settings
 from innerhop.core.edits import Edit
-from innerhop.core.facts import page_facts
+from innerhop.core.facts import page_facts, shared_parts
 from innerhop.core.facts.sections import Section, sections_and_words
+from innerhop.core.menus import menus
 from innerhop.core.names import ids
 from innerhop.core.source import file_encoding
 from innerhop.core.source.elements import Element
@@ -82,6 +83,22 @@ class PageText:
     def ways_back(self) -> list[ways_back.WayBack]:
         """The links that take a reader up again."""
         return ways_back.find(self.source, self.facts, self.lists, self.leads)
+
+    @cached_property
+    def regions(self) -> list[shared_parts.Region]:
+        """The parts that the page may have in common with others. The body of a post has
+        none: its frame is the site's own, and not in the text."""
+        if self.page.body_only:
+            return []
+        return shared_parts.regions(self.source, self.facts, self._ends.resolve)
+
+    @cached_property
+    def menus(self) -> list[menus.Menu]:
+        """The menus in the page's frame."""
+        if self.page.body_only:
+            return []
+        where = menus.places(self.facts, [(one.number, one.last) for one in self.regions])
+        return menus.find(self.source, self.facts, where)
 
     @cached_property
     def _ends(self) -> link_ends.LinkEnds:

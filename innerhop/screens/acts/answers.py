@@ -51,6 +51,8 @@ def _spot(page: Page, spot: Spot) -> dict[str, Any]:
 def done(request: HttpRequest, page: Page, message: str, change: Change) -> dict[str, Any]:
     """What was done, as which change, and the page as it is now."""
     with snapshot():
+        if request.headers.get("X-State") == "none":  # another screen, which asks for its own
+            return {"message": message, "change": change.pk}
         now = Page.objects.select_related("site").get(pk=page.pk)
         return {"message": message, "change": change.pk, "state": page_state(request, now)}
 

@@ -50,7 +50,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         **hop_rows(page),
         **_made_parts(page),
         "formNames": convert_and_move.FORM_NAMES,
-        "sheet": _sheet(request, page),
+        "sheet": sheet_url(request, page),
         "sitePages": page.site.pages.count(),
         "site": page.site.address.rstrip("/"),
         "kinds": places.KINDS,
@@ -229,7 +229,8 @@ def _marks(page: Page) -> Iterator[dict[str, Any]]:
             seen.add(value)
 
 
-def _sheet(request: HttpRequest, page: Page) -> str:
+def sheet_url(request: HttpRequest, page: Page) -> str:
+    """Where the page's sheet is loaded from."""
     origin = visitor_origin(request, page.site.visitor_host)
     return f"{origin}/-/sheet/{passes.for_sheet(page.pk, page.revision)}{page.path}"
 

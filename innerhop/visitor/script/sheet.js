@@ -1,6 +1,7 @@
 // Our one script in the sheet. It measures, draws marks over the page without
 // moving anything in it, and tells the screen around it what was pointed at.
 // It talks by messages only; the sandbox gives it no way to anything else.
+import * as asked from "./asked.js";
 import { buttonLook } from "./button_look.js";
 import { Overlay } from "./overlay.js";
 import { Dragging } from "./dragging.js";
@@ -145,6 +146,12 @@ const dragging = new Dragging(overlay, tell);
 overlay.hold = (tag, mark) => dragging.hold(tag, mark);
 
 const orders = {
+  async lines({ numbers }) {
+    tell("told lines", { lines: await asked.lines(elements, numbers) });
+  },
+  async foot() {
+    tell("told foot", { foot: await asked.foot(elements) });
+  },
   greet() {
     if (hasBegun) tell("ready");
   },

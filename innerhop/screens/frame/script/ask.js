@@ -81,13 +81,15 @@ export function get(url, query = {}) {
 }
 
 // progress: called with { done, total } while long work goes on. signal: to stop it.
-export async function post(url, sent, { progress, signal } = {}) {
+// bare: for screens that ask for their own state afterwards.
+export async function post(url, sent, { progress, signal, bare } = {}) {
   const send = () => fetch(url, {
     method: "POST",
     headers: {
       Accept: "application/json",
       "Content-Type": "application/json",
       "X-CSRFToken": document.body.dataset.csrf,
+      ...(bare ? { "X-State": "none" } : {}),
     },
     body: JSON.stringify(sent),
     signal,

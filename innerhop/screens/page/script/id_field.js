@@ -66,7 +66,7 @@ export function idField() {
         this.id.isNew = false;
         if (typed === null) {
           if (this.id.typed && text === undefined) return this.checkId(); // typed before the suggestion came
-          this.id.typed = found.id;
+          this.suggest(found.id);
         }
         // The hash stands in front of the field: a typed one is taken off.
         else if (this.id.typed.trim().startsWith("#")) this.id.typed = found.id;
@@ -75,6 +75,16 @@ export function idField() {
       } catch (problem) {
         this.refuse(problem);
       }
+    },
+    // A suggestion that comes while the keyboard is in the field already is selected with
+    // it, in one go: what is typed next takes its place.
+    suggest(id) {
+      const field = document.activeElement;
+      if (["section-id", "beside-id"].includes(field?.id)) {
+        field.value = id;
+        field.select();
+      }
+      this.id.typed = id;
     },
     get idMessage() {
       if (this.id.message) return this.id.message;

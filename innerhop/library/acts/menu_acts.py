@@ -1,0 +1,348 @@
+"""Acts on menus: a menu as it is to be, written into every page that has it as one change,
+in each page's own markup."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+from innerhop.core.addresses import address_forms, fragments
+from innerhop.core.menus import menus, variants
+from innerhop.core.menus.item_rows import ItemRow
+from innerhop.core.menus.menus import BY_ARIA, BY_CLASS, LINK, Menu
+from innerhop.core.plan import Plan, join_plans
+from innerhop.core.planners import menus as planner
+from innerhop.core.planners.menus import CannotWriteMenu, Wanted
+from innerhop.library.acts.base import (
+    Act,
+    End,
+    Goal,
+    Outside,
+    check_end,
+    counted,
+    fragment_of,
+    link_to,
+    start_of,
+)
+from innerhop.library.acts.hop_acts import with_mark
+from innerhop.library.changes.prepare import PagePlan
+from innerhop.library.index.texts import PageText
+from innerhop.library.models import Mark, Page
+from innerhop.library.models import Menu as MenuRow
+from innerhop.library.seek import menus as seek
+from innerhop.library.seek.menus import SiteMenu, Variant
+
+DEEPEST = 5  # levels of items under items
+LONGEST = 200  # characters of an item's words
+
+
+@dataclass(frozen=True)
+class Asked:
+    """An item as it is asked for. item: which of the menu's items it is, None for a new
+    one. label, end: None to leave what it has. form: how its link is to be written, "" for
+    the site's way."""
+
+    item: int | None
+    depth: int
+    label: str | None = None
+    end: Goal | None = None
+    form: str = ""
+
+
+@dataclass(frozen=True)
+class Manner:
+    """How a menu is written. in_line: pages whose menu differs get the same as the others.
+    current: whether every page marks the item that is its own."""
+
+    in_line: bool = False
+    current: bool = False
+
+
+AS_IT_IS = Manner()
+
+
+def write(page: Page, number: int, asked: Sequence[Asked], manner: Manner = AS_IT_IS) -> Act:
+    """Give a menu these items on every page that has it. number: of the menu on the page.
+    Raises seek.NoMenu, CannotWriteMenu, NoSuchEnd, and address_forms.CannotWrite."""
+    menu = seek.at(page, number)
+    _check(menu, asked)
+    writing = _Writing(menu, asked, manner)
+    plans = writing.plans()
+    if not plans:
+        raise CannotWriteMenu("The menu is like that already, on every page that has it.")
+    act = Act(_message(menu, asked, manner, len(plans)), plans, notes=_notes(menu, asked))
+    only = [one for one in asked if one.end is not None]
+    if len(only) == 1 and only[0].end is not None:
+        act = replace(act, href=writing.href(only[0], page), forms=forms_of(menu, only[0].end))
+    for one in only:
+        assert one.end is not None
+        act = with_mark(act, one.end)
+    return act
+
+
+def as_it_is(menu: SiteMenu) -> list[Asked]:
+    """A menu's items, nothing in them different."""
+    return [Asked(at, one.depth) for at, one in enumerate(menu.items)]
+
+
+def bring_in_line(page: Page, number: int) -> Act:
+    """Give all pages the menu that most have. Raises the same as `write`."""
+    return write(page, number, as_it_is(seek.at(page, number)), Manner(in_line=True))
+
+
+def mark_current(page: Page, number: int) -> Act:
+    """Have every page say which item of the menu is its own (ARIA 1.2, aria-current). Raises
+    the same as `write`."""
+    return write(page, number, as_it_is(seek.at(page, number)), Manner(current=True))
+
+
+def add(page: Page, number: int, label: str, end: Goal) -> Act:
+    """Put an item at the end of a menu. Raises the same as `write`."""
+    menu = seek.at(page, number)
+    return write(page, number, [*as_it_is(menu), Asked(None, 0, label, end)])
+
+
+def _check(menu: SiteMenu, asked: Sequence[Asked]) -> None:
+    there = [one.item for one in asked if one.item is not None]
+    if len(there) != len(set(there)):
+        raise CannotWriteMenu("An item can’t stand in the menu twice, or under itself.")
+    if any(at >= len(menu.items) for at in there):
+        raise seek.NoMenu("The menu has changed meanwhile. Load the page again.")
+    for one in asked:
+        if not (one.label or "").strip() and (one.item is None or one.label is not None):
+            raise CannotWriteMenu("An item needs words that readers click. Type some.")
+        if len(one.label or "") > LONGEST:
+            raise CannotWriteMenu(f"An item’s words are at most {LONGEST} characters.")
+        if one.item is None and one.end is None:
+            raise CannotWriteMenu("Choose where the new item leads.")
+        if one.depth >= DEEPEST:
+            raise CannotWriteMenu("Items can stand under items four levels deep, not deeper.")
+        if one.end is not None:
+            check_end(one.end)
+        is_script = one.item is not None and menu.items[one.item].kind == menus.BUTTON
+        if is_script and (one.end is not None or one.label is not None):
+            raise CannotWriteMenu(
+                "This item is a button, and only a script knows what it does. It can be moved or "
+                "taken out, and is left alone otherwise."
+            )
+
+
+class _Writing:
+    """A menu as it is to be, for each page that has it."""
+
+    def __init__(self, menu: SiteMenu, asked: Sequence[Asked], manner: Manner) -> None:
+        self.menu = menu
+        self.asked = asked
+        self.manner = manner
+        every = [item for one in menu.variants for item in one.items]
+        self.says_current = manner.current or any(
+            item.current in (BY_ARIA, BY_CLASS) for item in every
+        )
+        self.is_hash_safe: dict[str, bool] = {}
+
+    def plans(self) -> list[PagePlan]:
+        """What is written, for the pages on which anything is different."""
+        by_page: dict[int, list[MenuRow]] = defaultdict(list)
+        for row in self.menu.rows().select_related("page__site").order_by("page_id", "number"):
+            by_page[row.page_id].append(row)
+        found = []
+        for rows in by_page.values():
+            page = rows[0].page
+            wanted = {row.number: self.wanted(page, self.menu.variant(row.digest)) for row in rows}
+            if any(
+                _is_different(self.menu.variant(row.digest), wanted[row.number]) for row in rows
+            ):
+                found.append(PagePlan(page, page.revision, _make(wanted)))
+        return found
+
+    def wanted(self, page: Page, variant: Variant) -> list[Wanted]:
+        """The items of a page's menu as they are to be. Items that only this page has stay
+        behind the one they follow; those that it lacks are not put in, unless pages are to
+        be brought in line."""
+        pairs = variants.paired(self.menu.items, variant.items)
+        found: list[Wanted] = []
+        for one in self.asked:
+            at = pairs[one.item] if one.item is not None else None
+            if one.item is None or at is not None or self.manner.in_line:
+                found.append(self._item(page, one, variant, at))
+        if not self.manner.in_line:
+            _put_own(found, pairs, variant.items)
+        return found
+
+    def _item(self, page: Page, one: Asked, variant: Variant, at: int | None) -> Wanted:
+        base = self.menu.items[one.item] if one.item is not None else None
+        there = variant.items[at] if at is not None else None
+        label, href = one.label, None
+        if one.end is not None:
+            href = self.href(one, page)
+        if base is not None and (self.manner.in_line or there is None):
+            label = label if label is not None else base.label
+            if href is None and base.kind == LINK and not _leads_alike(base, there, page):
+                href = _href_like(base, self.menu.row.page, page)
+        current = self._current(page, href, there)
+        return Wanted(at, one.depth, label, href, current)
+
+    def _current(self, page: Page, href: str | None, there: ItemRow | None) -> bool | None:
+        if not self.says_current or (there is not None and there.kind != LINK):
+            return None
+        if href is not None:
+            is_open = _is_page(page, href)
+        else:
+            assert there is not None
+            is_open = there.to != "" and "#" not in there.to and _is_page(page, there.to)
+        says = there is not None and there.current in (BY_ARIA, BY_CLASS)
+        return None if is_open == says else is_open
+
+    def href(self, one: Asked, page: Page) -> str:
+        """How a link of an item is written on a page."""
+        assert one.end is not None
+        if one.form == address_forms.HASH and isinstance(one.end, End):
+            if not hash_is_safe(self.menu, one.end):
+                raise address_forms.CannotWrite(
+                    "A bare hash is looked for on the page the reader is on, and not every page "
+                    "with this menu has that ID. Choose another form."
+                )
+            return f"#{fragment_of(page, one.end) or 'top'}"
+        if isinstance(one.end, End) and not one.end.id and not one.end.directive:
+            # A page's own item opens it at its top, on that page too.
+            start = start_of(page, True)
+            return address_forms.best(start, one.end.page.address, None, page.site.hop_form,
+                                      one.form).href  # fmt: skip
+        return link_to(page, one.end, True, one.form)
+
+
+def _make(wanted: dict[int, list[Wanted]]) -> Callable[[PageText], Plan]:
+    def make(text: PageText) -> Plan:
+        return join_plans(
+            planner.plan(text.source, menu_at(text, number), items, text.revision.encoding)
+            for number, items in wanted.items()
+        )
+
+    return make
+
+
+def menu_at(text: PageText, number: int) -> Menu:
+    """The menu that is an element of a page. Raises seek.NoMenu."""
+    found = next((one for one in text.menus if one.number == number), None)
+    if found is None:
+        raise seek.NoMenu("This menu is no longer there. Load the page again to see it as it is.")
+    return found
+
+
+def _put_own(found: list[Wanted], pairs: Sequence[int | None], items: Sequence[ItemRow]) -> None:
+    """Put the items that only one page has behind those that they follow there."""
+    known = {one for one in pairs if one is not None}
+    for at, item in enumerate(items):
+        if at in known:
+            continue
+        before = next((place for place, one in enumerate(found) if one.there == at - 1), None)
+        place = 0 if at == 0 else len(found) if before is None else before + 1
+        found.insert(place, Wanted(at, item.depth))
+
+
+def _is_different(variant: Variant, wanted: Sequence[Wanted]) -> bool:
+    """Whether a page's menu is to be any different."""
+    there = [(at, one.depth) for at, one in enumerate(variant.items)]
+    if [(one.there, one.depth) for one in wanted] != there:
+        return True
+    for one in wanted:
+        assert one.there is not None
+        item = variant.items[one.there]
+        if one.current is not None or (one.label is not None and one.label != item.label):
+            return True
+        if one.href is not None and one.href != item.href:
+            return True
+    return False
+
+
+def _leads_alike(base: ItemRow, there: ItemRow | None, page: Page) -> bool:
+    if there is None:
+        return False
+    whole = f"{page.path}{there.to}" if there.to.startswith("#") else there.to
+    return base.to == there.to or (not base.to.startswith("#") and base.to == whole)
+
+
+def _href_like(item: ItemRow, page: Page, other: Page) -> str:
+    """How an item's link is written on another page so that it leads to the same place."""
+    if item.to.startswith("#") or address_forms.form_of(item.href) != address_forms.RELATIVE:
+        return item.href
+    start = start_of(other, True)
+    path, hash_, fragment = item.to.partition("#")
+    target = path if "://" in path else page.site.address.rstrip("/") + path
+    return address_forms.best(start, target, fragment if hash_ else None,
+                              address_forms.RELATIVE).href  # fmt: skip
+
+
+def _is_page(page: Page, address: str) -> bool:
+    if "#" in address:
+        return False
+    own = page.site.address.rstrip("/")
+    path = address.removeprefix(own) or "/"
+    return path.startswith("/") and page.site.key_of(path.partition("?")[0]) == page.key
+
+
+def hash_is_safe(menu: SiteMenu, end: End) -> bool:
+    """Whether a bare hash does the same on every page with a menu: there is one page only,
+    which has the end, or each has a part with that ID."""
+    pages = set(menu.rows().values_list("page_id", flat=True))
+    if not end.id:
+        return True  # HTML Standard #top-of-the-document, on every page
+    if pages == {end.page.pk}:
+        return True
+    rows = Mark.objects.with_value(end.page.site_id, end.id).filter(page__in=pages)
+    return set(rows.values_list("page_id", flat=True)) == pages
+
+
+def forms_of(menu: SiteMenu, end: Goal) -> list[address_forms.Written]:
+    """How a link of a menu to that end could be written."""
+    if isinstance(end, Outside):
+        return []
+    page = menu.row.page
+    fragment = end.directive or (fragments.encode(end.id) if end.id else None)
+    found = address_forms.all_forms(start_of(page, True), end.page.address, fragment)
+    if not hash_is_safe(menu, end):
+        return found
+    why = "Every page with this menu has a part with that ID, so the bare hash works on all."
+    bare = address_forms.Written(address_forms.HASH, f"#{fragment or 'top'}", why)
+    return [bare, *(one for one in found if one.form != address_forms.HASH)]
+
+
+def _message(menu: SiteMenu, asked: Sequence[Asked], manner: Manner, pages: int) -> str:
+    where = f" on {counted(pages, 'page')}"
+    name = f"menu “{menu.name}”"
+    if manner.in_line:
+        return f"Brought the {name} in line{where}"
+    items = menu.items
+    said = [f"“{one.label}” put into the {name}" for one in asked if one.item is None]
+    said += [f"“{items[at].label}” taken out of the {name}"
+             for at in range(len(items)) if at not in {one.item for one in asked}]  # fmt: skip
+    for one in asked:
+        if one.item is not None and one.label not in (None, items[one.item].label):
+            said.append(f"“{items[one.item].label}” in the {name} is “{one.label}” now")
+        if one.item is not None and one.end is not None:
+            said.append(f"“{one.label or items[one.item].label}” in the {name} leads elsewhere now")
+    if not said and manner.current:
+        said = [f"The {name} marks the item of the page that is open"]
+    if not said:
+        said = [f"Moved an item in the {name}"]
+    if len(said) > 1:
+        return f"Changed {counted(len(said), 'thing')} in the {name}{where}"
+    return said[0] + where
+
+
+def _notes(menu: SiteMenu, asked: Sequence[Asked]) -> list[str]:
+    """What the editor should know before it is saved."""
+    labels = [
+        (one.label if one.label is not None else menu.items[one.item or 0].label).casefold()
+        for one in asked
+    ]
+    twice = next((label for label in labels if labels.count(label) > 1), "")
+    found = []
+    if twice:
+        found.append(
+            f"“{twice}” stands in the menu more than once. Readers can’t tell the two apart."
+        )
+    if max((one.depth for one in asked), default=0) > 1:
+        found.append("Items three levels deep are hard to reach on a phone (common practice).")
+    return found

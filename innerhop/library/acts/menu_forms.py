@@ -1,0 +1,74 @@
+"""What acts on menus ask for."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms as django_forms
+from django.core.exceptions import ValidationError
+
+from innerhop.core.addresses.address_forms import FORMS
+from innerhop.library.acts import forms
+from innerhop.library.acts.forms import EndField, TypedField, WholeField
+from innerhop.library.acts.menu_acts import DEEPEST, LONGEST, Asked
+
+_MOST = 1_000
+_TOO_MANY = f"A menu of more than {_MOST} items can’t be saved. Make several of it."
+
+
+class ItemsField(django_forms.Field):
+    """The items of a menu, in order: `item` of the menu's own, `depth`, and what is to be
+    different: `label`, `end`, `form`."""
+
+    def to_python(self, value: Any) -> list[dict[str, Any]]:
+        if not isinstance(value, list):
+            raise ValidationError(forms.UNREADABLE)
+        if len(value) > _MOST:
+            raise ValidationError(_TOO_MANY)
+        return [_row(one) for one in forms.rows_in(value)]
+
+
+def _row(row: dict[str, Any]) -> dict[str, Any]:
+    label = row.get("label")
+    depth = WholeField().clean(row.get("depth"))
+    if depth >= DEEPEST:
+        raise ValidationError("Items can stand under items four levels deep, not deeper.")
+    return {
+        "item": WholeField(required=False).clean(row.get("item")),
+        "depth": depth,
+        "label": None if label is None else " ".join(words_of(label).split()),
+        "end": EndField(required=False).clean(row.get("end")),
+        "form": forms.ChoiceField(("", *FORMS), "").clean(row.get("form")),
+    }
+
+
+def words_of(value: Any) -> str:
+    """The words of an item. Raises ValidationError where there are too many."""
+    found = TypedField().clean(value)
+    if len(found) > LONGEST:
+        raise ValidationError(f"An item’s words are at most {LONGEST} characters.")
+    return str(found)
+
+
+class MenuItems(forms.Element):
+    """A menu, by its number on the page, and its items as they are to be."""
+
+    items = ItemsField()
+
+    def clean_items(self) -> list[Asked]:
+        """The items, with the ends of their links looked up."""
+        return [
+            Asked(row["item"], row["depth"], row["label"], self.goal(row["end"]), row["form"])
+            for row in self.cleaned_data["items"]
+        ]
+
+    @property
+    def asked(self) -> list[Asked]:
+        return list(self.cleaned_data["items"])
+
+
+class NewItem(forms.Element):
+    """An item to put at the end of a menu."""
+
+    label = TypedField(max_length=LONGEST)
+    end = EndField()

@@ -1,0 +1,31 @@
+// A page asked about while nobody looks at it: loaded out of sight, at a width, in the same
+// sandbox as the sheet, asked one thing, and gone again.
+
+const PATIENCE = 15_000; // ms
+
+export function hiddenSheet(url, width, order) {
+  return new Promise((resolve, reject) => {
+    const frame = document.createElement("iframe");
+    frame.setAttribute("sandbox", "allow-scripts");
+    frame.setAttribute("aria-hidden", "true");
+    frame.tabIndex = -1;
+    frame.title = "A page that is being measured";
+    Object.assign(frame.style, { position: "fixed", left: "-10000px", top: "0", width: `${width}px`, height: "844px", visibility: "hidden", border: "0" });
+    const end = (then, what) => {
+      clearTimeout(waiting);
+      window.removeEventListener("message", hear);
+      frame.remove();
+      then(what);
+    };
+    const hear = ({ source, data }) => {
+      // A sandboxed document has no origin, so its window is what tells it.
+      if (source !== frame.contentWindow || !data?.innerHop) return;
+      if (data.innerHop === "ready") frame.contentWindow.postMessage(order, "*");
+      else if (data.innerHop === `told ${order.innerHop}`) end(resolve, data);
+    };
+    const waiting = setTimeout(() => end(reject, new Error("silent")), PATIENCE);
+    window.addEventListener("message", hear);
+    frame.src = url;
+    document.body.append(frame);
+  });
+}

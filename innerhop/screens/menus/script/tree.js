@@ -1,0 +1,98 @@
+// The items of a menu as rows in order, each with its depth, and what moving one does.
+// An item takes along what stands under it. Every way gives a tree with each item once.
+
+export const DEEPEST = 4; // the largest depth
+
+// How many rows from `at` on belong together: the item and all under it.
+export function branch(rows, at) {
+  let end = at + 1;
+  while (end < rows.length && rows[end].depth > rows[at].depth) end += 1;
+  return end - at;
+}
+
+const shifted = (rows, by) => rows.map((row) => ({ ...row, depth: row.depth + by }));
+
+// Depths without gaps: nothing stands deeper than one below what is before it.
+export function closed(rows) {
+  let above = -1;
+  return rows.map((row) => {
+    above = Math.min(row.depth, above + 1, DEEPEST);
+    return row.depth === above ? row : { ...row, depth: above };
+  });
+}
+
+// The branch at `from` put before row `to` (counted before the move), at a depth.
+export function moved(rows, from, to, depth) {
+  const count = branch(rows, from);
+  if (to > from && to < from + count) return rows; // into itself
+  const taken = shifted(rows.slice(from, from + count), depth - rows[from].depth);
+  const left = [...rows.slice(0, from), ...rows.slice(from + count)];
+  const at = to > from ? to - count : to;
+  return closed([...left.slice(0, at), ...taken, ...left.slice(at)]);
+}
+
+// The item beside which one stands: before or after it, under the same one.
+function sibling(rows, at, step) {
+  const { depth } = rows[at];
+  if (step > 0) {
+    const next = at + branch(rows, at);
+    return rows[next]?.depth === depth ? next : -1;
+  }
+  for (let up = at - 1; up >= 0 && rows[up].depth >= depth; up -= 1) if (rows[up].depth === depth) return up;
+  return -1;
+}
+
+export function up(rows, at) {
+  const before = sibling(rows, at, -1);
+  return before < 0 ? rows : moved(rows, at, before, rows[at].depth);
+}
+
+export function down(rows, at) {
+  const after = sibling(rows, at, 1);
+  return after < 0 ? rows : moved(rows, at, after + branch(rows, after), rows[at].depth);
+}
+
+// Under the item before it.
+export function under(rows, at) {
+  const { depth } = rows[at];
+  if (sibling(rows, at, -1) < 0 || depth >= DEEPEST) return rows;
+  return moved(rows, at, at, depth + 1);
+}
+
+// Out from under the item it stands under, to behind it and all else that stands there.
+export function out(rows, at) {
+  const { depth } = rows[at];
+  if (!depth) return rows;
+  let parent = at;
+  while (rows[parent].depth >= depth) parent -= 1;
+  return moved(rows, at, parent + branch(rows, parent), depth - 1);
+}
+
+// Taken out alone: what stood under it moves up in its place.
+export function without(rows, at) {
+  const count = branch(rows, at);
+  const below = shifted(rows.slice(at + 1, at + count), -1);
+  return closed([...rows.slice(0, at), ...below, ...rows.slice(at + count)]);
+}
+
+// What can be done with an item where it stands.
+export function moves(rows, at, named) {
+  const before = sibling(rows, at, -1);
+  const found = [];
+  if (before >= 0) found.push({ name: "up", says: "Move up" });
+  if (sibling(rows, at, 1) >= 0) found.push({ name: "down", says: "Move down" });
+  if (before >= 0 && rows[at].depth < DEEPEST) found.push({ name: "under", says: `Put under ${named(before)}` });
+  if (rows[at].depth) found.push({ name: "out", says: "Step out" });
+  return found;
+}
+
+// Where a branch that is dragged would go: before which row, and how deep, from the row
+// under the pointer and how far to the right it is held.
+export function dropAt(rows, from, to, wanted) {
+  const count = branch(rows, from);
+  const left = [...rows.slice(0, from), ...rows.slice(from + count)];
+  const at = Math.max(0, Math.min(left.length, to > from ? to - count : to));
+  const above = left[at - 1]?.depth ?? -1;
+  const below = left[at]?.depth ?? 0;
+  return { to, depth: Math.max(below, Math.min(wanted, above + 1, DEEPEST)) };
+}

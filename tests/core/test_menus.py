@@ -1,0 +1,325 @@
+"""Menus: found on a page, known again on others, what their items do, and how they are
+written."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import html5lib
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from innerhop.core.addresses.link_ends import LinkEnds
+from innerhop.core.contents.pieces import NotWhole
+from innerhop.core.facts import page_facts
+from innerhop.core.menus import item_rows, labels, menus, stations, variants
+from innerhop.core.menus.item_rows import ItemRow
+from innerhop.core.menus.menus import BUTTON, BY_ARIA, BY_CLASS, BY_WORDS, LINK, WORDS, Menu
+from innerhop.core.menus.stations import Way
+from innerhop.core.planners import menus as planner
+from innerhop.core.planners.menus import CannotWriteMenu, Wanted
+from innerhop.core.proof import proved
+from innerhop.core.site import hops
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
+
+UTF_8 = FileEncoding("utf-8", "utf-8", b"")
+
+
+def read(markup: str) -> tuple[Source, list[Menu]]:
+    source = Source(markup)
+    facts = page_facts.gather(source)
+    return source, menus.find(source, facts, menus.places(facts, []))
+
+
+def page(menu: str) -> str:
+    return f"<!doctype html><title>T</title><header>{menu}</header><main><h1>T</h1><p>Words"
+
+
+LIST = """<nav aria-label="Main"><ul class="bar">
+  <li class="item"><a class="link" href="/a/">Boats</a></li>
+  <li class="item current"><a class="link" href="/b/" aria-current="page"><span>Locks</span></a>
+    <ul class="below">
+      <li class="item"><a class="link" href="/b/#first">Your first</a></li>
+    </ul>
+  </li>
+  <li class="item"><a class="link" href="#c">Book</a></li>
+</ul></nav>"""
+
+
+def told(menu: Menu) -> list[tuple[str, str, int]]:
+    return [(one.label, one.href, one.depth) for one in menu.items]
+
+
+@pytest.mark.parametrize(
+    ("markup", "expected"),
+    [
+        (LIST, [("Boats", "/a/", 0), ("Locks", "/b/", 0), ("Your first", "/b/#first", 1),
+                ("Book", "#c", 0)]),
+        ("<nav><a href=/a/>Boats</a> | <a href=/b/>Locks</a></nav>",
+         [("Boats", "/a/", 0), ("Locks", "/b/", 0)]),
+        ("<UL><LI><A HREF=/a/>Boats</A><LI>Canal<UL><LI><A HREF=/b/>Locks</A></UL></UL>",
+         [("Boats", "/a/", 0), ("Canal", "", 0), ("Locks", "/b/", 1)]),
+        ("<ul><li><a href=/a/>Boats</a><li><button>More</button><li><a href=/b/>B</a></ul>",
+         [("Boats", "/a/", 0), ("More", "", 0), ("B", "/b/", 0)]),
+        ("<ul><li><a href=/a/><img alt='Boats' src=x></a><li><a href=/b/>B</a></ul>",
+         [("Boats", "/a/", 0), ("B", "/b/", 0)]),
+    ],
+)  # fmt: skip
+def test_lists_and_lines_of_links_are_read_as_items(
+    markup: str, expected: list[tuple[str, str, int]]
+) -> None:
+    _, found = read(page(markup))
+    assert [told(one) for one in found] == [expected]
+
+
+@pytest.mark.parametrize(
+    "markup",
+    [
+        "<a href=/>Home</a>",  # one link is no menu
+        "<p>Read <a href=/a/>this</a> and then all of <a href=/b/>that</a>, since it is long</p>",
+        '<ol data-hop-list="nested"><li><a href=#a>A</a><li><a href=#b>B</a></ol>',
+        "<template><ul><li><a href=/a/>A</a><li><a href=/b/>B</a></ul></template>",
+    ],
+)
+def test_what_is_no_menu(markup: str) -> None:
+    assert read(page(markup))[1] == []
+
+
+def test_a_list_in_the_content_is_no_menu() -> None:
+    assert read(f"<main><h1>T</h1>{LIST}</main>")[1] == []
+
+
+@pytest.mark.parametrize(
+    ("own", "how"),
+    [
+        ('<li><a href=/b/ aria-current="page">B</a>', BY_ARIA),
+        ('<li aria-current="true"><a href=/b/>B</a>', BY_ARIA),
+        ('<li class="menu-item-active"><a href=/b/>B</a>', BY_CLASS),
+        ("<li><strong>B</strong>", BY_WORDS),
+        ('<li><a href=/b/ aria-current="false">B</a>', ""),
+    ],
+)
+def test_the_item_of_the_open_page(own: str, how: str) -> None:
+    """ARIA 1.2, aria-current; classes and words: common practice, no source."""
+    _, found = read(page(f"<ul><li><a href=/a/>A</a>{own}<li><a href=/c/>C</a></ul>"))
+    assert [one.current for one in found[0].items] == ["", how, ""]
+
+
+def rows_of(menu: Menu, address: str = "https://site.example/a/") -> list[ItemRow]:
+    resolve = LinkEnds(address, None).resolve
+    return item_rows.rows(menu, resolve, resolve(""))
+
+
+def test_a_menu_is_the_same_wherever_its_links_are_written_from() -> None:
+    written = "<ul><li><a href={}>A</a><li><a href={}>B</a></ul>"
+    first = rows_of(read(page(written.format("../b/#x", "#y")))[1][0])
+    second = rows_of(read(page(f"<p>x{written.format('/b/#x', '#y')}"))[1][0],
+                     "https://site.example/z/")  # fmt: skip
+    assert [one.to for one in first] == ["/b/#x", "#y"]
+    assert item_rows.digest(first) == item_rows.digest(second)
+    assert item_rows.from_text(item_rows.to_text(first)) == first
+
+
+def rows(*told: tuple[str, str], **more: object) -> list[ItemRow]:
+    return [ItemRow(at, at, label, to, to, 0) for at, (label, to) in enumerate(told)]
+
+
+BASE = rows(("Boats", "/a/"), ("Locks", "/b/"), ("Book", "#c"))
+
+
+@pytest.mark.parametrize(
+    ("other", "expected"),
+    [
+        (BASE, []),
+        (BASE[:2], [(variants.LACKS, 2, None)]),
+        ([*BASE, *rows(("Help", "/h/"))], [(variants.MORE, None, 3)]),
+        (rows(("Boats", "/a/"), ("Gates", "/b/"), ("Book", "#c")), [(variants.SAID, 1, 1)]),
+        (rows(("Boats", "/a/"), ("Locks", "/z/"), ("Book", "#c")), [(variants.LEADS, 1, 1)]),
+        ([BASE[1], BASE[0], BASE[2]], [(variants.ORDER, None, None)]),
+        # On its own page an item may be words; and a bare hash is the page's address with it.
+        ([BASE[0], BASE[1]._replace(to="", kind=WORDS, current=BY_WORDS), BASE[2]], []),
+        ([*BASE[:2], BASE[2]._replace(to="/here/#c")], []),
+    ],
+)
+def test_how_a_page_differs(other: list[ItemRow], expected: list[tuple[object, ...]]) -> None:
+    assert [tuple(one) for one in variants.differences(BASE, other, "/here/")] == expected
+
+
+@pytest.mark.parametrize(
+    ("way", "does"),
+    [
+        (Way(hops.MENU, "", True, True, True, False), stations.JUMPS),
+        (Way(hops.MENU, "", True, False, True, False), stations.OPENS_JUMPS),
+        (Way(hops.MENU, "", True, False, True, True), stations.OPENS),
+        (Way(hops.NO_HOP, "", True, False, False, True), stations.OPENS),
+        (Way(hops.NO_HOP, "", True, True, False, True), stations.THERE),
+        (Way(hops.BROKEN, hops.NO_ID, True, True, True, True), stations.NOTHING),
+        (Way(hops.BROKEN, hops.NO_ID, True, False, True, True), stations.LOST),
+        (Way(hops.BROKEN, hops.NO_PAGE, True, False, True, True), stations.GONE),
+        (Way(hops.NO_HOP, "", False, False, False, True), stations.AWAY),
+    ],
+)
+def test_what_an_item_does(way: Way, does: str) -> None:
+    assert stations.does(LINK, way) == does
+    assert stations.does(BUTTON, None) == stations.SCRIPT
+
+
+def test_a_thousand_pages_are_a_few_stations() -> None:
+    alike = dict.fromkeys(range(1000), ("opens", "nothing"))
+    found = stations.stations({**alike, 1_000: ("there", "jumps"), 1_001: ("opens", "jumps")})
+    assert [len(one.pages) for one in found] == [1_000, 1, 1]
+    few = stations.stations(dict.fromkeys(range(7), ("opens",)))
+    assert [len(one.pages) for one in few] == [1] * 7
+    # A menu of all pages is different on each in one item, its own.
+    each = {page: tuple("there" if page == at else "opens" for at in range(60))
+            for page in range(60)}  # fmt: skip
+    (only,) = stations.stations(each)
+    assert len(only.pages) == 60
+    assert only.is_each
+    assert set(only.states) == {"opens"}
+
+
+def plan(markup: str, wanted: Sequence[Wanted]) -> str:
+    source, found = read(page(markup))
+    return proved(source, planner.plan(source, found[0], wanted, UTF_8)).text
+
+
+def stay(count: int) -> list[Wanted]:
+    depths = {2: 1}
+    return [Wanted(at, depths.get(at, 0)) for at in range(count)]
+
+
+def test_one_item_changed_touches_nothing_else() -> None:
+    wanted = stay(4)
+    wanted[3] = Wanted(3, 0, href="/#c")
+    assert plan(LIST, wanted) == page(LIST.replace('"#c"', '"/#c"'))
+    wanted[3] = Wanted(3, 0, label="Book & pay")
+    assert plan(LIST, wanted) == page(LIST.replace(">Book<", ">Book &amp; pay<"))
+    wanted = [Wanted(0, 0), Wanted(1, 0, label="Gates"), *stay(4)[2:]]
+    assert plan(LIST, wanted) == page(LIST.replace("<span>Locks<", "<span>Gates<"))
+
+
+def test_an_item_more_is_written_like_its_neighbours() -> None:
+    text = plan(LIST, [*stay(4), Wanted(None, 0, "Help", "/h/#x")])
+    neighbour, new = (f'<li class="item"><a class="link" href="{href}">{label}</a></li>'
+                      for href, label in (("#c", "Book"), ("/h/#x", "Help")))  # fmt: skip
+    assert f"{neighbour}\n  {new}\n</ul>" in text
+    below = plan(LIST, [*stay(4)[:3], Wanted(None, 1, "Gates", "/g/"), Wanted(3, 0)])
+    assert '\n      <li class="item"><a class="link" href="/g/">Gates</a></li>\n    </ul>' in below
+    new = plan(LIST, [*stay(4), Wanted(None, 1, "Prices", "/p/")])
+    assert '<ul class="below">\n      <li class="item"><a class="link" href="/p/">' in new
+    line = "<p><a class=x href=/a/>Boats</a> <b>·</b> <a class=x href=/b/>Locks</a></p>"
+    more = plan(line, [Wanted(0, 0), Wanted(1, 0), Wanted(None, 0, "Help", "/h/")])
+    assert '<a class=x href=/b/>Locks</a> <b>·</b> <a class="x" href="/h/">Help</a></p>' in more
+
+
+def test_what_is_no_item_stays_and_comments_do() -> None:
+    markup = ("<ul><li class=sep></li><li><a href=/a/>A</a></li><!-- b --><li><a href=/b/>B</a>"
+              "</li><li class=sep></li></ul>")  # fmt: skip
+    text = plan(markup, [Wanted(1, 0), Wanted(0, 0)])
+    assert text.count("class=sep") == 2
+    assert text.count("<!-- b -->") == 1
+    assert text.index(">B<") < text.index(">A<")
+
+
+def test_the_item_of_the_open_page_is_marked_as_the_menu_does_it() -> None:
+    markup = ('<ul><li class="on-now active"><a href=/a/ aria-current="page">A</a></li>'
+              "<li><a href=/b/>B</a></li></ul>")  # fmt: skip
+    text = plan(markup, [Wanted(0, 0, current=False), Wanted(1, 0, current=True)])
+    assert '<li class="on-now"><a href=/a/>A</a></li>' in text
+    assert '<li class="active"><a aria-current="page" href=/b/>B</a></li>' in text
+
+
+def test_words_become_a_link() -> None:
+    markup = "<ul><li><a href=/a/>A</a></li><li><strong>B</strong></li><li><a href=/c/>C</a></ul>"
+    text = plan(markup, [Wanted(0, 0), Wanted(1, 0, href="/z/"), Wanted(2, 0)])
+    assert '<strong><a href="/z/">B</a></strong>' in text
+
+
+@pytest.mark.parametrize(
+    ("markup", "wanted", "problem"),
+    [
+        (LIST, [], CannotWriteMenu),
+        ("<p><a href=/a/>A</a> <a href=/b/>B</a></p>", [Wanted(0, 0), Wanted(1, 1)],
+         CannotWriteMenu),
+        ("<div><ul><li><a href=/a/>A</a><li><a href=/b/>B</a></div>",
+         [Wanted(1, 0), Wanted(0, 0)], NotWhole),
+    ],
+)  # fmt: skip
+def test_what_can_t_be_written(markup: str, wanted: list[Wanted], problem: type[Exception]) -> None:
+    with pytest.raises(problem):
+        plan(markup, wanted)
+
+
+ENDS = ("</li>", "")
+
+
+@st.composite
+def trees(draw: st.DrawFn) -> tuple[str, list[Wanted]]:
+    """A menu, nested, with and without end tags; and its items in another order and depth."""
+    count, end = draw(st.integers(2, 6)), draw(st.sampled_from(ENDS))
+    space = draw(st.sampled_from(("", "\n  ")))
+    depths = [0, *(draw(st.integers(0, 2)) for _ in range(count - 1))]
+    for at in range(1, count):
+        depths[at] = min(depths[at], depths[at - 1] + 1)
+
+    def listed(first: int, last: int, depth: int) -> str:
+        found, at = "", first
+        while at < last:
+            below = at + 1
+            while below < last and depths[below] > depth:
+                below += 1
+            sub = listed(at + 1, below, depth + 1)
+            under = f"{space}<ul>{sub}{space}</ul>{space}" if sub else ""
+            found += f"{space}<li><a href='/{at}/'>Item {at}</a>{under}{end}"
+            at = below
+        return found
+
+    markup = f"<ul>{listed(0, count, 0)}{space}</ul>"
+    order = draw(st.permutations(range(count)))
+    kept = order[: draw(st.integers(1, count))]
+    wanted = [Wanted(at, draw(st.integers(0, 2))) for at in kept]
+    for place in range(draw(st.integers(0, 2))):
+        wanted.append(Wanted(None, draw(st.integers(0, 2)), f"New {place}", f"/new-{place}/"))
+    return markup, wanted
+
+
+@given(trees())
+def test_any_order_and_depth_is_written_and_read_again(found: tuple[str, list[Wanted]]) -> None:
+    """Read again by html5lib, another conforming parser, as planned: every item once; and
+    the page differs inside the menu only."""
+    markup, wanted = found
+    text = plan(markup, wanted)
+    head, tail = page("|").split("|")
+    assert text.startswith(f"{head}<ul>")
+    assert text.endswith(f"</ul>{tail}")
+    labels_ = [f"Item {one.there}" if one.there is not None else one.label for one in wanted]
+    _, again = read(text)
+    if len(wanted) >= menus.FEWEST:
+        assert [one.label for one in again[0].items] == labels_
+        assert [one.depth for one in again[0].items] == closed([one.depth for one in wanted])
+    tree = html5lib.parse(text, namespaceHTMLElements=False)
+    assert [link.text for link in tree.iter("a")] == labels_
+
+
+def closed(depths: list[int]) -> list[int]:
+    """Depths without gaps, as nesting by level closes them up."""
+    found: list[int] = []
+    open_: list[int] = []
+    for depth in depths:
+        while open_ and open_[-1] >= depth:
+            open_.pop()
+        found.append(len(open_))
+        open_.append(depth)
+    return found
+
+
+def test_what_is_said_of_words() -> None:
+    many = rows(*((f"Item {at}", f"/{at}/") for at in range(9)))
+    assert "9 items stand side by side" in labels.of_menu(many)[0]
+    assert labels.of_menu(BASE) == []
+    same = rows(("Boats", "/a/"), ("boats", "/b/"), ("Book", "/a/"))
+    assert "same words" in labels.of_item(same, 0, "")[0]
+    assert labels.of_item(same, 2, "") == ["“Boats” leads to the same place."]
