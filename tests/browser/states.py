@@ -151,12 +151,27 @@ def _signed_out(desk: Desk) -> None:
     desk.tab.wait_for_url("**/sign-in/")
 
 
+def _menus(*presses: str) -> State:
+    def reach(desk: Desk) -> None:
+        _screen("/menus/")(desk)
+        desk.tab.locator("tr[data-row]").first.wait_for()
+        for name in presses:
+            desk.tab.get_by_role("button", name=name).first.click()
+        desk.settled()
+
+    return reach
+
+
 STATES: dict[str, State] = {
     "pages": _screen("/"),
     "pages, none found": _screen("/?filter=nothing+of+the+kind"),
     "finder": _finder("lock"),
     "finder, nothing": _finder("qqqq"),
     "map": _screen("/map/"),
+    "menus": _menus(),
+    "an item of a menu": _menus("Book"),
+    "a new item of a menu": _menus("Add an item"),
+    "the pages of a station": _menus("About the Trust"),
     "to do": _screen("/to-do/"),
     "bring in": _screen("/bring-in/"),
     "account of a bring-in": _came_in,
@@ -169,6 +184,7 @@ STATES: dict[str, State] = {
     "outline": _on_outline(),
     "keyboard shortcuts": _on_outline("Keyboard shortcuts"),
     "mark many": _on_outline("Mark many"),
+    "add to the menu": _on_outline("Add this page to the menu"),
     "how hops are written": _on_outline("Change how they are written"),
     "a new contents list": _on_outline("Make a contents list"),
     "a contents list out of step": _on_outline("Contents list, 8 entries out of step"),

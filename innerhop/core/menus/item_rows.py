@@ -72,6 +72,6 @@ def from_text(text: str) -> list[ItemRow]:
 
 
 def digest(items: Sequence[ItemRow]) -> str:
-    """What a menu is to readers, whatever page is open, as one short text."""
-    told = [(one.label.casefold(), one.to, one.depth, one.kind) for one in items]
+    """What a menu is to readers, and what it says of the open page, as one short text."""
+    told = [(one.label.casefold(), one.to, one.depth, one.kind, one.current) for one in items]
     return hashlib.sha1(repr(told).encode("utf-8", "replace"), usedforsecurity=False).hexdigest()

@@ -8,7 +8,7 @@ HTML Standard, "the nav element"
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from innerhop.core.contents import kinds, pieces
@@ -62,6 +62,17 @@ def plan_new(
     markers.CannotMark where nothing can stand."""
     if not wanted:
         raise CannotList("Choose at least one entry.")
+    branches = branches_of(wanted, style.settings.kind)
+    return plan_block(
+        source, number, side, lambda line: kinds.made(branches, style, line), encoding
+    )
+
+
+def plan_block(
+    source: Source, number: int, side: str, made: Callable[[str], Piece], encoding: FileEncoding
+) -> Plan:
+    """Put a new block before or after a part of the page. made: what makes it, given the
+    line end and white space that it begins with. Raises the same."""
     element = source.element(number)
     if element.tag not in BLOCKS:
         raise CannotList("A list can stand before or after a whole block only. Step out once.")
@@ -69,14 +80,14 @@ def plan_new(
         raise CannotList("A list can’t stand inside a paragraph or a link. Step out once.")
     place = markers.place_of(source, number, side)
     line = links_beside.indent(source, number)
-    piece = kinds.made(branches_of(wanted, style.settings.kind), style, line)
+    piece = made(line)
     text = pieces.written([piece], encoding)
     read = pieces.as_read(line)
     if side == markers.BEFORE:
-        made = pieces.new_element(piece, 0, 0, "", read)
-        return Plan([Edit(place, "", text + line)], Claim(new=[made]))
-    made = pieces.new_element(piece, 0, len(line), read, "")
-    return Plan([Edit(place, "", line + text)], Claim(new=[made]))
+        new = pieces.new_element(piece, 0, 0, "", read)
+        return Plan([Edit(place, "", text + line)], Claim(new=[new]))
+    new = pieces.new_element(piece, 0, len(line), read, "")
+    return Plan([Edit(place, "", line + text)], Claim(new=[new]))
 
 
 def plan_in_place(

@@ -16,10 +16,11 @@ from innerhop.core.contents import pieces
 from innerhop.core.contents.entries import Branch, nested
 from innerhop.core.contents.pieces import Again, Alike, Kept, Node, Piece, Raw
 from innerhop.core.edits import changed_stretches
+from innerhop.core.facts import frame
 from innerhop.core.menus import menus
 from innerhop.core.menus.menus import LINK, LISTS, WORDS, Item, Menu
 from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
-from innerhop.core.planners import links_beside
+from innerhop.core.planners import contents, links_beside
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import attributes
 from innerhop.core.source.elements import Element, Text
@@ -72,6 +73,30 @@ def _is_in_place(menu: Menu, wanted: Sequence[Wanted]) -> bool:
     """Whether all items stay, where they are."""
     there = [(at, one.depth) for at, one in enumerate(menu.items)]
     return [(one.there, one.depth) for one in wanted] == there
+
+
+def can_stand(source: Source, number: int) -> bool:
+    """Whether a menu beside a part would be one of the site's frame."""
+    return source.tags[number] != "main" and not frame.is_content(source, source.parent(number))
+
+
+def plan_new(
+    source: Source, number: int, side: str, *, name: str, items: Sequence[tuple[str, str]],
+    encoding: FileEncoding,
+) -> Plan:  # fmt: skip
+    """Put a new menu before or after a part of the page. name: its label. items: the words
+    and the address of each. Raises contents.CannotList where no block can stand."""
+
+    def made(line: str) -> Piece:
+        deeper, deepest = (f"{line}  ", f"{line}    ") if line else ("", "")
+        inside: list[Node] = []
+        for words, href in items:
+            inside += [deepest, Piece("li", {}, (Piece("a", {"href": href}, (words,)),))]
+        rows = Piece("ul", {}, tuple(one for one in (*inside, deeper) if one != ""))
+        held = tuple(one for one in (deeper, rows, line) if one != "")
+        return Piece("nav", {"aria-label": name}, held)
+
+    return contents.plan_block(source, number, side, made, encoding)
 
 
 @dataclass(frozen=True)

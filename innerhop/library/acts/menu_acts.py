@@ -22,12 +22,14 @@ from innerhop.library.acts.base import (
     check_end,
     counted,
     fragment_of,
+    in_copies,
     link_to,
+    on_pages,
     start_of,
 )
 from innerhop.library.acts.hop_acts import with_mark
 from innerhop.library.changes.prepare import PagePlan
-from innerhop.library.index.texts import PageText
+from innerhop.library.index.texts import PageText, current
 from innerhop.library.models import Mark, Page
 from innerhop.library.models import Menu as MenuRow
 from innerhop.library.seek import menus as seek
@@ -65,7 +67,11 @@ AS_IT_IS = Manner()
 def write(page: Page, number: int, asked: Sequence[Asked], manner: Manner = AS_IT_IS) -> Act:
     """Give a menu these items on every page that has it. number: of the menu on the page.
     Raises seek.NoMenu, CannotWriteMenu, NoSuchEnd, and address_forms.CannotWrite."""
-    menu = seek.at(page, number)
+    return _write(seek.at(page, number), asked, manner)
+
+
+def _write(menu: SiteMenu, asked: Sequence[Asked], manner: Manner = AS_IT_IS) -> Act:
+    page = menu.row.page
     _check(menu, asked)
     writing = _Writing(menu, asked, manner)
     plans = writing.plans()
@@ -97,13 +103,54 @@ def mark_current(page: Page, number: int) -> Act:
     return write(page, number, as_it_is(seek.at(page, number)), Manner(current=True))
 
 
-def add(page: Page, number: int, label: str, end: Goal) -> Act:
-    """Put an item at the end of a menu. Raises the same as `write`."""
-    menu = seek.at(page, number)
-    return write(page, number, [*as_it_is(menu), Asked(None, 0, label, end)])
+def add(page: Page, key: str, label: str, end: Goal) -> Act:
+    """Put an item at the end of a menu of the page's site, known by its name in addresses.
+    Raises the same as `write`."""
+    menu = seek.with_key(page.site, key)
+    if menu is None:
+        raise seek.NoMenu("This menu is no longer there. Choose another.")
+    return _write(menu, [*as_it_is(menu), Asked(None, 0, label, end)])
+
+
+def put_new(page: Page, number: int, side: str, name: str, items: Sequence[Asked]) -> Act:
+    """Put a new menu before or after a part of the page, and of all that share it. Raises
+    CannotWriteMenu, markers.CannotMark, NoSuchEnd."""
+    ends = [(one.label or "", one.end) for one in items if one.end is not None]
+    if len(ends) < menus.FEWEST:
+        raise CannotWriteMenu("Choose at least two places for the menu to lead to.")
+    for _, end in ends:
+        check_end(end)
+    label = " ".join(name.split()) or "Main"
+
+    def make(text: PageText, at: int) -> Plan:
+        rows = [(words, page_href(text.page, end)) for words, end in ends]
+        encoding = text.revision.encoding
+        return planner.plan_new(text.source, at, side, name=label, items=rows, encoding=encoding)
+
+    if not planner.can_stand(current(page).source, number):
+        raise CannotWriteMenu(
+            "A menu stands outside a page’s own content. Choose its header or footer, or a part "
+            "before or after its main part."
+        )
+    plans = in_copies(page, number, make)
+    act = Act(f"Put in a menu “{label}” of {counted(len(ends), 'item')}{on_pages(plans)}", plans)
+    for _, end in ends:
+        act = with_mark(act, end)
+    return act
+
+
+def page_href(page: Page, end: Goal, form: str = "") -> str:
+    """How an item of a menu is written on a page. A page's own item opens it at its top, on
+    that page too."""
+    if isinstance(end, End) and not end.id and not end.directive:
+        start = start_of(page, True)
+        return address_forms.best(start, end.page.address, None, page.site.hop_form, form).href
+    return link_to(page, end, True, form)
 
 
 def _check(menu: SiteMenu, asked: Sequence[Asked]) -> None:
+    if not asked:
+        raise CannotWriteMenu("A menu without items is of no use. Leave one.")
     there = [one.item for one in asked if one.item is not None]
     if len(there) != len(set(there)):
         raise CannotWriteMenu("An item can’t stand in the menu twice, or under itself.")
@@ -204,12 +251,7 @@ class _Writing:
                     "with this menu has that ID. Choose another form."
                 )
             return f"#{fragment_of(page, one.end) or 'top'}"
-        if isinstance(one.end, End) and not one.end.id and not one.end.directive:
-            # A page's own item opens it at its top, on that page too.
-            start = start_of(page, True)
-            return address_forms.best(start, one.end.page.address, None, page.site.hop_form,
-                                      one.form).href  # fmt: skip
-        return link_to(page, one.end, True, one.form)
+        return page_href(page, one.end, one.form)
 
 
 def _make(wanted: dict[int, list[Wanted]]) -> Callable[[PageText], Plan]:

@@ -8,6 +8,7 @@ from django import forms as django_forms
 from django.core.exceptions import ValidationError
 
 from innerhop.core.addresses.address_forms import FORMS
+from innerhop.core.planners import markers
 from innerhop.library.acts import forms
 from innerhop.library.acts.forms import EndField, TypedField, WholeField
 from innerhop.library.acts.menu_acts import DEEPEST, LONGEST, Asked
@@ -53,13 +54,13 @@ def words_of(value: Any) -> str:
 class MenuItems(forms.Element):
     """A menu, by its number on the page, and its items as they are to be."""
 
-    items = ItemsField()
+    items = ItemsField(required=False)
 
     def clean_items(self) -> list[Asked]:
         """The items, with the ends of their links looked up."""
         return [
             Asked(row["item"], row["depth"], row["label"], self.goal(row["end"]), row["form"])
-            for row in self.cleaned_data["items"]
+            for row in self.cleaned_data["items"] or ()
         ]
 
     @property
@@ -67,8 +68,16 @@ class MenuItems(forms.Element):
         return list(self.cleaned_data["items"])
 
 
-class NewItem(forms.Element):
-    """An item to put at the end of a menu."""
+class NewMenu(MenuItems):
+    """A new menu beside a part: its name, and its items."""
 
+    side = forms.ChoiceField((markers.BEFORE, markers.AFTER))
+    name = TypedField(max_length=60)
+
+
+class NewItem(forms.ActForm):
+    """An item to put at the end of a menu. menu: its name in addresses."""
+
+    menu = TypedField(max_length=200)
     label = TypedField(max_length=LONGEST)
     end = EndField()

@@ -216,7 +216,13 @@ def _menu_current(page: Page, form: ActForm) -> Act:
 
 def _menu_add(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
-    return menu_acts.add(page, read["number"], read["label"], read["end"])
+    return menu_acts.add(page, read["menu"], read["label"], read["end"])
+
+
+def _menu_new(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, menu_forms.NewMenu)
+    read = form.cleaned_data
+    return menu_acts.put_new(page, read["number"], read["side"], read["name"], form.asked)
 
 
 _ROWS = (
@@ -249,6 +255,7 @@ _ROWS = (
     Kind("menu-in-line", forms.Element, _menu_in_line, SITE),
     Kind("menu-current", forms.Element, _menu_current, SITE),
     Kind("menu-add", menu_forms.NewItem, _menu_add, SITE),
+    Kind("menu-new", menu_forms.NewMenu, _menu_new),
     Kind("visitor-parts", contents_forms.VisitorParts, _visitor_parts, SITE),
 )
 ACTS = {row.name: row for row in _ROWS}

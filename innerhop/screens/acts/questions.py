@@ -23,10 +23,12 @@ from innerhop.library.index.shared_parts import Copy
 from innerhop.library.index.texts import PageText, current, naming_of
 from innerhop.library.models import LockedPart, Mark, Page
 from innerhop.library.seek import hops_to_mark
+from innerhop.library.seek import menus as seek_menus
 from innerhop.screens.page import contents
 
 Answer = dict[str, Any]
 _LONGEST_GROUND = 60
+_PAGES_OFFERED = 40
 
 
 class NoWords(Refusal):
@@ -103,6 +105,16 @@ class Words(ActForm):
 
     start = forms.PointField()
     stop = forms.PointField()
+
+
+def site_menus(page: Page, form: ActForm) -> Answer:
+    """The menus of the site, by name; and its pages, which a new one could lead to."""
+    found = seek_menus.of_site(page.site)
+    pages = page.site.pages.order_by("path").values("pk", "title", "path")
+    return {
+        "menus": [{"key": one.key, "name": one.name, "pages": one.pages} for one in found],
+        "pages": list(pages[:_PAGES_OFFERED]),
+    }
 
 
 class Part(forms.Element):
@@ -303,6 +315,7 @@ class Question:
 
 
 QUESTIONS = {
+    "menus": Question(ActForm, site_menus),
     "look-at": Question(LookAt, look_at, about_sheet=True),
     "to-words": Question(forms.Element, to_words),
     "check-id": Question(CheckId, check_id),

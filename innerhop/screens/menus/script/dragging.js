@@ -5,7 +5,8 @@ import { dropAt } from "./tree.js";
 const STEP = 26; // px to the right for one depth
 const FAR = 5; // px: less is a click
 
-export function dragging() {
+// parts.root: the screen's element.
+export function dragging(parts) {
   return {
     dragged: null, // { from, x, y, drop } while an item is in hand
 
@@ -35,7 +36,7 @@ export function dragging() {
       if (!this.dragged && Math.hypot(clientX - hand.x, clientY - hand.y) < FAR) return;
       this.dragged = hand;
       window.getSelection()?.removeAllRanges();
-      const lines = [...this.$root.querySelectorAll("tr[data-row]")];
+      const lines = [...parts.root.querySelectorAll("tr[data-row]")];
       const before = lines.findIndex((line) => {
         const { top, height } = line.getBoundingClientRect();
         return clientY < top + height / 2;
@@ -52,7 +53,7 @@ export function dragging() {
       line.style.setProperty("--drop-depth", depth);
     },
     letGo(hand, isMeant) {
-      for (const line of this.$root.querySelectorAll("tr[data-drop]")) line.removeAttribute("data-drop");
+      for (const line of parts.root.querySelectorAll("tr[data-drop]")) line.removeAttribute("data-drop");
       if (this.dragged && isMeant && hand.drop) this.dropped(hand.from, hand.drop);
       // The click that ends it chooses nothing.
       setTimeout(() => (this.dragged = null));

@@ -13,10 +13,13 @@ const NO_PLAN = { href: "", forms: [], notes: [], spots: [], pages: 0, trouble: 
 
 const read = (id) => JSON.parse(document.getElementById(id).textContent);
 
+const isSame = (one, other) => JSON.stringify(one) === JSON.stringify(other);
+
 export function menus() {
-  const parts = { stopper: null, round: 0, waiting: 0 };
+  // What the screen's element is: an item's own may be gone when an answer comes.
+  const parts = { root: null, stopper: null, round: 0, waiting: 0, touched: 0 };
   return {
-    ...dragging(),
+    ...dragging(parts),
     state: read("menu-state"),
     meanings: read("menu-meanings"),
     rows: [],
@@ -37,6 +40,7 @@ export function menus() {
     wide: {}, // items whose words need more than one line on a phone
 
     init() {
+      parts.root = this.$root;
       this.take(this.state);
       const asked = new URLSearchParams(window.location.hash.slice(1)).get("add");
       if (asked) this.startNew();
@@ -171,10 +175,10 @@ export function menus() {
     },
     get isEdited() {
       if (!this.item) return false;
-      return this.label !== this.item.label || this.end !== this.item.end || this.form !== "";
+      return this.label !== this.item.label || !isSame(this.end, this.item.end) || this.form !== "";
     },
     get leadsElsewhere() {
-      return this.adding || this.end !== this.item?.end || this.form !== "" || Boolean(this.item?.wrong && this.plan.pages);
+      return this.adding || !isSame(this.end, this.item?.end) || this.form !== "" || Boolean(this.item?.wrong && this.plan.pages);
     },
     get ready() {
       if (this.adding) return this.label.trim() !== "" && this.end !== null;
@@ -243,6 +247,7 @@ export function menus() {
       return this.look();
     },
     edited() {
+      parts.touched += 1;
       clearTimeout(parts.waiting);
       parts.waiting = setTimeout(() => this.look(), 250);
     },
@@ -307,6 +312,7 @@ export function menus() {
     async act(name, more, chosen = () => null) {
       if (this.busy) return;
       Object.assign(this, { busy: true, trouble: "", message: "", done: 0, total: 0 });
+      const { touched } = parts;
       parts.stopper = new AbortController();
       try {
         const { message, change } = await post(
@@ -320,7 +326,8 @@ export function menus() {
         const at = chosen();
         this.chosen = at === -1 ? null : at;
         this.adding = false;
-        this.reset();
+        if (parts.touched === touched) this.reset();
+        else this.edited(); // typed while it was being saved: that stays
       } catch (problem) {
         this.refuse(problem);
         if (problem.status === 409) await this.renew().catch(() => {});
@@ -334,7 +341,7 @@ export function menus() {
       this.rows = this.state.items.map((item, key) => ({ ...item, key, item: key }));
     },
     async renew() {
-      this.take(await get(this.$root.dataset.url, { menu: this.state.key }));
+      this.take(await get(parts.root.dataset.url, { menu: this.state.key }));
       this.openAt = null;
     },
     undo() {
@@ -401,7 +408,9 @@ export function menus() {
       const focused = document.activeElement?.id;
       const kept = at < 0 ? null : at;
       return this.act("menu", { items: rows.map((row) => this.sentRow(row)) }, () => kept).then(() => {
-        if (focused?.startsWith("item-") && kept !== null) this.$nextTick(() => document.getElementById(`item-${kept}`)?.focus());
+        if (!focused?.startsWith("item-") || kept === null) return;
+        // Where the keyboard is elsewhere by now, it stays there.
+        this.$nextTick(() => document.activeElement === document.body && document.getElementById(`item-${kept}`)?.focus());
       });
     },
     key(at, event) {

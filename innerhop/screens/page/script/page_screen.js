@@ -14,6 +14,7 @@ import { pageActs } from "./page_acts.js";
 import { place } from "./place.js";
 import { choose, members, START } from "./machine.js";
 import { planning } from "./planning.js";
+import { menuDesk } from "./menu_desk.js";
 import { Ruler } from "./ruler.js";
 import { SheetLink } from "./sheet_link.js";
 import { sheetSize } from "./sheet_size.js";
@@ -33,7 +34,7 @@ export function pageScreen() {
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
-  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), keyboard(parts), drafts(parts), {
+  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), menuDesk(), keyboard(parts), drafts(parts), {
     // Until the page's own state is read, a page with nothing on it.
     state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
@@ -87,7 +88,7 @@ export function pageScreen() {
     get mode() {
       const { doing } = this.machine;
       if (doing === "hop") return this.isPlace ? "hop" : "";
-      return ["look", "movePage", "convert", "style", "visitors"].includes(doing) ? "" : doing;
+      return ["look", "movePage", "convert", "style", "visitors", "menu"].includes(doing) ? "" : doing;
     },
     get pageMode() {
       return { movePage: "move", convert: "convert" }[this.machine.doing] ?? "";

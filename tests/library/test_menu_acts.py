@@ -1,0 +1,268 @@
+"""Menus as an editor has them changed: on every page that has them, as one change, in each
+page's own markup, and undone to the byte."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import pytest
+
+from innerhop.core.menus import stations
+from innerhop.core.refusals import Refusal
+from innerhop.library.acts.table import planned
+from innerhop.library.bring_in import bring_ins
+from innerhop.library.changes import undo, write
+from innerhop.library.index import index
+from innerhop.library.index.texts import current
+from innerhop.library.models import Change, Editor, Page, Site
+from innerhop.library.seek import menus
+from innerhop.library.seek.menus import NoMenu, SiteMenu
+from tests.library.test_changes import content, page_at
+from tests.library.test_contents_acts import do
+
+pytestmark = pytest.mark.django_db
+HANDBOOK, HOME, ABOUT = "/skippers-handbook/", "/", "/about/"
+
+
+def main(site: Site) -> SiteMenu:
+    return menus.of_site(site)[0]
+
+
+def labels(site: Site) -> list[tuple[str, int]]:
+    return [(one.label, one.depth) for one in main(site).items]
+
+
+def change(site: Site, editor: Editor, items: list[dict[str, Any]], name: str = "menu") -> Change:
+    row = main(site).row
+    return do(row.page, editor, name, number=row.number, items=items)
+
+
+def stay(count: int = 5) -> list[dict[str, Any]]:
+    return [{"item": at, "depth": 0} for at in range(count)]
+
+
+def texts(site: Site) -> dict[str, bytes]:
+    return {page.path: content(page) for page in site.pages.all()}
+
+
+def end(page: Page, id_: str = "", **more: Any) -> dict[str, Any]:
+    return {"page": page.pk, "id": id_, **more}
+
+
+def test_the_demo_has_one_menu_and_its_bare_hash_works_at_home_only(site: Site) -> None:
+    found = menus.of_site(site)
+    assert [(one.name, one.pages, len(one.items)) for one in found] == [("Main", 8, 5)]
+    running = menus.run(found[0])
+    assert len(running.wrong(3)) == 7
+    home = site.pages.get(path=HOME)
+    assert running.vectors[home.pk][3] == stations.JUMPS
+    assert running.vectors[page_at(site, HANDBOOK).pk][0] == stations.THERE
+
+
+def test_what_is_wrong_is_mended_on_all_pages_and_undone_to_the_byte(
+    site: Site, editor: Editor
+) -> None:
+    before = texts(site)
+    items = stay()
+    items[3]["end"] = end(page_at(site, HOME), "book")
+    done = change(site, editor, items)
+    assert done.message == "“Book” in the menu “Main” leads elsewhere now on 8 pages"
+    assert menus.run(main(site)).wrong(3) == []
+    for path, old in before.items():
+        assert content(page_at(site, path)) == re.sub(
+            rb'(<(?:LI|li)><[Aa] (?:HREF|href)=")#book', rb"\1/#book", old
+        )
+    assert list(index.differences(site)) == []
+    undo.undo(done)
+    assert texts(site) == before
+    assert list(index.differences(site)) == []
+
+
+def test_an_item_more_marks_its_end_and_stands_in_each_pages_own_markup(
+    site: Site, editor: Editor
+) -> None:
+    before = texts(site)
+    handbook = page_at(site, HANDBOOK)
+    bridges = handbook.sections.get(title="Lifting bridges")
+    new = {"item": None, "depth": 1, "label": "Bridges & co",
+           "end": end(handbook, "bridges", number=bridges.number, mark=True)}  # fmt: skip
+    done = change(site, editor, [stay()[0], new, *stay()[1:]])
+    assert "marked “Lifting bridges”" in done.message
+    assert labels(site)[:2] == [("Handbook", 0), ("Bridges & co", 1)]
+    about = content(page_at(site, ABOUT)).decode("windows-1252")
+    assert '<LI><A HREF="/skippers-handbook/">Handbook</A>\r\n  <ul>\r\n' in about
+    assert menus.run(main(site)).wrong(1) == []
+    assert list(index.differences(site)) == []
+    undo.undo(done)
+    assert texts(site) == before
+
+
+def test_items_are_moved_and_taken_out(site: Site, editor: Editor) -> None:
+    before = texts(site)
+    moved = change(site, editor, [stay()[4], *stay()[:4]])
+    assert labels(site)[0] == ("Help", 0)
+    under = change(site, editor, [{"item": 0, "depth": 0}, {"item": 1, "depth": 1}, *stay()[2:]])
+    assert labels(site)[:2] == [("Help", 0), ("Handbook", 1)]
+    gone = change(site, editor, stay()[1:])
+    assert "“Help” taken out" in gone.message
+    assert [label for label, _ in labels(site)] == ["Handbook", "Locks", "Moorings", "Book"]
+    for one in (gone, under, moved):
+        undo.undo(one)
+    assert texts(site) == before
+
+
+def bring_page(site: Site, editor: Editor, path: str, markup: str) -> Page:
+    piece = bring_ins.Piece("pasted", markup.encode(), address=path)
+    for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
+        pass
+    return site.pages.get(path=path)
+
+
+OTHER = """<!doctype html><title>Other</title><header><nav aria-label="Main"><ul>
+<li class="now"><b>Handbook</b></li>
+<li><a href="/lock-guide/">Locks</a></li><li><a href="/extra/">Extra</a></li>
+<li><a href="/moorings/#visitor-moorings">Moorings</a></li>
+</ul></nav></header><main><h1>Other</h1><p>Words.</p></main>"""
+
+
+def test_a_page_that_differs_is_named_kept_and_brought_in_line(site: Site, editor: Editor) -> None:
+    other = bring_page(site, editor, "/other/", OTHER)
+    menu = main(site)
+    assert menu.pages == 9
+    kinds = [one.kind for one in menus.run(menu).unlike[other.pk]]
+    assert kinds == ["lacks", "lacks", "more"]
+    # A change of what it has is written there too, and what is its own stays.
+    change(site, editor, [{"item": 0, "depth": 0}, {"item": 1, "depth": 0, "label": "Gates"},
+                          *stay()[2:]])  # fmt: skip
+    text = content(other_now := page_at(site, "/other/")).decode()
+    assert '<li><a href="/lock-guide/">Gates</a></li><li><a href="/extra/">Extra</a></li>' in text
+    assert '<li class="now"><b>Handbook</b></li>' in text
+    row = main(site).row
+    done = do(row.page, editor, "menu-in-line", number=row.number)
+    assert main(site).pages == 9
+    assert menus.run(main(site)).unlike == {}
+    assert "Extra" not in content(page_at(site, "/other/")).decode()
+    undo.undo(done)
+    assert content(other_now).decode() == text
+    assert list(index.differences(site)) == []
+
+
+def test_the_open_pages_item_says_so_to_screen_readers(site: Site, editor: Editor) -> None:
+    """ARIA 1.2, aria-current: one element of a set, and its value for a page is "page"."""
+    row = main(site).row
+    do(row.page, editor, "menu-current", number=row.number)
+    for path in (HANDBOOK, HOME, ABOUT):
+        found = re.findall(rb"<a[^>]* aria-current=\"page\"[^>]*>([^<]*)", content(
+            page_at(site, path)), re.IGNORECASE)  # fmt: skip
+        assert found == ([b"Handbook"] if path == HANDBOOK else [])
+    # Led elsewhere, it is the open page's no more.
+    items = stay()
+    items[0]["end"] = end(page_at(site, ABOUT))
+    change(site, editor, items)
+    assert b"aria-current" not in content(page_at(site, HANDBOOK))
+    assert b'aria-current="page"' in content(page_at(site, ABOUT))
+
+
+def test_a_menu_twice_on_a_page_is_kept_alike(site: Site, editor: Editor) -> None:
+    twice = OTHER.replace("</nav>", '</nav><nav class="wide"><ul>'
+                          + "".join(re.findall("<li.*</li>", OTHER)) + "</ul></nav>")  # fmt: skip
+    other = bring_page(site, editor, "/other/", twice)
+    change(site, editor, [{"item": 0, "depth": 0}, {"item": 1, "depth": 0, "label": "Gates"},
+                          *stay()[2:]])  # fmt: skip
+    assert content(page_at(site, other.path)).decode().count(">Gates</a>") == 2
+
+
+def test_add_to_the_menu_from_a_page(site: Site, editor: Editor) -> None:
+    about = page_at(site, ABOUT)
+    act = planned("menu-add", about, {"menu": "main", "label": "Trustees",
+                                      "end": end(about, "trustees")})  # fmt: skip
+    write.save(site, editor, act.message, act.plans)
+    assert labels(site)[-1] == ("Trustees", 0)
+
+
+def test_a_new_menu_beside_a_part(site: Site, editor: Editor) -> None:
+    bare = "<!doctype html><title>Bare</title>\n<div class=top>Canal</div>\n<main><h1>Bare</h1>"
+    page = bring_page(site, editor, "/bare/", bare)
+    items = [{"item": None, "depth": 0, "label": one.title, "end": end(one)}
+             for one in site.pages.order_by("path")[:3]]  # fmt: skip
+    top = next(n for n, tag in enumerate(["html", "head", "title", "body", "div"]) if tag == "div")
+    sent = {"number": top, "side": "after", "name": "Places", "items": items}
+    act = planned("menu-new", page, sent)
+    done = write.save(site, editor, act.message, act.plans)
+    assert "menu “Places” of 3 items" in done.message
+    assert '<nav aria-label="Places">' in content(page_at(site, "/bare/")).decode()
+    assert menus.at(page_at(site, "/bare/"), top + 2).name in ("Main", "Places")
+    bare = page_at(site, "/bare/")
+    with pytest.raises(Refusal, match="outside a page’s own content"):
+        planned("menu-new", bare, {**sent, "number": current(bare).facts.headings[0].number})
+
+
+@pytest.mark.parametrize(
+    ("items", "problem"),
+    [
+        ([], "without items"),
+        ([{"item": 0, "depth": 0}, {"item": 0, "depth": 1}], "twice, or under itself"),
+        ([{"item": 9, "depth": 0}], "changed meanwhile"),
+        ([{"item": 0, "depth": 0, "label": " "}], "needs words"),
+        ([{"item": 0, "depth": 9}], "four levels"),
+        ([{"item": None, "depth": 0, "label": "New"}], "where the new item leads"),
+        ([{"item": 0, "depth": 0, "label": "x" * 201}], "at most 200"),
+        ([{"item": 0, "depth": 0}] * 1_001, "more than 1000"),
+        (stay(), "like that already"),
+        (
+            [{"item": 0, "depth": 0, "end": {"outside": "https://x.example/"}, "form": "hash"}],
+            None,
+        ),
+    ],
+)
+def test_bad_input(site: Site, items: list[dict[str, Any]], problem: str | None) -> None:
+    row = main(site).row
+    if problem is None:
+        assert planned("menu", row.page, {"number": row.number, "items": items}).plans
+        return
+    with pytest.raises(Refusal, match=problem):
+        planned("menu", row.page, {"number": row.number, "items": items})
+
+
+def test_an_end_that_was_deleted_and_a_bare_hash_that_would_break(site: Site) -> None:
+    row = main(site).row
+    home = page_at(site, HOME)
+    for wanted, form, problem in (
+        ("no-such", "", "has the ID “no-such” any more"),
+        ("book", "hash", "not every page"),
+    ):
+        items = stay()
+        items[3] |= {"end": end(home, wanted), "form": form}
+        with pytest.raises(Refusal, match=problem):
+            planned("menu", row.page, {"number": row.number, "items": items})
+    items = stay()
+    items[3] |= {"end": end(home), "form": "hash"}  # the top of whatever page it is
+    assert planned("menu", row.page, {"number": row.number, "items": items}).href == "#top"
+
+
+def test_two_editors_reorder_at_once(site: Site, editor: Editor) -> None:
+    row = main(site).row
+    late = planned("menu", row.page, {"number": row.number, "items": [stay()[1], stay()[0]]})
+    change(site, editor, [stay()[4], *stay()[:4]])
+    with pytest.raises(write.MovedOn):
+        write.save(site, editor, late.message, late.plans)
+    assert labels(site)[0] == ("Help", 0)
+
+
+def test_a_button_is_left_alone(site: Site, editor: Editor) -> None:
+    bring_page(site, editor, "/solo/", OTHER)
+    for page in site.pages.exclude(path="/solo/"):
+        page.delete()
+    bring_page(site, editor, "/solo/", OTHER.replace("<b>Handbook</b>", "<button>More</button>"))
+    items = stay(4)
+    items[0]["label"] = "Less"
+    with pytest.raises(Refusal, match="only a script knows"):
+        change(site, editor, items)
+    change(site, editor, [stay(4)[1], stay(4)[0], *stay(4)[2:]])
+    assert labels(site)[1] == ("More", 0)
+
+
+def test_no_menu_there(site: Site) -> None:
+    with pytest.raises(NoMenu):
+        planned("menu", page_at(site, HOME), {"number": 0, "items": stay()})
