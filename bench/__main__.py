@@ -10,13 +10,14 @@ from bench import (  # noqa: E402  (models need Django set up)
     first_bytes,
     in_browser,
     lists,
+    menus,
     reading,
     renaming,
     slow_line,
     whole_sites,
 )
 
-kinds = (reading, first_bytes, renaming, lists, whole_sites, in_browser, slow_line)
+kinds = (reading, first_bytes, renaming, lists, menus, whole_sites, in_browser, slow_line)
 figures = [figure for kind in kinds for figure in kind.figures()]
 width = max(len(name) for name, _, _, _ in figures)
 for name, value, unit, budget in figures:

@@ -23,7 +23,10 @@ from innerhop.core.facts import hidden_parts
 # The kinds of hop, as they are drawn. NO_HOP: a link to a page as a whole, to another
 # site, or a heading's own.
 HERE, THERE, MENU, BACK, BROKEN, NO_HOP = "here", "there", "menu", "back", "broken", ""
-MENUS = ("nav", "header")  # the regions of a page whose links are its site's menu
+# Where links are of the site's menu: in a header or `nav`, and in a menu that was found in
+# a footer or sidebar.
+IN_MENU = "menu"
+MENUS = ("nav", "header", IN_MENU)
 
 # Why a hop is broken.
 NO_HASH, NO_PAGE, NO_ID, HIDDEN, NO_WORDS = "hash", "page", "id", "hidden", "words"

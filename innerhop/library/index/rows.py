@@ -15,6 +15,7 @@ from innerhop.core.contents import in_step
 from innerhop.core.facts import hidden_parts, mark_words
 from innerhop.core.facts.sections import page_heading
 from innerhop.core.menus import item_rows, menus
+from innerhop.core.site import hops
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
 from innerhop.library.index.texts import PageText
@@ -104,8 +105,11 @@ def _links(text: PageText) -> Iterable[Row]:
     page, site = text.page, text.page.site
     ends = LinkEnds(page.address, page.base_href)
     base_target = text.facts.base_target
+    below = [menu for menu in text.menus if menu.region in ("footer", "aside")]
+    in_menu = {item.number for menu in below for item in menu.items}
     for number, href, words, region, target, permalink in text.facts.links:
-        told = (number, href, words, region, target or base_target, permalink)
+        where = hops.IN_MENU if number in in_menu else region
+        told = (number, href, words, where, target or base_target, permalink)
         yield link_row(site, ends, told)
 
 

@@ -70,8 +70,8 @@ class SiteMenu:
 
 
 def of_site(site: Site) -> list[SiteMenu]:
-    """The menus of a site: those in the header first. A list that one page of several has
-    alone is its own, unless it is in its header or a `nav`."""
+    """The menus of a site, those in the header first; lists that are single pages' own left
+    out (see `_is_shared`)."""
     found: list[SiteMenu] = []
     for one in _variants(site):
         same = next((menu for menu in found if _is_of(menu, one)), None)
@@ -82,12 +82,29 @@ def of_site(site: Site) -> list[SiteMenu]:
     for menu in found:
         menu.pages = sum(one.pages for one in menu.variants)
     count = site.pages.count()
-    shown = [one for one in found if one.pages > 1 or count == 1 or one.region in ("header", "nav")]
+    shown = [one for one in found if count == 1 or _is_shared(one, found, count)]
     order = list(_PLACES)
     shown.sort(key=lambda one: (order.index(one.region), -one.pages, one.row.number))
     return _named(shown)
 
 
+def _is_shared(menu: SiteMenu, found: list[SiteMenu], count: int) -> bool:
+    """Whether a list of links is the site's menu and no page's own (common practice, no
+    source): a list beside the content is one where enough pages have just the same; one in
+    a header, a `nav`, a footer or a sidebar also where one page alone has it, unless others
+    have lists of their own in its place, as of their sections."""
+    if menu.region == "part":
+        same = menu.variants[0].pages
+        return same >= _ENOUGH or 2 * same >= count
+    if menu.pages > 1:
+        return True
+    return not any(
+        one is not menu and (one.region, one.row.name) == (menu.region, menu.row.name)
+        for one in found
+    )
+
+
+_ENOUGH = 3  # pages
 _PLACES = ("header", "nav", "aside", "part", "footer")
 
 
