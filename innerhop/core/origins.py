@@ -42,13 +42,13 @@ class Inserted:
 def origins_of(old: Source, new: Source, edits: Sequence[Edit]) -> list[int | None]:
     """For each element of the new text, by number, which of the old one it was; None
     for one that is new. One that no tag made was the one after the same element."""
-    inserted = Inserted(edits)
+    inserted, by_start = Inserted(edits), old.by_start
     found: list[int | None] = []
     last: int | None = None
     for start in new.starts:
         if start >= 0:
             place = inserted.old_place(start)
-            origin = old.element_at(place) if place is not None else None
+            origin = by_start.get(place) if place is not None else None
         else:
             origin = 0 if last is None else last + 1
             if origin >= len(old) or old.starts[origin] >= 0:

@@ -192,7 +192,7 @@ class Source:
     def element_at(self, place: int) -> int | None:
         """The number of the element whose start tag begins at that place in the text."""
         found = self._searched(place)
-        return self._at.get(place) if found is None else found
+        return self.by_start.get(place) if found is None else found
 
     def _searched(self, place: int) -> int | None:
         """The same by halves, which needs no table of all; None where it can't be told.
@@ -211,7 +211,9 @@ class Source:
         return None
 
     @cached_property
-    def _at(self) -> dict[int, int]:
+    def by_start(self) -> dict[int, int]:
+        """The number of each element by the place at which its start tag begins: for those
+        who ask for many (see `element_at`)."""
         return {start: number for number, start in enumerate(self.starts) if start >= 0}
 
     @cached_property

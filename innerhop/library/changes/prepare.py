@@ -170,7 +170,7 @@ class _Made:
         described = self.described
         if marked:
             described = rows.described(page)
-            described[rows.DESCRIBED.index("marked_count")] += marked
+            described[list(rows.DESCRIBED).index("marked_count")] += marked
         return Prepared(
             page=page,
             revision=page.revision,

@@ -19,7 +19,8 @@ def noting(make: MakeNext, found: list[str]) -> MakeNext:
 
     def made(text: PageText, locked: Sequence[LockedPart]) -> NextText:
         following = make(text, locked)
-        found.append(_section_of(text, following.edits or ()))
+        # Of several pages there is no one section.
+        found.append("" if found else _section_of(text, following.edits or ()))
         return following
 
     return made

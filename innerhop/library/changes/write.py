@@ -156,16 +156,15 @@ def write(change: Change, ready: Sequence[Prepared], held: dict[int, Page], undo
 
 
 def _describe(ready: Sequence[Prepared], held: dict[int, Page]) -> None:
-    changed = []
+    changed: list[rows.Row] = []
     for one in ready:
         if one.described is None:
             continue
         for page in (held[one.page.pk], one.page):
             for name, value in zip(rows.DESCRIBED, one.described, strict=True):
                 setattr(page, name, value)
-        changed.append(held[one.page.pk])
-    if changed:
-        Page.objects.bulk_update(changed, rows.DESCRIBED)
+        changed.append((one.page.pk, *one.described))
+    store.set_values(Page, rows.DESCRIBED, changed)
 
 
 def _carry_locks(ready: Sequence[Prepared]) -> None:

@@ -57,11 +57,13 @@ def describe(page: Page, text: PageText) -> None:
     page.indexed = VERSION
 
 
-# What `describe` sets, for those who save many pages at once.
-DESCRIBED = (
-    "title", "language", "base_href", "words", "section_count", "marked_count", "lists",
-    "lists_off", "ways_back", "indexed",
-)  # fmt: skip
+# What `describe` sets, each with its type in the database, for those who save many pages
+# at once.
+DESCRIBED = {
+    "title": "text", "language": "text", "base_href": "text", "words": "bigint",
+    "section_count": "bigint", "marked_count": "bigint", "lists": "bigint",
+    "lists_off": "bigint", "ways_back": "bigint", "indexed": "bigint",
+}  # fmt: skip
 
 
 def described(page: Page) -> list[Any]:

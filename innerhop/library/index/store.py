@@ -102,9 +102,7 @@ def _by(number: int, shifts: Sequence[tuple[int, int]]) -> int:
 
 def apply(found: Sequence[Delta]) -> None:
     """Carry the deltas out. Within a transaction."""
-    for delta in found:
-        for first, by in reversed(delta.shifts):
-            _shift(delta.page, first, by)
+    _shift(found)
     for model in COLUMNS:
         gone = [pk for delta in found for pk in delta.gone.get(model, ())]
         for at in range(0, len(gone), _AT_ONCE):
@@ -112,22 +110,31 @@ def apply(found: Sequence[Delta]) -> None:
     insert((delta.page, delta.made) for delta in found)
 
 
-def _shift(page: Page, first: int, by: int) -> None:
-    """Move the numbers of a page's rows, and the ends of hops to it."""
-    with connection.cursor() as cursor:
-        for model, columns in COLUMNS.items():
-            table = model._meta.db_table
-            for column in ("number", "last") if columns[1] == "last" else ("number",):
-                cursor.execute(
-                    f"update {table} set {column} = {column} + %s "
-                    f"where page_id = %s and {column} >= %s",
-                    [by, page.pk, first],
-                )
-        cursor.execute(
-            f'update {Link._meta.db_table} set "end" = "end" + %s '
-            'where site_id = %s and key = %s and "end" >= %s and end_page_id = %s',
-            [by, page.site_id, page.key, first, page.pk],
-        )
+def _shift(found: Sequence[Delta]) -> None:
+    """Move the numbers of pages' rows, and the ends of hops to them: the last shift of every
+    page at once, then the one before it."""
+    left = [(delta.page, list(delta.shifts)) for delta in found]
+    while rows := [(page, *shifts.pop()) for page, shifts in left if shifts]:
+        pages = [page.pk for page, _, _ in rows]
+        firsts, bys = [first for _, first, _ in rows], [by for _, _, by in rows]
+        moved = "unnest(%s::bigint[], %s::bigint[], %s::bigint[]) as v(page, first, by)"
+        with connection.cursor() as cursor:
+            for model, columns in COLUMNS.items():
+                table = model._meta.db_table
+                for column in ("number", "last") if columns[1] == "last" else ("number",):
+                    cursor.execute(
+                        f"update {table} as t set {column} = t.{column} + v.by from {moved} "
+                        f"where t.page_id = v.page and t.{column} >= v.first",
+                        [pages, firsts, bys],
+                    )
+            keys = [page.key for page, _, _ in rows]
+            cursor.execute(
+                f'update {Link._meta.db_table} as t set "end" = t."end" + v.by from '
+                "unnest(%s::bigint[], %s::bigint[], %s::bigint[], %s::text[]) "
+                "as v(page, first, by, key) where t.site_id = %s and t.key = v.key "
+                'and t."end" >= v.first and t.end_page_id = v.page',
+                [pages, firsts, bys, keys, rows[0][0].site_id],
+            )
 
 
 def insert(found: Iterable[tuple[Page, Rows]]) -> None:

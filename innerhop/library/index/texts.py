@@ -104,6 +104,11 @@ class PageText:
     def _ends(self) -> link_ends.LinkEnds:
         return link_ends.LinkEnds(self.page.address, self.facts.base_href)
 
+    @cached_property
+    def _origin(self) -> str:
+        own = urls.resolve("/", self.page.site.address)
+        return own.origin if own else ""
+
     def leads(self, href: str) -> str:
         """The ID to which a link's address leads on the page itself, "" for elsewhere."""
         if "#" not in href:
@@ -111,9 +116,7 @@ class PageText:
         found = self._ends.resolve(href)
         if found is None or not found.fragment:
             return ""
-        site = self.page.site
-        own = urls.resolve("/", site.address)
-        if own is None or found.origin != own.origin or site.key_of(found.path) != self.page.key:
+        if found.origin != self._origin or self.page.site.key_of(found.path) != self.page.key:
             return ""
         return fragments.percent_decode(fragments.without_directive(found.fragment))
 
