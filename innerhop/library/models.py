@@ -330,7 +330,8 @@ class Menu(models.Model):
     it (`core.menus`).
 
     last: the number of the last element inside it. region: where on the page it stands.
-    name: what the page calls it. digest: the same for what readers get as the same menu.
+    name: what the page calls it. lit: whether the item of the section that a reader is in is
+    lit up as they scroll. digest: the same for what readers get as the same menu.
     items: its items as one text (`core.menus.item_rows`).
     """
 
@@ -340,6 +341,7 @@ class Menu(models.Model):
     last = models.PositiveIntegerField()
     region = models.CharField(max_length=6)
     name = models.CharField(max_length=100, blank=True)
+    lit = models.BooleanField(default=False)
     digest = models.CharField(max_length=40)
     items = models.TextField()
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from innerhop.library.seek import menus
@@ -55,7 +56,6 @@ def test_every_item_does_what_its_line_says(desk: Desk) -> None:
     after = states(tab)
     assert after["Book"] == ["jumps", *["opens-jumps"] * 7]
     compare(desk, {"Book": after["Book"]})
-    tab = show(desk)
 
 
 def compare(desk: Desk, lines: dict[str, list[str]]) -> None:
@@ -173,6 +173,24 @@ def test_words_too_long_for_a_phone_are_said(desk: Desk) -> None:
     expect(
         tab.get_by_text(re.compile("On a phone .390 px. these words need 2 lines"))
     ).to_be_visible()
+
+
+@pytest.mark.harmful  # the sheet runs no script of the page's
+def test_the_lit_item_follows_the_reader(desk: Desk) -> None:
+    parts = "".join(f"<h2 id=p{n}>Part {n}</h2><p style='height:90vh'>x</p>" for n in range(1, 4))
+    items = "".join(f"<li><a href=#p{n}>Part {n}</a></li>" for n in range(1, 4))
+    nav = f'<header><nav aria-label="Places"><ul>{items}</ul></nav></header>'
+    whole = f"<html><head><title>One</title></head><body>{nav}<main><h1>One</h1>{parts}</main>"
+    desk.paste("/one/", whole)
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/menus/?menu=places")
+    tab.get_by_label("Light up the item of the section").check()
+    said(tab, "The menu “Places” lights up the section one is in on 1 page")
+    page = desk.site.pages.get(path="/one/")
+    tab.goto(f"{desk.server}{page.get_absolute_url()}visit/")
+    lit = tab.locator("header a[aria-current=location]")
+    tab.evaluate("document.getElementById('p2').scrollIntoView()")
+    expect(lit).to_have_text(["Part 2"])
 
 
 def test_a_section_is_added_from_its_page(desk: Desk) -> None:

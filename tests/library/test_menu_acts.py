@@ -263,6 +263,34 @@ def test_a_button_is_left_alone(site: Site, editor: Editor) -> None:
     assert labels(site)[1] == ("More", 0)
 
 
+ONE_PAGE = """<!doctype html><html><head><title>One</title></head><body>
+<header><nav aria-label="Places"><ul><li><a href="#a">One</a></li><li><a href="#b">Two</a></li>
+</ul></nav></header><main><h1>One page</h1><h2 id=a>One</h2><p>x</p><h2 id=b>Two</h2></main>"""
+
+
+def test_a_one_page_sites_menu_lights_up_the_section_one_is_in(site: Site, editor: Editor) -> None:
+    page = bring_page(site, editor, "/one/", ONE_PAGE)
+    row = page.menus.get()
+    done = do(page, editor, "menu-lit", number=row.number, on=True)
+    text = content(page_at(site, "/one/")).decode()
+    assert '<ul data-hop-menu="">' in text
+    assert '<script src="/hops/hops.js" defer=""></script>' in text
+    assert page.menus.get().lit
+    assert list(index.differences(site)) == []
+    undo.undo(done)
+    assert content(page_at(site, "/one/")).decode() == ONE_PAGE
+    row = main(site).row
+    with pytest.raises(Refusal, match="no page does this menu jump"):
+        planned("menu-lit", row.page, {"number": row.number, "on": True})
+
+
+def test_an_item_whose_section_was_called_otherwise_before(site: Site, editor: Editor) -> None:
+    page = bring_page(site, editor, "/one/", ONE_PAGE)
+    assert menus.earlier_words(page, "b") == set()
+    bring_page(site, editor, "/one/", ONE_PAGE.replace("<h2 id=b>Two", "<h2 id=b>The second"))
+    assert menus.earlier_words(page_at(site, "/one/"), "b") == {"two"}
+
+
 def test_no_menu_there(site: Site) -> None:
     with pytest.raises(NoMenu):
         planned("menu", page_at(site, HOME), {"number": 0, "items": stay()})

@@ -14,6 +14,7 @@ KIND, LEVELS, LEFT_OUT, SCOPE, ORDER = (
 )  # fmt: skip
 LABEL = "data-hop-label"  # on an entry whose words are the editor's own
 WAY_BACK = "data-hop-back"  # on a way back: where it was put
+MENU = "data-hop-menu"  # on a menu in which the section one is in is lit up
 UP = "data-hop-up"  # on a way back that stays in view: after how many screens it comes
 OWN = "own"
 PAGE, CHOSEN = "page", "chosen"

@@ -29,9 +29,8 @@ def of_menu(items: Sequence[ItemRow]) -> list[str]:
     return found
 
 
-def of_item(items: Sequence[ItemRow], at: int, section: str) -> list[str]:
-    """What is to be said of one item. section: the title of the section that it ends at,
-    "" for none."""
+def of_item(items: Sequence[ItemRow], at: int) -> list[str]:
+    """What is to be said of one item."""
     own = items[at]
     same_words = Counter(one.label.casefold() for one in items)[own.label.casefold()]
     same_end = [one for place, one in enumerate(items)

@@ -53,13 +53,15 @@ class Item(NamedTuple):
 class Menu(NamedTuple):
     """A menu as it stands on a page. number, last: of the list or line that holds its items
     and of the last element inside it. region: "nav", "header", "footer", "aside" or "part"
-    where that stands. name: what the page calls it, "" for nothing."""
+    where that stands. name: what the page calls it, "" for nothing. lit: whether the item of
+    the section that a reader is in is lit up as they scroll."""
 
     number: int
     last: int
     region: str
     name: str
     items: Sequence[Item]
+    lit: bool = False
 
 
 class Place(NamedTuple):
@@ -142,7 +144,8 @@ def read(source: Source, facts: Facts, number: int, place: Place) -> Menu | None
         return None
     named = _with_current(source, items[:MOST])
     region, name = _region(source, number, place), _name(source, number, place)
-    return Menu(number, source.last_inside(number), region, name, named)
+    lit = source.attr(number, list_settings.MENU) is not None
+    return Menu(number, source.last_inside(number), region, name, named, lit)
 
 
 class _Reader:

@@ -15,6 +15,7 @@ from itertools import pairwise
 from innerhop.core.contents import pieces
 from innerhop.core.contents.entries import Branch, nested
 from innerhop.core.contents.pieces import Again, Alike, Kept, Node, Piece, Raw
+from innerhop.core.contents.settings import MENU
 from innerhop.core.edits import changed_stretches
 from innerhop.core.facts import frame
 from innerhop.core.menus import menus
@@ -97,6 +98,12 @@ def plan_new(
         return Piece("nav", {"aria-label": name}, held)
 
     return contents.plan_block(source, number, side, made, encoding)
+
+
+def plan_lit(source: Source, number: int, on: bool, encoding: FileEncoding) -> Plan:
+    """Have a menu light up the section that a reader is in, or not."""
+    values: dict[str, str | None] = {MENU: "" if on else None}
+    return of_attributes(attributes.plan(source, number, values, encoding), {number: values})
 
 
 @dataclass(frozen=True)

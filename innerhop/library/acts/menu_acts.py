@@ -8,11 +8,12 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from innerhop.core.addresses import address_forms, fragments
-from innerhop.core.menus import menus, variants
+from innerhop.core.menus import menus, stations, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BY_ARIA, BY_CLASS, LINK, Menu
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import menus as planner
+from innerhop.core.planners import visitor_parts
 from innerhop.core.planners.menus import CannotWriteMenu, Wanted
 from innerhop.library.acts.base import (
     Act,
@@ -28,6 +29,7 @@ from innerhop.library.acts.base import (
     start_of,
 )
 from innerhop.library.acts.hop_acts import with_mark
+from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index.texts import PageText, current
 from innerhop.library.models import Mark, Page
@@ -101,6 +103,47 @@ def mark_current(page: Page, number: int) -> Act:
     """Have every page say which item of the menu is its own (ARIA 1.2, aria-current). Raises
     the same as `write`."""
     return write(page, number, as_it_is(seek.at(page, number)), Manner(current=True))
+
+
+def light(page: Page, number: int, on: bool) -> Act:
+    """Have the item of the section that a reader is in lit up as they scroll, on the pages on
+    which the menu jumps to several places; or no more. Raises NoMenu, CannotWriteMenu, and
+    what linking our two files raises."""
+    menu = seek.at(page, number)
+    running = seek.run(menu)
+    jumping = {
+        pk for pk, states in running.vectors.items() if states.count(stations.JUMPS) >= menus.FEWEST
+    }
+    rows = menu.rows().exclude(lit=on).select_related("page__site").order_by("page_id", "number")
+    by_page: dict[int, list[MenuRow]] = defaultdict(list)
+    for row in rows:
+        if row.page_id in jumping or not on:
+            by_page[row.page_id].append(row)
+    if not by_page:
+        raise CannotWriteMenu(
+            "On no page does this menu jump to several places, so there is nothing to light up."
+            if on
+            else "It is so already."
+        )
+    plans = [
+        PagePlan(same[0].page, same[0].page.revision, _lighting([row.number for row in same], on))
+        for same in by_page.values()
+    ]
+    what = "lights up the section one is in" if on else "lights up no section any more"
+    files = [effects.file(page, path) for path in (visitor_parts.STYLE, visitor_parts.SCRIPT)]
+    message = f"The menu “{menu.name}” {what} on {counted(len(plans), 'page')}"
+    return Act(message, plans, effects=files if on else ())
+
+
+def _lighting(numbers: Sequence[int], on: bool) -> Callable[[PageText], Plan]:
+    def make(text: PageText) -> Plan:
+        source, encoding = text.source, text.revision.encoding
+        plans = [planner.plan_lit(source, one, on, encoding) for one in numbers]
+        if on and not visitor_parts.read(source).needs_files:
+            plans.append(visitor_parts.plan_files(source, visitor_parts.Parts(lit=True), encoding))
+        return join_plans(plans)
+
+    return make
 
 
 def add(page: Page, key: str, label: str, end: Goal) -> Act:

@@ -214,6 +214,10 @@ def _menu_current(page: Page, form: ActForm) -> Act:
     return menu_acts.mark_current(page, form.cleaned_data["number"])
 
 
+def _menu_lit(page: Page, form: ActForm) -> Act:
+    return menu_acts.light(page, form.cleaned_data["number"], form.cleaned_data["on"])
+
+
 def _menu_add(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     return menu_acts.add(page, read["menu"], read["label"], read["end"])
@@ -254,6 +258,7 @@ _ROWS = (
     Kind("menu", menu_forms.MenuItems, _menu, SITE),
     Kind("menu-in-line", forms.Element, _menu_in_line, SITE),
     Kind("menu-current", forms.Element, _menu_current, SITE),
+    Kind("menu-lit", forms.Lock, _menu_lit, SITE),
     Kind("menu-add", menu_forms.NewItem, _menu_add, SITE),
     Kind("menu-new", menu_forms.NewMenu, _menu_new),
     Kind("visitor-parts", contents_forms.VisitorParts, _visitor_parts, SITE),

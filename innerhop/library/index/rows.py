@@ -35,7 +35,7 @@ COLUMNS: dict[type[Model], tuple[str, ...]] = {
     Mark: ("number", "attribute", "value", "tag", "empty", "closed", "words"),
     Link: ("number", "href", "text", "region", "key", "fragment", "new_tab", "permalink"),
     Region: ("number", "last", "kind", "digest"),
-    Menu: ("number", "last", "region", "name", "digest", "items"),
+    Menu: ("number", "last", "region", "name", "lit", "digest", "items"),
 }
 
 
@@ -153,7 +153,7 @@ def menu_row(menu: menus.Menu, resolve: item_rows.Resolve) -> Row:
     items = item_rows.rows(menu, resolve, resolve(""))
     name = kept(menu.name)[:_NAME_LENGTH]
     digest, told = item_rows.digest(items), kept(item_rows.to_text(items))
-    return menu.number, menu.last, menu.region, name, digest, told
+    return menu.number, menu.last, menu.region, name, menu.lit, digest, told
 
 
 _MAKERS: dict[type[Model], Callable[[PageText], Iterable[Row]]] = {

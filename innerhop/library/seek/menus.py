@@ -16,6 +16,7 @@ from innerhop.core.menus.item_rows import ItemRow, from_text
 from innerhop.core.menus.stations import LACKING, WRONG, Way
 from innerhop.core.menus.variants import Difference
 from innerhop.core.refusals import Refusal
+from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Menu, Page, Site
 
 _MOST_VARIANTS = 400  # different lists of links that are compared; more are pages' own
@@ -222,6 +223,20 @@ def _states(menu: SiteMenu, digests: Mapping[int, str]) -> dict[int, dict[int, W
             if digests.get(page) == digest:
                 found[page].setdefault(offset, way)
     return found
+
+
+def earlier_words(page: Page, id_: str) -> set[str]:
+    """What a section was called in texts of the page that came in before its latest one, in
+    small letters."""
+    came_in = page.revisions.filter(edits__isnull=True, number__gt=0).order_by("-number")
+    found: set[str] = set()
+    for revision in came_in[1 : 1 + _TEXTS_BEFORE]:
+        marked = (one for one in PageText(page, revision).sections if one.mark == id_)
+        found |= {one.title.casefold() for one in marked}
+    return found
+
+
+_TEXTS_BEFORE = 3
 
 
 def _yes(condition: Q) -> Case:

@@ -47,6 +47,8 @@ def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
         "stations": [_station(one, titles) for one in drawn],
         "unlike": _unlike(menu, running, titles),
         "unlikeCount": len(running.unlike),
+        "jumps": any(states.count(stations.JUMPS) > 1 for states in running.vectors.values()),
+        "lit": menu.row.lit or menu.rows().filter(lit=True).exists(),
         "saysCurrent": _says_current(menu, running),
         "notes": labels.of_menu(menu.items),
         "urls": {name: urls_of(page)[name] for name in _URLS},
@@ -55,7 +57,7 @@ def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
     }
 
 
-_URLS = ("menu", "menuInLine", "menuCurrent", "undo", "checkId")
+_URLS = ("menu", "menuInLine", "menuCurrent", "menuLit", "undo", "checkId")
 
 
 def _titles(running: Running) -> dict[int, Page]:
@@ -96,8 +98,18 @@ def _item(menu: SiteMenu, running: Running, at: int, ends: Mapping[int, End]) ->
         "end": end,
         "wrong": wrong,
         "says": _says(item, states, wrong),
-        "notes": labels.of_item(menu.items, at, end["title"] if end and end["id"] else ""),
+        "notes": [*labels.of_item(menu.items, at), *_renamed(item, end)],
     }
+
+
+def _renamed(item: ItemRow, end: End | None) -> list[str]:
+    """What is to be said of an item whose section had the item's words, and has others now."""
+    if not end or not end["id"] or end["title"].casefold() == item.label.casefold():
+        return []
+    page = Page.objects.select_related("site").get(pk=end["page"])
+    if item.label.casefold() not in seek.earlier_words(page, end["id"]):
+        return []
+    return [f"Its section is called “{end['title']}” now. Let the item follow?"]
 
 
 def _says(item: ItemRow, states: Sequence[str], wrong: int) -> str:

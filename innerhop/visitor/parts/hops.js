@@ -22,7 +22,7 @@
     return document.getElementById(id) ?? document.getElementById(plain) ?? (/^top$/i.test(id) ? document.body : null);
   };
 
-  const links = all("[data-hop-list] a, [data-hop-points] a").map((link) => [link, end(link)]).filter(([, to]) => to);
+  const links = all("[data-hop-list] a, [data-hop-points] a, [data-hop-menu] a").map((link) => [link, end(link)]).filter(([, to]) => to);
   const ends = [...new Set(links.map(([, to]) => to))].sort((one, other) => (one.compareDocumentPosition(other) & 4 ? -1 : 1));
   const ups = all("[data-hop-up]");
   const points = all("[data-hop-points]");

@@ -353,6 +353,9 @@ export function menus() {
     markCurrent() {
       return this.act("menuCurrent", {});
     },
+    toggleLit() {
+      return this.act("menuLit", { on: !this.state.lit });
+    },
     get progress() {
       return `${this.done} of ${this.total} pages`;
     },
