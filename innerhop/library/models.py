@@ -55,6 +55,8 @@ class Site(Removable):
     own_letters: whether the IDs of its pages keep the letters of its language.
     hop_form: how hops to other pages are written unless one is to be otherwise.
     back_words: what readers click to get back up, by language, where an editor chose it.
+    frame: what pages that came as a body alone are seen in: `menu`, the primary key of a plan
+    of one, `footer`, words; `out`, whether they are handed over in it. Empty for none.
     """
 
     name = models.CharField(max_length=120)
@@ -66,6 +68,7 @@ class Site(Removable):
     hop_form = models.CharField(max_length=8, default=address_forms.PATH)
     loose_addresses = models.BooleanField(default=True)
     back_words = models.JSONField(default=dict, blank=True)
+    frame = models.JSONField(default=dict, blank=True)
     editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
 
     class Meta:
@@ -385,6 +388,24 @@ class Move(models.Model):
 
     def __str__(self) -> str:
         return f"{self.old} to {self.new}"
+
+
+class MenuPlan(models.Model):
+    """A menu that lives in another system, kept here so that what to enter there is known.
+    items: in order, each with its `label` and `depth`, and where it leads: `page` by primary
+    key and `id`, or `outside`. gone: whether it was given up, by a change that can be undone.
+    """
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="menu_plans")
+    name = models.CharField(max_length=60)
+    items = models.JSONField(default=list, blank=True)
+    gone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class Tick(models.Model):

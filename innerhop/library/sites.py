@@ -60,6 +60,15 @@ def set_back_words(site: Site, words: dict[str, str]) -> None:
     site.save(update_fields=["back_words"])
 
 
+def set_frame(site: Site, menu: int | None, footer: str, out: bool, on: bool) -> None:
+    """What pages that came as a body alone are seen in; on: whether in anything."""
+    words = " ".join(footer.replace("\0", "").split())[:_LONGEST_WORDS]
+    there = site.menu_plans.filter(gone=False, pk=menu).exists() if menu else False
+    chosen = {"menu": menu if there else None, "footer": words, "out": out}
+    site.frame = chosen if on else {}
+    site.save(update_fields=["frame"])
+
+
 def _free_slug(wanted: str) -> str:
     taken = set(Site.everything.filter(slug__startswith=wanted).values_list("slug", flat=True))
     return ids.free(wanted, taken | _RESERVED)

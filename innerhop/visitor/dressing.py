@@ -135,19 +135,3 @@ def _front(source: Source) -> int:
             return tag.end
     doctype = _DOCTYPE.match(source.text)
     return doctype.end() if doctype else 0
-
-
-def frame(body: str, title: str, language: str, head: str = "") -> str:
-    """The body of a post as a document, in the plain clothes of any site."""
-    return (
-        f'<!doctype html><html lang="{escape(language)}"><head>{head}'
-        f'<meta charset="utf-8"><meta name="viewport" content="width=device-width">'
-        f"<title>{escape(title)}</title><style>{_PLAIN}</style></head><body>{body}</body></html>"
-    )
-
-
-_PLAIN = (
-    "body{max-width:44rem;margin:2rem auto;padding:0 1.25rem;font:1.0625rem/1.6 Georgia,serif}"
-    "img,svg,video,table{max-width:100%}"
-    "@media(prefers-reduced-motion:no-preference){html{scroll-behavior:smooth}}"
-)

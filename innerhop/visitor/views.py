@@ -25,6 +25,7 @@ from django.shortcuts import get_object_or_404
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_safe
 
+from innerhop.library.hand_over import site_frame
 from innerhop.library.index.texts import PageText, base_of, current
 from innerhop.library.models import Asset, Page, Revision, Site
 from innerhop.visitor import dressing, passes
@@ -95,7 +96,7 @@ def visit(request: HttpRequest, site: Site, path: str) -> HttpResponse:
         return HttpResponseRedirect(page.path + (f"?{query}" if query else ""))
     text = current(page)
     if page.body_only:
-        framed = dressing.frame(text.text, page.title, (page.language or site.language))
+        framed = site_frame.framed(page, text.text)
         return HttpResponse(framed.encode("utf-8", "replace"))
     kind = f"text/html; charset={text.revision.label}"
     response = HttpResponse(bytes(text.revision.content), content_type=kind)
@@ -154,8 +155,7 @@ def _dressed(request: HttpRequest, text: PageText, way: dressing.Way) -> HttpRes
     script = f'<script nonce="{nonce}" src="/-/sheet.js?{_VERSION}"></script>'
     if text.page.body_only:
         body = dressing.dress_body(text.source, way)
-        language = text.page.language or text.page.site.language
-        dressed = dressing.frame(body, text.page.title, language, head=script)
+        dressed = site_frame.framed(text.page, body, head=script)
     else:
         dressed = dressing.dress(text.source, way, script)
     response = HttpResponse(dressed.encode("utf-8", "replace"))

@@ -8,15 +8,20 @@ from typing import Any
 
 import pytest
 
+from innerhop.core.facts import page_facts
+from innerhop.core.menus import menus as core_menus
 from innerhop.core.menus import stations
 from innerhop.core.refusals import Refusal
+from innerhop.core.source.tree import Source
+from innerhop.library import sites
 from innerhop.library.acts.table import planned
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
+from innerhop.library.hand_over import copy_sheet, differences
 from innerhop.library.index import index
 from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Page, Site
-from innerhop.library.seek import menus
+from innerhop.library.seek import menu_plans, menus
 from innerhop.library.seek.menus import NoMenu, SiteMenu
 from tests.library.test_changes import content, page_at
 from tests.library.test_contents_acts import do
@@ -294,3 +299,80 @@ def test_an_item_whose_section_was_called_otherwise_before(site: Site, editor: E
 def test_no_menu_there(site: Site) -> None:
     with pytest.raises(NoMenu):
         planned("menu", page_at(site, HOME), {"number": 0, "items": stay()})
+
+
+def plan(site: Site, editor: Editor, items: list[dict[str, Any]], key: int | None = None) -> Change:
+    act = planned("keep-plan", page_at(site, HOME),
+                  {"plan": key, "name": "Elsewhere", "items": items})  # fmt: skip
+    return write.save(site, editor, act.message, act.plans, act.effects)
+
+
+def test_a_menu_of_another_system_is_a_plan_with_a_copy_sheet(site: Site, editor: Editor) -> None:
+    handbook, home = page_at(site, HANDBOOK), page_at(site, HOME)
+    bridges = handbook.sections.get(title="Lifting bridges")
+    items = [
+        {"depth": 0, "label": "Handbook", "end": end(handbook)},
+        {"depth": 1, "label": "Bridges", "end": end(handbook, "bridges", number=bridges.number,
+                                                    mark=True)},
+        {"depth": 0, "label": "Book", "end": end(home, "book")},
+    ]  # fmt: skip
+    made = plan(site, editor, items)
+    kept = site.menu_plans.get()
+    (found,) = copy_sheet.menus(site)
+    assert [(one.item.label, one.item.address, one.place, one.under) for one in found[1]] == [
+        ("Handbook", "/skippers-handbook/", 1, ""),
+        ("Bridges", "/skippers-handbook/#bridges", 1, "Handbook"),
+        ("Book", "/#book", 2, ""),
+    ]
+    does = menu_plans.vectors(site, menu_plans.items_of(kept))
+    assert does[handbook.pk] == [stations.THERE, stations.JUMPS, stations.OPENS_JUMPS]
+    assert does[home.pk] == [stations.OPENS, stations.OPENS_JUMPS, stations.JUMPS]
+    changed = plan(site, editor, items[:1], kept.pk)
+    assert [row["label"] for row in site.menu_plans.get().items] == ["Handbook"]
+    with pytest.raises(Refusal):  # someone else changed it meanwhile
+        undo.undo(made)
+    undo.undo(changed)
+    assert len(site.menu_plans.get().items) == 3
+    undo.undo(made)
+    assert copy_sheet.menus(site) == []
+    assert not page_at(site, HANDBOOK).marks.filter(value="bridges").exists()
+
+
+@pytest.mark.parametrize(
+    ("items", "problem"),
+    [
+        ([{"depth": 0, "label": "", "end": None}], "needs words"),
+        ([{"depth": 0, "label": "New", "end": None}], "Choose where “New” leads"),
+    ],
+)
+def test_what_no_plan_can_be(
+    site: Site, editor: Editor, items: list[dict[str, Any]], problem: str
+) -> None:
+    with pytest.raises(Refusal, match=problem):
+        plan(site, editor, items)
+
+
+def test_bodies_are_seen_and_handed_over_in_the_sites_frame(site: Site, editor: Editor) -> None:
+    handbook = page_at(site, HANDBOOK)
+    piece = bring_ins.Piece("post", b"<h2>News</h2><p>Words", body_only=True, address="/news/")
+    for _ in bring_ins.bring_in(site, editor, [piece], 1):
+        pass
+    news = page_at(site, "/news/")
+    plan(site, editor, [{"depth": 0, "label": "Handbook", "end": end(handbook)},
+                        {"depth": 1, "label": "News & more", "end": end(news)}])  # fmt: skip
+    before = differences.file_of(news)[1]
+    assert before == b"<h2>News</h2><p>Words"
+    sites.set_frame(site, site.menu_plans.get().pk, "Toll House", out=True, on=True)
+    news = page_at(site, "/news/")
+    framed = differences.file_of(news)[1].decode()
+    assert "<main><h2>News</h2><p>Words</main><footer><p>Toll House</p></footer>" in framed
+    assert '<a href="/news/" aria-current="page">News &amp; more</a>' in framed
+    assert [menu.name for menu in menus_of(framed)] == ["Elsewhere"]
+    sites.set_frame(site, None, "", out=False, on=False)
+    assert differences.file_of(page_at(site, "/news/"))[1] == before
+
+
+def menus_of(markup: str) -> list[core_menus.Menu]:
+    source = Source(markup)
+    facts = page_facts.gather(source)
+    return core_menus.find(source, facts, core_menus.places(facts, []))

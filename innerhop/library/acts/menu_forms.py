@@ -75,6 +75,31 @@ class NewMenu(MenuItems):
     name = TypedField(max_length=60)
 
 
+class KeptPlan(forms.ActForm):
+    """A plan of a menu, its name, and its items. plan: its number, none for a new one."""
+
+    plan = WholeField(required=False)
+    name = TypedField(max_length=60)
+    items = ItemsField(required=False)
+
+    def clean_items(self) -> list[Asked]:
+        """The items, with their ends looked up; where one is gone, what is kept of it."""
+        return [
+            Asked(None, row["depth"], row["label"], self.goal(row["end"]))
+            for row in self.cleaned_data["items"] or ()
+        ]
+
+    @property
+    def asked(self) -> list[Asked]:
+        return list(self.cleaned_data["items"])
+
+
+class DroppedPlan(forms.ActForm):
+    """Which plan of a menu is to be given up."""
+
+    plan = WholeField()
+
+
 class NewItem(forms.ActForm):
     """An item to put at the end of a menu. menu: its name in addresses."""
 

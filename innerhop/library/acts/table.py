@@ -21,6 +21,7 @@ from innerhop.library.acts import (
     menu_acts,
     menu_forms,
     page_acts,
+    plan_acts,
     visitor_acts,
     ways_acts,
 )
@@ -223,6 +224,16 @@ def _menu_add(page: Page, form: ActForm) -> Act:
     return menu_acts.add(page, read["menu"], read["label"], read["end"])
 
 
+def _keep_plan(page: Page, form: ActForm) -> Act:
+    assert isinstance(form, menu_forms.KeptPlan)
+    read = form.cleaned_data
+    return plan_acts.keep(page, read["plan"], read["name"], form.asked)
+
+
+def _drop_plan(page: Page, form: ActForm) -> Act:
+    return plan_acts.drop(page, form.cleaned_data["plan"])
+
+
 def _menu_new(page: Page, form: ActForm) -> Act:
     assert isinstance(form, menu_forms.NewMenu)
     read = form.cleaned_data
@@ -260,6 +271,8 @@ _ROWS = (
     Kind("menu-current", forms.Element, _menu_current, SITE),
     Kind("menu-lit", forms.Lock, _menu_lit, SITE),
     Kind("menu-add", menu_forms.NewItem, _menu_add, SITE),
+    Kind("keep-plan", menu_forms.KeptPlan, _keep_plan, SITE),
+    Kind("drop-plan", menu_forms.DroppedPlan, _drop_plan, SITE),
     Kind("menu-new", menu_forms.NewMenu, _menu_new),
     Kind("visitor-parts", contents_forms.VisitorParts, _visitor_parts, SITE),
 )

@@ -13,9 +13,9 @@ from django.db import IntegrityError, transaction
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.changes import our_files
 from innerhop.library.index import shared_parts
-from innerhop.library.models import Change, LockedPart, Move, Page
+from innerhop.library.models import Change, LockedPart, MenuPlan, Move, Page
 
-ADDRESS, LOCK, UNLOCK, FILE = "address", "lock", "unlock", "file"
+ADDRESS, LOCK, UNLOCK, FILE, PLAN = "address", "lock", "unlock", "file", "plan"
 Effect = dict[str, Any]
 
 
@@ -35,6 +35,15 @@ class InTheWay(Refusal):
             "A later change gave this page another address, or locked or unlocked this part, once "
             "more. Undo that one first."
         )
+
+
+class PlanMovedOn(Refusal):
+    """Someone changed the same plan of a menu meanwhile."""
+
+    status = CONFLICT
+
+    def __init__(self) -> None:
+        super().__init__("This plan of a menu was changed once more meanwhile. Nothing is lost.")
 
 
 def address(page: Page, path: str, moved: bool) -> Effect:
@@ -60,6 +69,12 @@ def file(page: Page, path: str) -> Effect:
     return {"kind": FILE, "page": page.pk, "path": path}
 
 
+def plan(key: int | None, old: dict[str, Any] | None, new: dict[str, Any] | None) -> Effect:
+    """A plan of a menu becomes another: its name and items before and after, None for no
+    plan. key: its primary key, None for a new one."""
+    return {"kind": PLAN, "plan": key, "old": old, "new": new}
+
+
 def paths_after(found: Sequence[Effect], undone: bool) -> dict[int, str]:
     """The path that each page with another address gets, by primary key."""
     which = "old" if undone else "new"
@@ -68,13 +83,16 @@ def paths_after(found: Sequence[Effect], undone: bool) -> dict[int, str]:
 
 def pages_of(found: Sequence[Effect]) -> list[int]:
     """The pages that effects touch, by primary key."""
-    return list(dict.fromkeys(one["page"] for one in found))
+    return list(dict.fromkeys(one["page"] for one in found if "page" in one))
 
 
 def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:
     """Do what a change's effects say, or take it back. held: the pages, by primary key,
     locked. Within a transaction. Raises AddressTaken or InTheWay."""
     for effect in change.effects:
+        if effect["kind"] == PLAN:
+            _set_plan(change, effect, undone)
+            continue
         page = held[effect["page"]]
         if effect["kind"] == ADDRESS:
             before, after = effect["old"], effect["new"]
@@ -98,6 +116,22 @@ def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:
             number, last = effect["number"], effect["last"]
             effect["part"] = LockedPart.objects.create(page=page, number=number, last=last).pk
     change.save(update_fields=["effects"])
+
+
+def _set_plan(change: Change, effect: Effect, undone: bool) -> None:
+    before, after = effect["old"], effect["new"]
+    before, after = (after, before) if undone else (before, after)
+    if effect["plan"] is None:
+        effect["plan"] = MenuPlan.objects.create(site=change.site, **after).pk
+        return
+    there = MenuPlan.objects.select_for_update().get(pk=effect["plan"])
+    now = None if there.gone else {"name": there.name, "items": there.items}
+    if now != before:
+        raise PlanMovedOn
+    there.gone = after is None
+    if after is not None:
+        there.name, there.items = after["name"], after["items"]
+    there.save()
 
 
 def _set_path(page: Page, path: str) -> None:

@@ -17,13 +17,15 @@ from innerhop.library.changes import our_files
 from innerhop.library.hand_over import differences
 from innerhop.library.index import shared_parts
 from innerhop.library.models import Editor, Measure, Page, Site, Tick
+from innerhop.library.seek import menu_plans
+from innerhop.library.seek.menu_plans import Line
 
 # The fields of a copy sheet as CSV and JSON, with what stands in each.
 FIELDS = {
-    "page": "The title of the page.",
+    "page": "The title of the page; of an item of a menu, the menu's name.",
     "address": "The page’s address, in full.",
     "step": "The step’s number on its page, from the page’s top down.",
-    "kind": "heading, id, marker, link, style, away (something to take away) or markup.",
+    "kind": "heading, id, marker, link, style, away (something to take away), markup or menu.",
     "section": "The words of the heading, question or line in bold that the part stands under.",
     "part": "The part of the page: what kind it is there, its first words, and which of several.",
     "place": "Where it is in the section, or which part of the site’s frame holds it.",
@@ -117,6 +119,33 @@ def rows(sheets: Iterable[Sheet]) -> list[dict[str, object]]:
         }
         for sheet in sheets
         for number, (step, done) in enumerate(sheet.rows, 1)
+    ]
+
+
+def menus(site: Site) -> list[tuple[str, list[Line]]]:
+    """The menus that live in another system, by name, with what to enter for each item."""
+    plans = site.menu_plans.filter(gone=False)
+    return [(plan.name, menu_plans.lines_of(plan)) for plan in plans if plan.items]
+
+
+def menu_rows(site: Site) -> list[dict[str, object]]:
+    """The same as rows with the FIELDS: the item's words as its part."""
+    return [
+        {
+            "page": name,
+            "address": "",
+            "step": number,
+            "kind": "menu",
+            "section": line.under,
+            "part": line.item.label,
+            "place": f"item {line.place}" + (f" under “{line.under}”" if line.under else ""),
+            "enter": line.item.address,
+            "instead_of": "",
+            "note": "An item of a menu that lives in another system.",
+            "done": False,
+        }
+        for name, lines in menus(site)
+        for number, line in enumerate(lines, 1)
     ]
 
 

@@ -11,6 +11,7 @@ from django.db.models import Exists, OuterRef, QuerySet
 from innerhop.core.addresses import urls
 from innerhop.core.edits import Edit, Spot, difference, join
 from innerhop.library.bring_in import packing
+from innerhop.library.hand_over import site_frame
 from innerhop.library.index.texts import PageText, from_rows
 from innerhop.library.models import Page, Revision, Site
 
@@ -63,9 +64,12 @@ def touched_pages(site: Site) -> QuerySet[Page]:
 
 
 def file_of(page: Page) -> tuple[str, bytes]:
-    """The page's file: its name and path within the site, and its bytes."""
+    """The page's file: its name and path within the site, and its bytes; in the site's frame
+    where the page is a body alone and is to go out in it."""
     revision = page.revisions.get(number=page.revision)
-    return page.file or urls.file_of_address(page.path), bytes(revision.content)
+    whole = site_frame.file_text(PageText(page, revision))
+    data = bytes(revision.content) if whole is None else whole.encode("utf-8", "replace")
+    return page.file or urls.file_of_address(page.path), data
 
 
 def archive_of(site: Site) -> bytes:
@@ -75,7 +79,7 @@ def archive_of(site: Site) -> bytes:
 
 def _files(site: Site) -> Iterator[tuple[str, bytes]]:
     taken: set[str] = set()
-    for page in site.pages.all():
+    for page in site.pages.select_related("site"):
         name, data = file_of(page)
         while name in taken:  # two pasted pages may ask for the same file
             name = f"other/{name}"

@@ -30,6 +30,7 @@ def show_copy_sheet(request: HttpRequest, site: Site) -> HttpResponse:
         "sheets": sheets,
         "left": sum(sheet.left for sheet in sheets),
         "styles": copy_sheet.styles(site),
+        "menus": copy_sheet.menus(site),
         "fields": copy_sheet.FIELDS.items(),
         "kinds": _KINDS,
     }
@@ -67,7 +68,7 @@ def tick(request: HttpRequest, site: Site, pk: int) -> HttpResponseBase:
 @for_editors
 def copy_sheet_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse:
     """The copy sheet as CSV or JSON. The fields are those of copy_sheet.FIELDS."""
-    rows = copy_sheet.rows(copy_sheet.of_site(site))
+    rows = [*copy_sheet.rows(copy_sheet.of_site(site)), *copy_sheet.menu_rows(site)]
     name = f"{site.slug}-copy-sheet.{kind}"
     if kind == "csv":
         values = [[_cell(row[field]) for field in copy_sheet.FIELDS] for row in rows]

@@ -30,12 +30,12 @@ _PLACES = {
 def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
     """A menu, what its items do, and how pages differ."""
     running = seek.run(menu)
-    titles = _titles(running)
-    drawn = stations.stations(running.vectors)
+    titles = _titles(running.vectors)
     ends = _ends(menu, running)
     items = [_item(menu, running, at, ends) for at in range(len(menu.items))]
     page = menu.row.page
     return {
+        "plan": None,
         "key": menu.key,
         "name": menu.name,
         "where": _PLACES[menu.region],
@@ -44,7 +44,7 @@ def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
         "number": menu.row.number,
         "pages": len(running.vectors),
         "items": items,
-        "stations": [_station(one, titles) for one in drawn],
+        "stations": drawn_stations(running.vectors),
         "unlike": _unlike(menu, running, titles),
         "unlikeCount": len(running.unlike),
         "jumps": any(states.count(stations.JUMPS) > 1 for states in running.vectors.values()),
@@ -60,8 +60,14 @@ def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
 _URLS = ("menu", "menuInLine", "menuCurrent", "menuLit", "undo", "checkId")
 
 
-def _titles(running: Running) -> dict[int, Page]:
-    rows = Page.objects.filter(pk__in=running.vectors).select_related("site")
+def drawn_stations(vectors: Mapping[int, Sequence[str]]) -> list[dict[str, Any]]:
+    """The stations of a menu's lines, with their pages named."""
+    titles = _titles(vectors)
+    return [_station(one, titles) for one in stations.stations(vectors)]
+
+
+def _titles(vectors: Mapping[int, Sequence[str]]) -> dict[int, Page]:
+    rows = Page.objects.filter(pk__in=vectors).select_related("site")
     return {page.pk: page for page in rows.only("title", "path", "site__slug")}
 
 

@@ -9,10 +9,11 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_safe
 
 from innerhop.core.menus.stations import MEANINGS
-from innerhop.library.models import Site
+from innerhop.library.models import Page, Site
 from innerhop.library.seek import menus as seek
 from innerhop.library.seek.menus import SiteMenu
 from innerhop.screens.access import for_editors
+from innerhop.screens.menus.plan_state import plan_state
 from innerhop.screens.menus.state import menu_state
 
 _LONGEST = 200
@@ -23,14 +24,18 @@ _LONGEST = 200
 def show(request: HttpRequest, site: Site) -> HttpResponse:
     """One of the menus, and the names of all."""
     found = seek.of_site(site)
-    chosen = _chosen(request, found)
+    page = site.pages.select_related("site").order_by("path").first()
+    plans = site.menu_plans.filter(gone=False) if page else ()
     context: dict[str, Any] = {
         "menus": found,
-        "chosen": chosen,
-        "state": menu_state(request, chosen) if chosen else None,
+        "plans": plans,
+        "state": _state(request, site, found, page),
         "meanings": MEANINGS,
         "pages": site.pages.count(),
-        "first_page": site.pages.order_by("path").first(),
+        "first_page": page,
+        "new_plan": {"url": f"{page.get_absolute_url()}act/keep-plan/", "revision": page.revision}
+        if page
+        else {},
     }
     return render(request, "menus/menus.html", context)
 
@@ -39,13 +44,26 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
 @for_editors
 def state(request: HttpRequest, site: Site) -> HttpResponse:
     """A menu as it is now, for a screen that has changed it."""
-    chosen = _chosen(request, seek.of_site(site))
-    if chosen is None:
+    page = site.pages.select_related("site").order_by("path").first()
+    found = _state(request, site, seek.of_site(site), page)
+    if found is None:
         raise Http404
-    return JsonResponse(menu_state(request, chosen))
+    return JsonResponse(found)
 
 
-def _chosen(request: HttpRequest, found: list[SiteMenu]) -> SiteMenu | None:
-    """The menu that is asked for; where it has another name now, the first."""
+def _state(
+    request: HttpRequest, site: Site, found: list[SiteMenu], page: Page | None
+) -> dict[str, Any] | None:
+    """The menu, or the plan of one, that is asked for; where it has another name now or is
+    gone, the first there is."""
     key = request.GET.get("menu", "")[:_LONGEST]
-    return next((one for one in found if one.key == key), found[0] if found else None)
+    plans = {f"plan-{one.pk}": one for one in site.menu_plans.filter(gone=False)}
+    if key == "newest" and plans:
+        key = list(plans)[-1]
+    menu = next((one for one in found if one.key == key), None)
+    if menu is None and key not in plans:
+        menu = found[0] if found else None
+    if menu is not None:
+        return menu_state(request, menu)
+    plan = plans.get(key) or next(iter(plans.values()), None)
+    return plan_state(request, plan, page) if plan and page else None

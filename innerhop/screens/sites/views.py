@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django import forms
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
@@ -66,18 +66,30 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
         sites.set_settings(site, kept["name"], kept["language"], own_letters, kept["hop_form"])
         sent = {tag: request.POST.get(f"back-{tag}", "") for tag in ways_acts.languages_of(site)}
         sites.set_back_words(site, sent)
+        _set_frame(site, request.POST)
         return redirect(site)
     context = {
         "form": form,
         "examples": _examples(site),
         "languages": _languages(site),
         "hop_forms": _hop_forms(site),
+        "bodies": site.pages.filter(body_only=True).count(),
+        "plans": site.menu_plans.filter(gone=False),
         "back_words": [
             (tag, site.back_words.get(tag, ""), ways_back.words_in(tag))
             for tag in ways_acts.languages_of(site)
         ],
     }
     return render(request, "sites/settings.html", context)
+
+
+def _set_frame(site: Site, sent: QueryDict) -> None:
+    if "frame-shown" not in sent:  # a site without such pages is not asked
+        return
+    menu = sent.get("frame-menu", "")
+    key = int(menu) if menu.isascii() and menu.isdecimal() and len(menu) < 10 else None
+    footer, out = sent.get("frame-footer", ""), "frame-out" in sent
+    sites.set_frame(site, key, footer, out, on="frame-on" in sent)
 
 
 def _hop_forms(site: Site) -> list[address_forms.Written]:

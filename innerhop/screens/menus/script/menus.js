@@ -11,7 +11,8 @@ const PHONE = 390; // px
 const KEYS = { ArrowUp: "up", ArrowDown: "down", ArrowRight: "under", ArrowLeft: "out" };
 const NO_PLAN = { href: "", forms: [], notes: [], spots: [], pages: 0, trouble: "" };
 
-const read = (id) => JSON.parse(document.getElementById(id).textContent);
+const NOTHING = { plan: null, key: "", items: [], stations: [], unlike: [], notes: [], saysCurrent: { pages: 0, said: 0 }, urls: {}, pages: 0 };
+const read = (id, otherwise) => JSON.parse(document.getElementById(id)?.textContent ?? JSON.stringify(otherwise));
 
 const isSame = (one, other) => JSON.stringify(one) === JSON.stringify(other);
 
@@ -20,8 +21,9 @@ export function menus() {
   const parts = { root: null, stopper: null, round: 0, waiting: 0, touched: 0 };
   return {
     ...dragging(parts),
-    state: read("menu-state"),
-    meanings: read("menu-meanings"),
+    state: read("menu-state", NOTHING),
+    meanings: read("menu-meanings", {}),
+    planName: "",
     rows: [],
     chosen: null, // the place of the chosen item
     adding: false,
@@ -53,6 +55,7 @@ export function menus() {
 
     // The screen's lines.
     get whereLine() {
+      if (this.isPlan) return "A plan of a menu that lives in another system. What you do here changes no page.";
       const { where, pages, unlikeCount } = this.state;
       const same = unlikeCount ? `different on ${unlikeCount} of them` : pages > 1 ? "the same on all of them" : "";
       return `Found in ${where} of ${pages} page${pages === 1 ? "" : "s"}${same ? `, ${same}` : ""}`;
@@ -78,6 +81,37 @@ export function menus() {
       if (!item.end) return "";
       if (!item.end.page) return "another site";
       return item.end.id ? item.end.pageTitle : `${item.end.pageTitle} · top`;
+    },
+
+    // Plans of menus that live elsewhere.
+    get isPlan() {
+      return this.state.plan !== null;
+    },
+    newPlan(isLikeThis) {
+      const items = isLikeThis ? this.rows.filter(({ end }) => end).map((row) => this.planRow(row)) : [];
+      return this.keepPlan(parts.root.dataset.newPlan, { name: this.planName, items }, Number(parts.root.dataset.revision));
+    },
+    async keepPlan(url, sent, revision) {
+      try {
+        await post(url, { ...sent, revision }, { bare: true });
+        // The newest plan is the last of the tabs.
+        window.location.assign("?menu=newest");
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
+    dropPlan() {
+      return this.act("dropPlan", {}, () => null).then(() => this.trouble || window.location.assign("?"));
+    },
+    planRow({ label, depth, end }) {
+      return { label, depth, end: this.sentEnd(end) };
+    },
+    get planSent() {
+      const rows = this.rows.map((row) => this.planRow(row));
+      const own = { label: this.label.trim(), end: this.end && this.sentEnd(this.end) };
+      if (this.adding) return [...rows, { depth: 0, ...own }];
+      if (this.chosen !== null) Object.assign(rows[this.chosen], own);
+      return rows;
     },
 
     // Stations.
@@ -140,6 +174,7 @@ export function menus() {
       return this.adding ? "A new item" : this.item?.label || "An item without words";
     },
     get deskPlace() {
+      if (this.isPlan) return this.adding ? "At the end of the plan" : `Item ${this.chosen + 1} of ${this.rows.length}`;
       const where = `in ${this.state.where} of ${this.state.pages === 1 ? "one page" : `all ${this.state.pages} pages`}`;
       return this.adding ? `At the end of the menu ${where}` : `Item ${this.chosen + 1} of ${this.rows.length} · ${where}`;
     },
@@ -187,6 +222,7 @@ export function menus() {
     get verb() {
       const pages = this.plan.pages || this.state.pages;
       const where = pages === 1 ? "on 1 page" : `on ${pages} pages`;
+      if (this.isPlan) return this.adding ? "Put it in the plan" : "Save";
       if (this.adding) return `Put it in ${where}`;
       return this.item?.wrong && this.label === this.item.label ? `Write it so ${where}` : `Save ${where}`;
     },
@@ -289,6 +325,11 @@ export function menus() {
     async look() {
       parts.round += 1;
       const { round } = parts;
+      if (this.isPlan) {
+        const href = this.end?.page ? `${this.end.path}${this.end.id ? `#${this.end.id}` : ""}` : this.end?.outside ?? "";
+        this.plan = this.label.trim() && this.end && (this.adding || this.isEdited) ? { ...NO_PLAN, href, pages: 1 } : NO_PLAN;
+        return;
+      }
       const isNothing = !this.adding && !this.isEdited && !this.item?.wrong;
       if (isNothing || !this.label.trim() || !this.end) {
         this.plan = NO_PLAN;
@@ -306,7 +347,7 @@ export function menus() {
     save() {
       if (!this.ready || this.busy) return undefined;
       const label = this.label.trim();
-      const items = this.lookedItems;
+      const items = this.isPlan ? this.planSent : this.lookedItems;
       return this.act("menu", { items }, () => this.rows.findIndex((row) => row.label === label));
     },
     async act(name, more, chosen = () => null) {
@@ -315,9 +356,10 @@ export function menus() {
       const { touched } = parts;
       parts.stopper = new AbortController();
       try {
+        const isKept = this.isPlan && name === "menu";
         const { message, change } = await post(
-          this.state.urls[name],
-          { number: this.state.number, revision: this.state.revision, ...more },
+          this.state.urls[isKept ? "keepPlan" : name],
+          { number: this.state.number, plan: this.state.plan, name: this.state.name, revision: this.state.revision, ...more },
           { progress: ({ done, total }) => Object.assign(this, { done, total }), signal: parts.stopper.signal, bare: true },
         );
         this.change = ["undo", "redo"].includes(name) ? null : change;
@@ -375,6 +417,7 @@ export function menus() {
       return this.wrongItems.filter(({ end }) => end?.page && end.arrives !== false);
     },
     get canMendAll() {
+      if (this.isPlan) return false; // what is wrong there leads to nothing that could be meant
       return this.mendable.length > 0;
     },
     get mendAllVerb() {
@@ -410,7 +453,7 @@ export function menus() {
       this.chosen = at < 0 ? null : at;
       const focused = document.activeElement?.id;
       const kept = at < 0 ? null : at;
-      return this.act("menu", { items: rows.map((row) => this.sentRow(row)) }, () => kept).then(() => {
+      return this.act("menu", { items: rows.map((row) => (this.isPlan ? this.planRow(row) : this.sentRow(row))) }, () => kept).then(() => {
         if (!focused?.startsWith("item-") || kept === null) return;
         // Where the keyboard is elsewhere by now, it stays there.
         this.$nextTick(() => document.activeElement === document.body && document.getElementById(`item-${kept}`)?.focus());
@@ -433,6 +476,7 @@ export function menus() {
 
     // Which words need more than one line on a phone, by the page's own styles.
     async measure() {
+      if (this.isPlan || !this.state.sheet) return;
       const numbers = this.state.items.map(({ number }) => number);
       const found = await hiddenSheet(this.state.sheet, PHONE, { innerHop: "lines", numbers }).catch(() => null);
       if (!found) return;
