@@ -21,6 +21,14 @@ install_package() {
   fi
 }
 
+# offer_package CHECK PACKAGE: the same for one that is only good to have.
+offer_package() {
+  eval "$1" >/dev/null 2>&1 && return
+  [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null || return 0
+  (apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq "$2") \
+    >"$run/apt.log" 2>&1 || say "$2 could not be installed, so what needs it is not tried."
+}
+
 # need_python FILE…: a virtual environment with the pinned packages of these files.
 need_python() {
   local stamp="$root/.venv/.pinned-$*" wanted files=()

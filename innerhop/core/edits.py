@@ -12,8 +12,9 @@ import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass
-from difflib import SequenceMatcher
 from itertools import accumulate, pairwise
+
+from rapidfuzz.distance import Indel
 
 from innerhop.core.refusals import CONFLICT, Refusal
 
@@ -257,12 +258,17 @@ def changed_stretches(start: int, old: str, new: str) -> list[Edit]:
     places = [start]
     for one in before:
         places.append(places[-1] + len(one))
-    matcher = SequenceMatcher(a=before, b=after, autojunk=False)
-    return [
-        Edit(places[i], "".join(before[i:j]), "".join(after[k:m]))
-        for kind, i, j, k, m in matcher.get_opcodes()
-        if kind != "equal"
-    ]
+    found: list[Edit] = []
+    for step in Indel.opcodes(before, after):
+        if step.tag == "equal":
+            continue
+        gone, come = before[step.src_start : step.src_end], after[step.dest_start : step.dest_end]
+        edit = Edit(places[step.src_start], "".join(gone), "".join(come))
+        if found and found[-1].end == edit.start:  # what goes, and what comes in its place
+            last = found.pop()
+            edit = Edit(last.start, last.old + edit.old, last.new + edit.new)
+        found.append(edit)
+    return found
 
 
 _ENTRY = re.compile(r"(?=\s*<li\b)|(?=<a\b)|(?<=</a>)", re.IGNORECASE)

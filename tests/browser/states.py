@@ -169,7 +169,7 @@ STATES: dict[str, State] = {
     "finder, nothing": _finder("qqqq"),
     "map": _screen("/map/"),
     "menus": _menus(),
-    "an item of a menu": _menus("Book"),
+    "an item of a menu": _menus("Book #book"),
     "a new item of a menu": _menus("Add an item"),
     "the pages of a station": _menus("About the Trust"),
     "to do": _screen("/to-do/"),

@@ -223,3 +223,18 @@ def test_each_kind_arrives_is_found_good_by_axe_and_has_targets_large_enough(
     ways = tab.get_by_role("link", name="Back to top")
     ways.nth(3).click()
     expect(tab.locator(":target")).to_have_id("contents")
+
+
+def test_the_desk_says_what_a_way_back_in_view_would_meet(desk: Desk) -> None:
+    """Measured in Chromium at each width: a bar that only phones have is said for them."""
+    bar = "<div class=bar>Cookies, and more of them</div>"
+    style = (
+        "<style>.bar { display: none } @media (max-width: 600px) { .bar { display: block;"
+        " position: fixed; inset: auto 0 0 0; height: 64px } }</style>"
+    )
+    desk.paste("/long/", LONG.replace("</head>", f"{style}</head>").replace("<main", f"{bar}<main"))
+    desk.press("What visitors get")
+    desk.side.get_by_label("A way back that stays in view").check()
+    said = "Phone 390: “Cookies, and more of them” stays at the view’s foot, 64 px high."
+    expect(desk.shown(said)).to_be_visible()
+    expect(desk.shown("Tablet 820, Laptop 1280: nothing stays")).to_be_visible()

@@ -321,5 +321,5 @@ def test_what_is_said_of_words() -> None:
     assert "9 items stand side by side" in labels.of_menu(many)[0]
     assert labels.of_menu(BASE) == []
     same = rows(("Boats", "/a/"), ("boats", "/b/"), ("Book", "/a/"))
-    assert "same words" in labels.of_item(same, 0)[0]
-    assert labels.of_item(same, 2) == ["“Boats” leads to the same place."]
+    assert "same words" in labels.of_items(same)[0][0]
+    assert labels.of_items(same)[2] == ["“Boats” leads to the same place."]

@@ -7,7 +7,7 @@ practice, no source.
 
 from __future__ import annotations
 
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 
 from innerhop.core.menus.item_rows import ItemRow
@@ -29,17 +29,22 @@ def of_menu(items: Sequence[ItemRow]) -> list[str]:
     return found
 
 
-def of_item(items: Sequence[ItemRow], at: int) -> list[str]:
-    """What is to be said of one item."""
-    own = items[at]
-    same_words = Counter(one.label.casefold() for one in items)[own.label.casefold()]
-    same_end = [one for place, one in enumerate(items)
-                if own.to and one.to == own.to and place != at]  # fmt: skip
+def of_items(items: Sequence[ItemRow]) -> list[list[str]]:
+    """What is to be said of each item."""
+    same_words = Counter(one.label.casefold() for one in items)
+    same_end: dict[str, list[ItemRow]] = defaultdict(list)
+    for one in items:
+        if one.to:
+            same_end[one.to].append(one)
     found = []
-    if not own.label.strip():
-        found.append("It has no words, so nobody who can’t see it knows where it leads.")
-    elif same_words > 1:
-        found.append("Another item has the same words. Readers can’t tell the two apart.")
-    if same_end:
-        found.append(f"“{same_end[0].label}” leads to the same place.")
+    for own in items:
+        said = []
+        if not own.label.strip():
+            said.append("It has no words, so nobody who can’t see it knows where it leads.")
+        elif same_words[own.label.casefold()] > 1:
+            said.append("Another item has the same words. Readers can’t tell the two apart.")
+        other = next((one for one in same_end[own.to][:2] if one is not own), None)
+        if own.to and other:
+            said.append(f"“{other.label}” leads to the same place.")
+        found.append(said)
     return found

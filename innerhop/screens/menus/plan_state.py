@@ -36,9 +36,8 @@ def plan_state(request: HttpRequest, plan: MenuPlan, page: Page) -> dict[str, An
         "number": None,
         "pages": len(vectors),
         "items": [
-            {**_item(one, [states[at] for states in vectors.values()]),
-             "notes": labels.of_item(rows, at)}
-            for at, one in enumerate(items)
+            {**_item(one, [states[at] for states in vectors.values()]), "notes": said}
+            for at, (one, said) in enumerate(zip(items, labels.of_items(rows), strict=True))
         ],
         "stations": drawn_stations(vectors) if items else [],
         "unlike": [],

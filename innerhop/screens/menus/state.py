@@ -32,6 +32,7 @@ def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
     running = seek.run(menu)
     titles = _titles(running.vectors)
     ends = _ends(menu, running)
+    notes = labels.of_items(menu.items)
     items = [_item(menu, running, at, ends) for at in range(len(menu.items))]
     page = menu.row.page
     return {
@@ -43,7 +44,9 @@ def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
         "revision": page.revision,
         "number": menu.row.number,
         "pages": len(running.vectors),
-        "items": items,
+        "items": [
+            {**one, "notes": [*own, *one["notes"]]} for one, own in zip(items, notes, strict=True)
+        ],
         "stations": drawn_stations(running.vectors),
         "unlike": _unlike(menu, running, titles),
         "unlikeCount": len(running.unlike),
@@ -104,7 +107,7 @@ def _item(menu: SiteMenu, running: Running, at: int, ends: Mapping[int, End]) ->
         "end": end,
         "wrong": wrong,
         "says": _says(item, states, wrong),
-        "notes": [*labels.of_item(menu.items, at), *_renamed(item, end)],
+        "notes": _renamed(item, end),
     }
 
 

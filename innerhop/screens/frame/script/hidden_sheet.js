@@ -3,14 +3,14 @@
 
 const PATIENCE = 15_000; // ms
 
-export function hiddenSheet(url, width, order) {
+export function hiddenSheet(url, width, order, height = 844) {
   return new Promise((resolve, reject) => {
     const frame = document.createElement("iframe");
     frame.setAttribute("sandbox", "allow-scripts");
     frame.setAttribute("aria-hidden", "true");
     frame.tabIndex = -1;
     frame.title = "A page that is being measured";
-    Object.assign(frame.style, { position: "fixed", left: "-10000px", top: "0", width: `${width}px`, height: "844px", visibility: "hidden", border: "0" });
+    Object.assign(frame.style, { position: "fixed", left: "-10000px", top: "0", width: `${width}px`, height: `${height}px`, visibility: "hidden", border: "0" });
     const end = (then, what) => {
       clearTimeout(waiting);
       window.removeEventListener("message", hear);

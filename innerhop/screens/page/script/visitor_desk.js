@@ -1,5 +1,6 @@
 // What a page gives its visitors beside its own markup: seen first, on this page or on all.
 import { post } from "../../frame/script/ask.js";
+import { hiddenSheet } from "../../frame/script/hidden_sheet.js";
 import { begin, stop } from "./machine.js";
 
 const CHOICES = [
@@ -40,6 +41,25 @@ export function visitorDesk() {
     },
     toggleUp() {
       this.setGiven({ up: this.give.up ? 0 : 2 });
+      if (this.give.up) this.measureFeet();
+    },
+    // What stays at the view's foot, where a way back would stand, at each width.
+    async measureFeet() {
+      const found = [];
+      for (const { name, width, view } of this.state.widths) {
+        const told = await hiddenSheet(this.state.sheet, width, { innerHop: "foot" }, view).catch(() => null);
+        if (told) found.push({ name, width, ...told.foot });
+        this.feet = [...found];
+      }
+    },
+    get feetLines() {
+      if (!this.givesUp) return [];
+      const bare = this.feet.filter(({ height }) => !height).map(({ name, width }) => `${name} ${width}`);
+      const barred = this.feet.filter(({ height }) => height);
+      return [
+        ...barred.map(({ name, width, height, words }) => `${name} ${width}: “${words || "a bar"}” stays at the view’s foot, ${height} px high. The way back stands above it.`),
+        ...(bare.length ? [`${bare.join(", ")}: nothing stays at the view’s foot, so it covers nothing of the page’s own.`] : []),
+      ];
     },
     setUp(event) {
       this.setGiven({ up: Math.max(1, Number(event.target.value) || 1) });
