@@ -16,6 +16,7 @@ from markdown_it import MarkdownIt
 from innerhop.core.contents import entries, in_step, lists
 from innerhop.core.contents.entries import Branch, Possible, nested
 from innerhop.core.contents.kinds import KINDS, Style, Wanted
+from innerhop.core.contents.labels import labels_in
 from innerhop.core.contents.lists import ContentsList
 from innerhop.core.contents.settings import Settings
 from innerhop.core.facts.page_facts import gather
@@ -384,3 +385,9 @@ def test_headings_are_those_that_a_commonmark_reader_sees(text: str) -> None:
     ]  # fmt: skip
     found = Read(f"<!doctype html><main><h1>One</h1><h1>Two</h1>{reader.render(text)}</main>")
     assert [(one.kind, one.title) for one in found.possible[2:]] == wanted
+
+
+def test_made_parts_are_called_in_the_pages_language() -> None:
+    assert labels_in("de-AT").on_this_page == "Auf dieser Seite"
+    assert labels_in("tlh") == labels_in("en")
+    assert all("{}" in one.sign for one in map(labels_in, ("en", "fr", "cy", "pl")))

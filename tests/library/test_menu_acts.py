@@ -72,7 +72,7 @@ def test_what_is_wrong_is_mended_on_all_pages_and_undone_to_the_byte(
     items = stay()
     items[3]["end"] = end(page_at(site, HOME), "book")
     done = change(site, editor, items)
-    assert done.message == "“Book” in the menu “Main” leads elsewhere now on 8 pages"
+    assert done.message == "“Book” in the menu “Main” leads to /#book now on 8 pages"
     assert menus.run(main(site)).wrong(3) == []
     for path, old in before.items():
         assert content(page_at(site, path)) == re.sub(
@@ -376,3 +376,13 @@ def menus_of(markup: str) -> list[core_menus.Menu]:
     source = Source(markup)
     facts = page_facts.gather(source)
     return core_menus.find(source, facts, core_menus.places(facts, []))
+
+
+def test_a_page_whose_markup_is_broken_is_named_and_nothing_is_changed(
+    site: Site, editor: Editor
+) -> None:
+    before = texts(site)
+    bring_page(site, editor, "/other/", OTHER.replace("</ul>", "").replace("</nav>", ""))
+    with pytest.raises(Refusal, match="On “Other” the markup leaves open"):
+        change(site, editor, [stay()[1], stay()[0], *stay()[2:]])
+    assert texts(site) == before | {"/other/": content(page_at(site, "/other/"))}

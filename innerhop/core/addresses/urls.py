@@ -10,6 +10,7 @@ import hashlib
 import posixpath
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from urllib.parse import quote, unquote
 
 import ada_url
@@ -143,3 +144,10 @@ def read_site_address(typed: str) -> str:
     if found.path != "/":
         raise NotAnAddress("Give the address of the whole site, without a page behind it.")
     return f"{found.origin}/"
+
+
+@lru_cache(maxsize=256)
+def origin_of(address: str) -> str:
+    """The origin of a site, by its address; "" for none."""
+    own = resolve("/", address)
+    return own.origin if own else ""

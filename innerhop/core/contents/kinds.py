@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from innerhop.core.contents import lists, settings
 from innerhop.core.contents.entries import Branch, flat
+from innerhop.core.contents.labels import ENGLISH
 from innerhop.core.contents.pieces import Node, Piece
 from innerhop.core.contents.settings import Settings
 
@@ -35,7 +36,7 @@ class Style:
     settings: Settings
     title: str = ""
     title_level: int = 0
-    label: str = "On this page"
+    label: str = ENGLISH.on_this_page
     classes: str = ""
     look: Mapping[str, str] = field(default_factory=dict)
     id: str = ""

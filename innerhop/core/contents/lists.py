@@ -150,7 +150,7 @@ def _by_shape(
     if 2 * sum(steps) < len(steps):
         return None
     top = _around(source, body)
-    own = Settings(_kind(source, body, top), _levels(ends), *_scope(found, ends))
+    own = Settings(_kind(source, body, top), _levels(ends), scope=_scope(found, ends))
     element = source.element(top)
     return ContentsList(
         top, element.last, body, _title(source, top, body), entries, own, False,
@@ -222,15 +222,15 @@ def _levels(ends: Iterable[Possible]) -> tuple[str, ...]:
     return tuple(sorted(kinds, key=lambda kind: (kinds[kind], kind)))
 
 
-def _scope(found: Sequence[Possible], ends: Sequence[Possible]) -> tuple[frozenset[str], str]:
-    """What a list without settings leaves out, and of what it is a list: the page, the
-    section that all its entries lie in, or a group that someone chose."""
+def _scope(found: Sequence[Possible], ends: Sequence[Possible]) -> str:
+    """Of what a list without settings is a list: the page, the section that all its entries
+    lie in, or a group that someone chose."""
     kinds, listed = set(_levels(ends)), {one.number for one in ends}
     for scope, stretch in ((settings.PAGE, found), *_section_around(found, ends)):
         same = [one for one in stretch if one.kind in kinds]
         if same and sum(one.number in listed for one in same) >= (1 - _MOST_OTHER) * len(same):
-            return frozenset(), scope
-    return frozenset(), settings.CHOSEN
+            return scope
+    return settings.CHOSEN
 
 
 def _section_around(

@@ -90,7 +90,7 @@ def find(source: Source, facts: Facts, where: Sequence[Place]) -> list[Menu]:
     numbers = [link.number for link in facts.links]
     ends = -1
     for place in where:
-        links = facts.links[bisect_left(numbers, place.number) : bisect_right(numbers, place.last)]
+        links = numbers[bisect_left(numbers, place.number) : bisect_right(numbers, place.last)]
         if len(links) < FEWEST:
             continue
         for body in _bodies(source, place, links):
@@ -102,23 +102,28 @@ def find(source: Source, facts: Facts, where: Sequence[Place]) -> list[Menu]:
     return found
 
 
-def _bodies(source: Source, place: Place, links: Sequence[Link]) -> list[int]:
+def _bodies(source: Source, place: Place, links: Sequence[int]) -> list[int]:
     """The outermost lists, and the lines of links, of a part of the page."""
+    reading = source.reading
+    made = [(one.number, one.last) for one in source.having(list_settings.KIND)]
+    made += [(one, one + reading.count_inside(one)) for one in reading.of_tags(("template",))]
+    left = [one for one in links if not any(first <= one <= last for first, last in made)]
     counts: dict[int, int] = {}
-    for link in links:
-        around = [
-            one for one in source.element(link.number).ancestors if one.number >= place.number
-        ]
-        if any(one.tag == "template" or one.attr(list_settings.KIND) is not None for one in around):
+    end = -1
+    lists = reading.of_tags(LISTS)
+    for number in lists[bisect_left(lists, place.number) : bisect_right(lists, place.last)]:
+        if number > end:
+            end = number + reading.count_inside(number)
+            counts[number] = bisect_right(left, end) - bisect_left(left, number)
+    inside = [(one, one + reading.count_inside(one)) for one in counts]
+    for link in left:
+        if any(first < link <= last for first, last in inside):
             continue
-        outer = next((one.number for one in reversed(around) if one.tag in LISTS), None)
-        if outer is None:
-            line = around[0] if around and around[0].tag in _LINES else None
-            outer = line.number if line is not None else None
-        if outer is not None:
-            counts[outer] = counts.get(outer, 0) + 1
+        line = reading.parent(link)
+        if line >= place.number and reading.tag(line) in _LINES:
+            counts[line] = counts.get(line, 0) + 1
     enough = [one for one, count in counts.items() if count >= FEWEST]
-    return sorted(one for one in enough if source.tags[one] in LISTS or _is_line(source, one))
+    return sorted(one for one in enough if reading.tag(one) in LISTS or _is_line(source, one))
 
 
 def _is_line(source: Source, number: int) -> bool:
@@ -134,7 +139,9 @@ def _is_line(source: Source, number: int) -> bool:
 
 def read(source: Source, facts: Facts, number: int, place: Place) -> Menu | None:
     """The menu that a list or a line of links is; None when it is too little."""
-    links = {link.number: link for link in facts.links if not link.permalink}
+    last = source.last_inside(number)
+    links = {one.number: one for one in facts.links
+             if number < one.number <= last and not one.permalink}  # fmt: skip
     reader = _Reader(source, links)
     if source.tags[number] in LISTS:
         items = list(reader.of_list(number, 0))
@@ -145,7 +152,7 @@ def read(source: Source, facts: Facts, number: int, place: Place) -> Menu | None
     named = _with_current(source, items[:MOST])
     region, name = _region(source, number, place), _name(source, number, place)
     lit = source.attr(number, list_settings.MENU) is not None
-    return Menu(number, source.last_inside(number), region, name, named, lit)
+    return Menu(number, last, region, name, named, lit)
 
 
 class _Reader:

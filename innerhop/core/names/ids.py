@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Container
+from collections.abc import Container, Iterable
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -153,6 +153,21 @@ def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> st
     if not name[0].isalpha():
         name = f"part-{name}"
     return free(name, taken)
+
+
+class Suggester:
+    """Good IDs for several sections of one page, each free of the others. taken: those that
+    the page has."""
+
+    def __init__(self, naming: Naming, taken: Iterable[str]) -> None:
+        self.naming = naming
+        self.taken = set(taken)
+
+    def suggest(self, text: str) -> str:
+        """The next one, for a section with that heading."""
+        found = suggest(text, self.naming, self.taken)
+        self.taken.add(found)
+        return found
 
 
 # Words that don't belong at either end of a name (common practice, no source).

@@ -3,6 +3,7 @@ reworded together."""
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -52,7 +53,8 @@ def ends_of(source: Source, starts: Sequence[int], every: Iterable[int]) -> list
 
 
 def _end_of(source: Source, number: int, following: Sequence[int]) -> Place:
-    after = next((one for one in following if one > number), None)
+    at = bisect_right(following, number)
+    after = following[at] if at < len(following) else None
     line = [one.number for one in source.element(number).line]
     if after is None:
         return Place(_content(source, line), INSIDE_END)

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from innerhop.core.contents import in_step, lists, pieces, settings
 from innerhop.core.contents.entries import Possible
 from innerhop.core.contents.kinds import KINDS, Style, Wanted
+from innerhop.core.contents.labels import labels_in
 from innerhop.core.contents.lists import ContentsList, Entry, of_scope
 from innerhop.core.contents.settings import Settings
 from innerhop.core.names import ids
@@ -89,7 +90,9 @@ def make(page: Page, spec: Spec) -> Act:
     plans = [PagePlan(page, page.revision, plan.make), *_marks(entries)]
     if spec.ways.where:
         plans += ways_acts.plans(page, spec.ways, list_id, _headings(text, entries))
-    found = _files(text, spec, entries, plans)
+    numbers = _numbers(text, spec, entries)
+    plans += numbers
+    found = [effects.file(page, path) for path in _FILES] if numbers else []
     act = Act(_message(one, spec, entries), joined(plans), notes=_notes(text, entries),
               effects=found)  # fmt: skip
     lit = [
@@ -101,11 +104,12 @@ def make(page: Page, spec: Spec) -> Act:
     return replace(act, preview=_preview(list_id, spot, lit))
 
 
-def _files(
-    text: PageText, spec: Spec, entries: Sequence[_Entry], plans: list[PagePlan]
-) -> list[effects.Effect]:
-    """Numbers such as 1.1 are a matter of style: a page with such a list links the files
-    that have it, where it has a head to link them in."""
+_FILES = (visitor_parts.STYLE, visitor_parts.SCRIPT)
+
+
+def _numbers(text: PageText, spec: Spec, entries: Sequence[_Entry]) -> list[PagePlan]:
+    """Numbers such as 1.1 are a matter of style: what links the files that have it from a
+    page with such a list, where it has a head to link them in."""
     page = text.page
     is_deep = len({entry.wanted.level for entry in entries}) > 1
     if spec.kind != lists.NUMBERED or not is_deep or page.body_only:
@@ -117,8 +121,7 @@ def _files(
         parts = visitor_parts.Parts(lit=True)
         return visitor_parts.plan_files(text.source, parts, text.revision.encoding)
 
-    plans.append(PagePlan(page, page.revision, link))
-    return [effects.file(page, path) for path in (visitor_parts.STYLE, visitor_parts.SCRIPT)]
+    return [PagePlan(page, page.revision, link)]
 
 
 @dataclass(frozen=True)
@@ -142,7 +145,7 @@ class _Entries:
         self.there = {entry.number: entry for entry in one.entries} if one else {}
         self.texts = {text.page.pk: text}
         self.parts: dict[int, dict[int, Possible]] = {}
-        self.taken: dict[int, set[str]] = {}
+        self.suggesters: dict[int, ids.Suggester] = {}
 
     def of(self, asked: Sequence[Asked]) -> list[_Entry]:
         """The entries, each with how it is written; where a part has no ID yet, with the
@@ -150,7 +153,7 @@ class _Entries:
         found = [self._entry(one) for one in asked]
         for entry in found:
             if entry.id:
-                self._taken(entry.page).add(entry.id)
+                self._suggester(entry.page).taken.add(entry.id)
         return [self._with_id(entry) for entry in found]
 
     def _entry(self, asked: Asked) -> _Entry:
@@ -190,19 +193,17 @@ class _Entries:
             self.texts[page.pk] = current(page)
         return self.texts[page.pk]
 
-    def _taken(self, page: Page) -> set[str]:
-        if page.pk not in self.taken:
-            self.taken[page.pk] = set(self._text(page).marks.ids())
-        return self.taken[page.pk]
+    def _suggester(self, page: Page) -> ids.Suggester:
+        if page.pk not in self.suggesters:
+            taken = self._text(page).marks.ids()
+            self.suggesters[page.pk] = ids.Suggester(naming_of(page), taken)
+        return self.suggesters[page.pk]
 
     def _with_id(self, entry: _Entry) -> _Entry:
         page, part = entry.page, entry.possible
         if part is None or entry.wanted.href:
             return entry
-        id_ = entry.id
-        if not id_:
-            id_ = ids.suggest(part.title, naming_of(page), self._taken(page))
-            self._taken(page).add(id_)
+        id_ = entry.id or self._suggester(page).suggest(part.title)
         href = link_to(self.text.page, End(page, id_), is_shared=False)
         return replace(entry, id=id_, wanted=replace(entry.wanted, href=href))
 
@@ -227,8 +228,10 @@ class _Planned:
                 text.source, one, wanted, own=own, id_=self.list_id, encoding=encoding
             )
         look = {"class": spec.look} if spec.look else {}
-        style = Style(own, spec.title, spec.title_level, classes=spec.classes, look=look,
-                      id=self.list_id)  # fmt: skip
+        page = text.page
+        label = labels_in(page.language or page.site.language).on_this_page
+        style = Style(own, spec.title, spec.title_level, label=label, classes=spec.classes,
+                      look=look, id=self.list_id)  # fmt: skip
         if one is not None:
             wanted = [replace(entry, link=None) for entry in wanted]
             return contents.plan_in_place(text.source, one, wanted, style, encoding)
@@ -389,7 +392,7 @@ def plan_update(text: PageText) -> Plan:
     """All lists of a page, brought up to date."""
     plans = []
     wanted_marks: dict[int, str] = {}
-    taken = set(text.marks.ids())
+    suggester = ids.Suggester(naming_of(text.page), text.marks.ids())
     for one in text.lists:
         parts = in_step.up_to_date(one, text.possible)
         if parts is None:
@@ -402,8 +405,7 @@ def plan_update(text: PageText) -> Plan:
                 continue
             id_ = part.mark or wanted_marks.get(part.number, "")
             if not id_:
-                id_ = ids.suggest(part.title, naming_of(text.page), taken)
-                taken.add(id_)
+                id_ = suggester.suggest(part.title)
                 wanted_marks[part.number] = id_
             keeps = entry is not None and entry.to == id_
             href = entry.href if entry and keeps else link_to(

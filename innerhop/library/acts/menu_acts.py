@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from innerhop.core.addresses import address_forms, fragments
+from innerhop.core.contents import pieces
 from innerhop.core.menus import menus, stations, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BY_ARIA, BY_CLASS, LINK, Menu
@@ -79,7 +80,7 @@ def _write(menu: SiteMenu, asked: Sequence[Asked], manner: Manner = AS_IT_IS) ->
     plans = writing.plans()
     if not plans:
         raise CannotWriteMenu("The menu is like that already, on every page that has it.")
-    act = Act(_message(menu, asked, manner, len(plans)), plans, notes=_notes(menu, asked))
+    act = Act(_message(writing, len(plans)), plans, notes=_notes(menu, asked))
     only = [one for one in asked if one.end is not None]
     if len(only) == 1 and only[0].end is not None:
         act = replace(act, href=writing.href(only[0], page), forms=forms_of(menu, only[0].end))
@@ -299,10 +300,16 @@ class _Writing:
 
 def _make(wanted: dict[int, list[Wanted]]) -> Callable[[PageText], Plan]:
     def make(text: PageText) -> Plan:
-        return join_plans(
-            planner.plan(text.source, menu_at(text, number), items, text.revision.encoding)
-            for number, items in wanted.items()
-        )
+        try:
+            return join_plans(
+                planner.plan(text.source, menu_at(text, number), items, text.revision.encoding)
+                for number, items in wanted.items()
+            )
+        except pieces.NotWhole:
+            raise CannotWriteMenu(
+                f"On “{text.page.title}” the markup leaves open where the menu’s items end, so "
+                "nothing was changed anywhere. Mend the menu of that page first."
+            ) from None
 
     return make
 
@@ -393,7 +400,8 @@ def forms_of(menu: SiteMenu, end: Goal) -> list[address_forms.Written]:
     return [bare, *(one for one in found if one.form != address_forms.HASH)]
 
 
-def _message(menu: SiteMenu, asked: Sequence[Asked], manner: Manner, pages: int) -> str:
+def _message(writing: _Writing, pages: int) -> str:
+    menu, asked, manner = writing.menu, writing.asked, writing.manner
     where = f" on {counted(pages, 'page')}"
     name = f"menu “{menu.name}”"
     if manner.in_line:
@@ -406,7 +414,8 @@ def _message(menu: SiteMenu, asked: Sequence[Asked], manner: Manner, pages: int)
         if one.item is not None and one.label not in (None, items[one.item].label):
             said.append(f"“{items[one.item].label}” in the {name} is “{one.label}” now")
         if one.item is not None and one.end is not None:
-            said.append(f"“{one.label or items[one.item].label}” in the {name} leads elsewhere now")
+            href, label = writing.href(one, menu.row.page), one.label or items[one.item].label
+            said.append(f"“{label}” in the {name} leads to {href} now")
     if not said and manner.current:
         said = [f"The {name} marks the item of the page that is open"]
     if not said:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 
 from innerhop.core.contents import lists
 from innerhop.core.contents.entries import Possible, usual
+from innerhop.core.contents.labels import labels_in
 from innerhop.core.contents.settings import Settings
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
@@ -21,9 +22,6 @@ from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index.texts import PageText, currents, naming_of
 from innerhop.library.models import Page
-
-_LABEL = "Sections"
-_SIGN = "Link to “{}”"
 
 
 def give(page: Page, parts: Parts, everywhere: bool = False) -> Act:
@@ -66,6 +64,7 @@ def make(parts: Parts) -> Callable[[PageText], Plan]:
                 "has what to put there."
             )
         page = text.page
+        called = labels_in(page.language or page.site.language)
         listed = sections(text) if parts.points or parts.signs else []
         marks, named = _marks(text, listed)
         hrefs = {n: link_to(page, End(page, id_), is_shared=False) for n, id_ in named.items()}
@@ -77,11 +76,12 @@ def make(parts: Parts) -> Callable[[PageText], Plan]:
             visitor_parts.plan_up(source, parts.up, ways_acts.words_of(page), up, encoding),
             visitor_parts.plan_points(
                 source, points, own=Settings(lists.POINTS, tuple(usual(text.possible))),
-                label=_LABEL, encoding=encoding,
+                label=called.sections, encoding=encoding,
             ),
             visitor_parts.plan_signs(
                 source, signs, hrefs, always=parts.always,
-                words={one.number: _SIGN.format(one.title) for one in signs}, encoding=encoding,
+                words={one.number: called.sign.format(one.title) for one in signs},
+                encoding=encoding,
             ),
             marks,
         ]  # fmt: skip
@@ -110,14 +110,13 @@ def sections(text: PageText) -> list[Possible]:
 
 def _marks(text: PageText, listed: Sequence[Possible]) -> tuple[Plan, dict[int, str]]:
     """What marks the sections that have no ID yet, and the ID of each."""
-    taken = set(text.marks.ids())
+    suggester = ids.Suggester(naming_of(text.page), text.marks.ids())
     named: dict[int, str] = {}
     new: list[tuple[int, str]] = []
     for one in listed:
         id_ = one.mark
         if not id_:
-            id_ = ids.suggest(one.title, naming_of(text.page), taken)
-            taken.add(id_)
+            id_ = suggester.suggest(one.title)
             new.append((one.number, id_))
         named[one.number] = id_
     if not new:

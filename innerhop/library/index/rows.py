@@ -8,9 +8,9 @@ from typing import Any
 
 from django.db.models import Model
 
-from innerhop.core.addresses import link_target
+from innerhop.core.addresses import link_target, urls
 from innerhop.core.addresses.link_ends import LinkEnds
-from innerhop.core.addresses.urls import page_key, resolve
+from innerhop.core.addresses.urls import page_key
 from innerhop.core.contents import in_step
 from innerhop.core.facts import hidden_parts, mark_words
 from innerhop.core.facts.sections import page_heading
@@ -120,17 +120,11 @@ def link_row(site: Site, ends: LinkEnds, told: tuple[int, str, str, str, str, bo
     whether it is a heading's own."""
     number, href, words, region, target, permalink = told
     found = ends.resolve(href)
-    inside = found is not None and found.origin == _origin(site.address)
+    inside = found is not None and found.origin == urls.origin_of(site.address)
     key = _key(site.loose_addresses, found.path) if found and inside else ""
     fragment = found.fragment if found else None
     new_tab = bool(target) and link_target.is_new_tab(target)
     return number, kept(href), kept(words), region, key, fragment, new_tab, permalink
-
-
-@lru_cache(maxsize=256)
-def _origin(address: str) -> str:
-    own = resolve("/", address)
-    return own.origin if own else ""
 
 
 # On the pages of a site the same addresses come again and again.

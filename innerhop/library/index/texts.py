@@ -105,18 +105,23 @@ class PageText:
         return link_ends.LinkEnds(self.page.address, self.facts.base_href)
 
     @cached_property
-    def _origin(self) -> str:
-        own = urls.resolve("/", self.page.site.address)
-        return own.origin if own else ""
+    def _led(self) -> dict[str, str]:
+        return {}
 
     def leads(self, href: str) -> str:
         """The ID to which a link's address leads on the page itself, "" for elsewhere."""
         if "#" not in href:
             return ""
+        if href not in self._led:
+            self._led[href] = self._leads(href)
+        return self._led[href]
+
+    def _leads(self, href: str) -> str:
         found = self._ends.resolve(href)
         if found is None or not found.fragment:
             return ""
-        if found.origin != self._origin or self.page.site.key_of(found.path) != self.page.key:
+        origin = urls.origin_of(self.page.site.address)
+        if found.origin != origin or self.page.site.key_of(found.path) != self.page.key:
             return ""
         return fragments.percent_decode(fragments.without_directive(found.fragment))
 

@@ -10,6 +10,7 @@ from typing import Any
 
 from innerhop.core.contents import in_step
 from innerhop.core.contents.entries import KIND_NAMES, MOST_DEEP, Possible, usual
+from innerhop.core.contents.kinds import KINDS
 from innerhop.core.contents.lists import ContentsList
 from innerhop.core.facts import places
 from innerhop.core.planners import contents as planner
@@ -36,6 +37,7 @@ def contents(page: Page, form: ActForm) -> Answer:
     return {
         "possible": [_possible(one) for one in found],
         "kinds": _kinds(found),
+        "listKinds": [{"kind": one.name, "name": one.title} for one in KINDS.values()],
         "usual": usual(found),
         "cut": cut,
         "place": planner.usual_place(text.source, found[0].number) if found else None,

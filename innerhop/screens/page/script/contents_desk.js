@@ -4,13 +4,6 @@ import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
 import { asOptions, entriesSent, partsIn, rowsOf, scopesOf } from "./contents_rows.js";
 
-const LIST_KINDS = [
-  { kind: "nested", name: "Nested" },
-  { kind: "numbered", name: "Numbered" },
-  { kind: "line", name: "One line" },
-  { kind: "buttons", name: "Buttons" },
-  { kind: "folding", name: "Folding" },
-];
 const WAYS = [
   { where: "", name: "As they are" },
   { where: "none", name: "None" },
@@ -88,7 +81,7 @@ export function contentsDesk(parts) {
       return `${count} ${count === 1 ? "entry" : "entries"}. ${by}`;
     },
     get listKinds() {
-      return LIST_KINDS.map((one) => ({ ...one, on: one.kind === this.list.kind ? "true" : "false" }));
+      return (this.about?.listKinds ?? []).map((one) => ({ ...one, on: one.kind === this.list.kind ? "true" : "false" }));
     },
     get listLevels() {
       return (this.about?.kinds ?? []).map((one) => ({ ...one, on: this.list.levels.includes(one.kind) ? "true" : "false" }));

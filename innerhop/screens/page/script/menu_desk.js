@@ -3,6 +3,8 @@
 import { post } from "../../frame/script/ask.js";
 import { begin, stop } from "./machine.js";
 
+let waiting = 0; // for what is typed to be done
+
 export function menuDesk() {
   return {
     get isInMenu() {
@@ -44,9 +46,15 @@ export function menuDesk() {
     isMenu(key) {
       return this.menuAt === key ? "true" : "false";
     },
+    // What was seen of other words can't be saved any more.
     typeMenuWords(event) {
       this.menuWords = event.target.value;
-      return this.lookAtMenu();
+      this.dropPlan();
+      this.lookSoon(() => this.lookAtMenu());
+    },
+    lookSoon(look) {
+      clearTimeout(waiting);
+      waiting = setTimeout(look, 250);
     },
     lookAtMenu() {
       if (!this.menuWords.trim()) return this.dropPlan();
@@ -73,7 +81,9 @@ export function menuDesk() {
       return this.newMenu.side === side ? "true" : "false";
     },
     typeMenuName(event) {
-      return this.setNewMenu({ name: event.target.value });
+      this.newMenu = { ...this.newMenu, name: event.target.value };
+      this.dropPlan();
+      this.lookSoon(() => this.lookAtNewMenu());
     },
     toggleMenuPage(pk) {
       return this.setNewMenu({ pages: this.newMenu.pages.map((one) => (one.pk === pk ? { ...one, on: !one.on } : one)) });
