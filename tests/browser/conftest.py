@@ -16,7 +16,6 @@ from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
 from innerhop.practice.serving import serve
 
-
 BACKEND = "innerhop.library.access.Backend"
 
 
