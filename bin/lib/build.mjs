@@ -12,7 +12,7 @@ rmSync(out, { recursive: true, force: true });
 mkdirSync(`${out}/fonts`, { recursive: true });
 
 await build({
-  entryPoints: { app: "innerhop/screens/app.js", sheet: "innerhop/visitor/script/sheet.js" },
+  entryPoints: { app: "innerhop/screens/app.js", sheet: "innerhop/visitor/script/sheet.js", walker: "innerhop/visitor/walker/walker.js" },
   outdir: out,
   bundle: true,
   minify: !process.env.PLAIN, // PLAIN=1, to read a profile of it

@@ -424,6 +424,58 @@ class Tick(models.Model):
         return f"{self.page} {self.key}"
 
 
+class Layout(models.Model):
+    """How a page lies at one width as visitors get it, as a browser measured it: what
+    landings are computed from (`core.landings`).
+
+    view: of the page as a whole. targets: by ID or name, what hops may end at. worst: the
+    worst verdict among these. revision: of the page, for which all this is so.
+    """
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="layouts")
+    revision = models.PositiveIntegerField()
+    width = models.PositiveIntegerField()
+    view = models.JSONField()
+    targets = models.JSONField()
+    worst = models.CharField(max_length=8, blank=True)
+    made = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["page", "width"], name="laid_out_once")]
+
+    def __str__(self) -> str:
+        return f"{self.page} at {self.width}"
+
+
+class Walk(models.Model):
+    """What became of a reader who followed a hop at one width: walked in a visitor's view.
+
+    page, number, href: the link. revision, end_revision: of the pages that it stands on and
+    leads to, for which this is so. agrees: whether it is as computed. trouble: where not, in
+    one sentence. found: what was seen.
+    """
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="walks")
+    number = models.PositiveIntegerField()
+    href = models.TextField()
+    width = models.PositiveIntegerField()
+    revision = models.PositiveIntegerField()
+    end_page = models.ForeignKey(Page, null=True, on_delete=models.SET_NULL, related_name="+")
+    end_revision = models.PositiveIntegerField(default=0)
+    agrees = models.BooleanField()
+    trouble = models.CharField(max_length=300, blank=True)
+    found = models.JSONField(default=dict, blank=True)
+    made = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["page", "number", "width"], name="walked_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.href} on {self.page} at {self.width}"
+
+
 class Asset(Removable):
     """A file that pages use: a style sheet, a picture, a script."""
 

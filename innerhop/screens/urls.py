@@ -13,6 +13,7 @@ from innerhop.screens.map import views as site_map
 from innerhop.screens.menus import views as menus
 from innerhop.screens.page import views as page
 from innerhop.screens.pages import views as pages
+from innerhop.screens.rehearsal import views as rehearsal
 from innerhop.screens.removal import views as removal
 from innerhop.screens.sites import views as sites
 from innerhop.screens.to_do import views as to_do
@@ -42,6 +43,10 @@ urlpatterns = [
     path("<slug:slug>/changes/", to_do.changes, name="changes"),
     path("<slug:slug>/menus/", menus.show, name="menus"),
     path("<slug:slug>/menus/state/", menus.state, name="menus-state"),
+    path("<slug:slug>/rehearsal/", rehearsal.show, name="rehearsal"),
+    path("<slug:slug>/rehearsal/state/", rehearsal.state, name="rehearsal-state"),
+    path("<slug:slug>/<int:pk>/layout/", rehearsal.layout, name="layout"),
+    path("<slug:slug>/<int:pk>/walked/", rehearsal.walked, name="walked"),
     path("<slug:slug>/map/", site_map.show, name="map"),
     path("<slug:slug>/hand-over/", hand_over.overview, name="hand-over"),
     path("<slug:slug>/hand-over/site.zip", hand_over.site_file, name="site-file"),

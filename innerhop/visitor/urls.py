@@ -2,11 +2,13 @@
 
 from django.urls import path
 
-from innerhop.visitor import views
+from innerhop.visitor import views, walking
 
 urlpatterns = [
     path("-/enter", views.enter),
     path("-/sheet.js", views.sheet_script),
+    path("-/walker.js", walking.walker_script),
+    path("-/walk", walking.walker),
     path("-/sheet/<str:token>/<path:path>", views.sheet),
     path("-/sheet/<str:token>/", views.sheet, {"path": ""}),
     path("", views.visit, {"path": ""}),

@@ -34,7 +34,8 @@ _SCRIPT = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"
 _VERSION = hashlib.sha256(_SCRIPT.read_bytes()).hexdigest()[:10]
 
 
-def _plain(status: int, message: str) -> HttpResponse:
+def plain(status: int, message: str) -> HttpResponse:
+    """A plain page with one sentence."""
     return HttpResponse(
         f'<!doctype html><html lang="en"><meta charset="utf-8"><title>Inner Hop</title>'
         f'<body style="font:1rem/1.5 sans-serif;margin:3rem;max-width:36rem"><p>{message}</p>',
@@ -52,20 +53,20 @@ def for_visitors(view: View) -> View:
     @wraps(view)
     def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
         if request.method not in ("GET", "HEAD"):
-            return _plain(405, "Forms are not sent from here. On the site itself this one is.")
+            return plain(405, "Forms are not sent from here. On the site itself this one is.")
         name, _port = split_domain_port(request.get_host())
         site = Site.objects.filter(visitor_host=name).first()
         if site is None:
-            return _plain(404, "No site is shown under this name.")
+            return plain(404, "No site is shown under this name.")
         return view(request, site, *args, **kwargs)
 
-    return _exempt(guarded)
+    return exempt(guarded)
 
 
-def _exempt(view: View) -> View:
+def exempt(view: View) -> View:
     """Without the policy of the editor's screens: these pages bring their own."""
-    exempt: View = csp_exempt()(view)
-    return exempt
+    bare: View = csp_exempt()(view)
+    return bare
 
 
 @for_visitors
@@ -73,10 +74,12 @@ def enter(request: HttpRequest, site: Site) -> HttpResponse:
     """Let a browser with a pass in, and send it on to the page it asked for."""
     to = request.GET.get("to", "/")
     if not passes.admits(request.GET.get("pass", ""), site.pk):
-        return _plain(403, "This way in is no longer open. Choose Visit in Inner Hop again.")
+        return plain(403, "This way in is no longer open. Choose Visit in Inner Hop again.")
     path = to if to.startswith("/") and not to.startswith(("//", "/\\")) else "/"
     response = HttpResponseRedirect(path)
     passes.stay(response, site.pk, request.is_secure())
+    # The screen that opened a window here to walk hops in keeps its hold of it.
+    response["Cross-Origin-Opener-Policy"] = "unsafe-none"
     return response
 
 
@@ -85,9 +88,9 @@ def visit(request: HttpRequest, site: Site, path: str) -> HttpResponse:
     """A page or a file of the site, byte for byte."""
     if not passes.stays(request, site.pk):
         # Someone who typed this host name by chance wants the screens.
-        screens = escape(_editor_origins(request)[0])
+        screens = escape(editor_origins(request)[0])
         link = f'<a href="{screens}/">{screens}/</a>'
-        return _plain(403, f"To see this page, choose Visit in Inner Hop, which is at {link}.")
+        return plain(403, f"To see this page, choose Visit in Inner Hop, which is at {link}.")
     page = site.pages.select_related("site").filter(key=site.key_of("/" + path)).first()
     if page is None:
         return _asset(site, "/" + path)
@@ -107,7 +110,7 @@ def visit(request: HttpRequest, site: Site, path: str) -> HttpResponse:
 def _asset(site: Site, path: str) -> HttpResponse:
     asset = site.assets.filter(path__in=(path, unquote(path))).first()
     if asset is None:
-        return _plain(
+        return plain(
             404, f"This site has no page at {quote(path)}. A visitor gets a page like this."
         )
     return _file(asset, bytes(asset.content))
@@ -125,7 +128,7 @@ def sheet(request: HttpRequest, site: Site, token: str, path: str) -> HttpRespon
     """A page dressed for the sheet, or a file that it uses."""
     ids = passes.read_sheet(token)
     if ids is None:
-        return _plain(403, "This sheet is too old. Load the page's screen again.")
+        return plain(403, "This sheet is too old. Load the page's screen again.")
     page = get_object_or_404(Page.objects.select_related("site"), pk=ids[0], site=site)
     root = request.path_info[: request.path_info.index(token) + len(token)]
     way = dressing.Way(root, page.address, base_of(page))
@@ -170,20 +173,21 @@ def _dressed(request: HttpRequest, text: PageText, way: dressing.Way) -> HttpRes
             "base-uri 'self'",
             "form-action 'none'",
             "sandbox allow-scripts",
-            "frame-ancestors " + " ".join(_editor_origins(request)),
+            "frame-ancestors " + " ".join(editor_origins(request)),
         )
     )
     response["Cache-Control"] = "private, max-age=43200"
     return response
 
 
-def _editor_origins(request: HttpRequest) -> list[str]:
+def editor_origins(request: HttpRequest) -> list[str]:
+    """Where the editor's screens are, which may frame what is shown here."""
     _name, port = split_domain_port(request.get_host())
     end = f":{port}" if port else ""
     return [f"{request.scheme}://{host}{end}" for host in settings.EDITOR_HOSTS]
 
 
-@_exempt
+@exempt
 @require_safe
 def sheet_script(request: HttpRequest) -> HttpResponse:
     """Our one script in the sheet."""

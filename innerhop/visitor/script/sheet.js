@@ -7,6 +7,7 @@ import { Overlay } from "./overlay.js";
 import { Dragging } from "./dragging.js";
 import { blocksEvery, Preview } from "./preview.js";
 import { innerOf, looksOf, numberOf, placeAt } from "./places.js";
+import { measure as measureLayout } from "./layout.js";
 import { walk } from "./walking.js";
 import { findWords, pointsOf, rangeOf } from "./words.js";
 import { page } from "./page.js";
@@ -151,6 +152,9 @@ const orders = {
   },
   async foot() {
     tell("told foot", { foot: await asked.foot(elements) });
+  },
+  async layout({ marks }) {
+    tell("told layout", { layout: await measureLayout(window, marks) });
   },
   greet() {
     if (hasBegun) tell("ready");

@@ -4,6 +4,7 @@
 const PATIENCE = 15_000; // ms
 
 export function hiddenSheet(url, width, order, height = 844) {
+  const plain = JSON.parse(JSON.stringify(order)); // what Alpine watches can't be sent as it is
   return new Promise((resolve, reject) => {
     const frame = document.createElement("iframe");
     frame.setAttribute("sandbox", "allow-scripts");
@@ -20,7 +21,7 @@ export function hiddenSheet(url, width, order, height = 844) {
     const hear = ({ source, data }) => {
       // A sandboxed document has no origin, so its window is what tells it.
       if (source !== frame.contentWindow || !data?.innerHop) return;
-      if (data.innerHop === "ready") frame.contentWindow.postMessage(order, "*");
+      if (data.innerHop === "ready") frame.contentWindow.postMessage(plain, "*");
       else if (data.innerHop === `told ${order.innerHop}`) end(resolve, data);
     };
     const waiting = setTimeout(() => end(reject, new Error("silent")), PATIENCE);

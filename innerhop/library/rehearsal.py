@@ -1,0 +1,148 @@
+"""What browsers found out about pages as visitors get them, kept: how they lie, and what
+became of readers who followed their hops. It comes from where a page's own scripts run, so
+it is read as hearsay: numbers within reason, and IDs that the page has."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Any
+
+from innerhop.core import landings
+from innerhop.core.addresses import fragments
+from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library.models import Layout, Link, Page, Walk
+from innerhop.library.seek import hops
+from innerhop.library.seek import landings as seek
+
+_FARTHEST = 10_000_000.0  # px
+_MOST_COVERS, _MOST_SNAPS, _MOST_BOXES = 40, 4_000, 12
+_SNAPS = ("", landings.MANDATORY, landings.PROXIMITY)
+
+
+class NoLayout(Refusal):
+    """What a browser told of a page can't be so."""
+
+
+class Late(Refusal):
+    """The page has changed since a browser looked at it."""
+
+    status = CONFLICT
+
+
+def keep_layout(page: Page, revision: int, width: int, told: Mapping[str, Any]) -> Layout:
+    """Keep how a page lies at a width. Raises Late, and NoLayout."""
+    _require(page, revision)
+    view = _view(told.get("view"), width)
+    sent = told.get("targets")
+    if not isinstance(sent, dict):
+        raise NoLayout("The browser did not say where the marks of the page stand.")
+    marks = set(page.marks.values_list("value", flat=True))
+    targets = {id_: _target(row) for id_, row in sent.items() if id_ in marks}
+    laid = seek.read(view, targets)
+    worst = landings.worst(
+        landings.landing(laid.view, laid.targets[id_],
+                         landings.SHUT if id_ in laid.hidden else "")
+        for id_ in _asked_for(page) if id_ in targets
+    )  # fmt: skip
+    row, _ = Layout.objects.update_or_create(
+        page=page, width=width,
+        defaults={"revision": revision, "view": view, "targets": targets, "worst": worst},
+    )  # fmt: skip
+    return row
+
+
+def _require(page: Page, revision: int) -> None:
+    if page.revision != revision:
+        raise Late("The page has changed since the browser looked at it. Look again.")
+
+
+def _asked_for(page: Page) -> set[str]:
+    """The IDs of a page that hops of the site lead to."""
+    rows = Link.objects.hops().to_page(page).with_fragment().values_list("fragment", flat=True)
+    plain = (fragments.without_directive(one or "") for one in rows.distinct())
+    return {fragments.percent_decode(one) for one in plain}
+
+
+def _view(told: Any, width: int) -> dict[str, Any]:
+    if not isinstance(told, dict):
+        raise NoLayout("The browser did not say how the page lies.")
+    snap = told.get("snap")
+    covers = _rows(told.get("covers"), 5, _MOST_COVERS)
+    snaps = told.get("snaps")
+    return {
+        "width": width,
+        "height": _number(told.get("height")) or 1,
+        "page": _number(told.get("page")),
+        "padding": _number(told.get("padding")),
+        "covers": covers,
+        "snap": snap if snap in _SNAPS else "",
+        "snaps": [_number(one) for one in snaps[:_MOST_SNAPS]] if isinstance(snaps, list) else [],
+    }
+
+
+def _target(told: Any) -> dict[str, Any]:
+    if not isinstance(told, dict):
+        raise NoLayout("The browser did not say where a mark stands.")
+    found: dict[str, Any] = {
+        name: _number(told.get(name)) for name in ("top", "margin", "content", "line", "heading")
+    }
+    found["boxes"] = _rows(told.get("boxes"), 4, _MOST_BOXES)
+    found["hidden"], found["opens"] = bool(told.get("hidden")), bool(told.get("opens"))
+    return found
+
+
+def _rows(told: Any, count: int, most: int) -> list[list[float]]:
+    rows = told if isinstance(told, list) else []
+    return [
+        [_number(one) for one in row]
+        for row in rows[:most]
+        if isinstance(row, list) and len(row) == count
+    ]
+
+
+def _number(value: Any) -> float:
+    """A length on a page; no page is longer."""
+    if not isinstance(value, int | float) or not math.isfinite(value):
+        return 0.0
+    return max(-_FARTHEST, min(float(value), _FARTHEST))
+
+
+def keep_walk(page: Page, revision: int, number: int, width: int, told: Mapping[str, Any]) -> Walk:
+    """Keep what became of a reader who followed a hop. Raises Late, and NoLayout."""
+    _require(page, revision)
+    hop = next((one for one in hops.out_of(page) if one.link.number == number), None)
+    if hop is None:
+        raise NoLayout("This hop is no longer on the page.")
+    (row,) = seek.of_hops([hop], [width])
+    found = _found(told)
+    trouble = seek.disagrees(row, width, found)
+    walk, _ = Walk.objects.update_or_create(
+        page=page, number=number, width=width,
+        defaults={
+            "href": hop.link.href, "revision": revision, "end_page": hop.page,
+            "end_revision": hop.page.revision if hop.page else 0, "agrees": not trouble,
+            "trouble": trouble, "found": found,
+        },
+    )  # fmt: skip
+    return walk
+
+
+_TEXTS = ("path", "hash", "target", "trouble")
+_YES = ("arrived", "focused", "opened", "away")
+_LENGTHS = ("y", "before", "top", "view", "page")
+
+
+def _found(told: Mapping[str, Any]) -> dict[str, Any]:
+    found: dict[str, Any] = {
+        name: str(told[name])[:1_000].replace("\0", "") for name in _TEXTS if told.get(name)
+    }
+    found |= {name: bool(told.get(name)) for name in _YES}
+    found |= {name: _number(told.get(name)) for name in _LENGTHS if told.get(name) is not None}
+    return found
+
+
+def unmeasured(page: Page, widths: list[int]) -> list[int]:
+    """The widths at which nobody has measured the page as it is now."""
+    rows = page.layouts.filter(revision=page.revision).values_list("width", flat=True)
+    return [width for width in widths if width not in set(rows)]

@@ -1,0 +1,202 @@
+"""Where the readers of a page's hops end up, at each width that was measured; and what was
+found when a hop was walked."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from innerhop.core import landings
+from innerhop.core.addresses import fragments
+from innerhop.core.landings import Box, Cover, Landing, Target, View
+from innerhop.library.models import Layout, Page, Site, Walk
+from innerhop.library.seek import hops
+from innerhop.library.seek.hops import BROKEN, Hop
+
+_HIDDEN = "hidden"
+_AGREE = 2  # px between the computed and the walked scroll position
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A page's layout at one width."""
+
+    view: View
+    targets: Mapping[str, Target]
+    hidden: frozenset[str]
+
+
+def read(view: Mapping[str, Any], targets: Mapping[str, Any]) -> Laid:
+    """A layout as it is kept."""
+    covers = tuple(Cover(bool(row[0]), *row[1:]) for row in view["covers"])
+    seen = View(
+        view["width"], view["height"], view["page"], view["padding"], covers,
+        view["snap"], tuple(view["snaps"]),
+    )  # fmt: skip
+    return Laid(
+        seen,
+        {id_: _target(row) for id_, row in targets.items()},
+        frozenset(id_ for id_, row in targets.items() if row["hidden"]),
+    )
+
+
+def _target(row: Mapping[str, Any]) -> Target:
+    boxes = tuple(Box(*box) for box in row["boxes"])
+    return Target(row["top"], row["margin"], row["content"], row["line"], row["heading"], boxes)
+
+
+def layouts(pages: Iterable[int]) -> dict[tuple[int, int], Laid]:
+    """The layouts of pages, by primary key and width, that are of the text they have now."""
+    rows = Layout.objects.filter(page__in=set(pages)).select_related("page")
+    return {
+        (row.page_id, row.width): read(row.view, row.targets)
+        for row in rows
+        if row.revision == row.page.revision
+    }
+
+
+def id_of(hop: Hop) -> str:
+    """What a hop asks for on its page, "" for the top."""
+    if hop.end is None and not hop.why:
+        return ""
+    return fragments.percent_decode(fragments.without_directive(hop.link.fragment or ""))
+
+
+def is_words(hop: Hop) -> bool:
+    """Whether a hop leads to words, which are found by the browser."""
+    return fragments.has_directive(hop.link.fragment or "")
+
+
+def landing_of(hop: Hop, laid: Laid | None, padding: float | None = None) -> Landing | None:
+    """Where a hop's reader ends up; None where that is not known yet. padding: the room at
+    the view's top instead of the page's own."""
+    if hop.kind == BROKEN and hop.link.why != _HIDDEN:
+        return landings.landing(View(0, 0, 0), None)
+    if laid is None or is_words(hop):
+        return None
+    view = laid.view if padding is None else laid.view._replace(padding=padding)
+    id_ = id_of(hop)
+    if not id_:
+        return Landing(0, 0, 0, landings.CLEAR)
+    target = laid.targets.get(id_)
+    if target is None:
+        return None
+    shut = hop.kind == BROKEN or id_ in laid.hidden
+    return landings.landing(view, target, landings.SHUT if shut else "")
+
+
+@dataclass(frozen=True)
+class Row:
+    """A hop with its landings, by width, as far as they are known; walks: by width, what was
+    found when it was walked, as far as that is still so."""
+
+    hop: Hop
+    landings: Mapping[int, Landing]
+    walks: Mapping[int, Walk] = field(default_factory=dict)
+
+    @property
+    def worst(self) -> str:
+        """The worst verdict, "" where none is known."""
+        return landings.worst(self.landings.values())
+
+
+def of_hops(found: Sequence[Hop], widths: Sequence[int]) -> list[Row]:
+    """Hops with their landings and walks."""
+    laid = layouts(hop.page.pk for hop in found if hop.page)
+    walks = _walks(found)
+    rows = []
+    for hop in found:
+        known = {}
+        for width in widths:
+            one = landing_of(hop, laid.get((hop.page.pk, width)) if hop.page else None)
+            if one is not None:
+                known[width] = one
+        rows.append(Row(hop, known, walks.get((hop.link.page_id, hop.link.number), {})))
+    return rows
+
+
+def _walks(found: Sequence[Hop]) -> dict[tuple[int, int], dict[int, Walk]]:
+    hops_by = {(hop.link.page_id, hop.link.number): hop for hop in found}
+    rows = Walk.objects.filter(page__in={page for page, _ in hops_by}).select_related(
+        "page", "end_page"
+    )
+    kept: dict[tuple[int, int], dict[int, Walk]] = {}
+    for row in rows:
+        hop = hops_by.get((row.page_id, row.number))
+        end = row.end_page.revision if row.end_page else 0
+        is_so = row.revision == row.page.revision and row.end_revision == end
+        if hop is not None and is_so and row.href == hop.link.href:
+            kept.setdefault((row.page_id, row.number), {})[row.width] = row
+    return kept
+
+
+def of_page(page: Page, widths: Sequence[int]) -> list[Row]:
+    """The hops of a page, worst first."""
+    return in_order(of_hops(hops.out_of(page), widths))
+
+
+def of_site(site: Site, widths: Sequence[int]) -> list[Row]:
+    """The hops of a whole site, worst first."""
+    pages = list(site.pages.select_related("site"))
+    return in_order(of_hops(hops.of_pages(pages), widths))
+
+
+def in_order(rows: Sequence[Row]) -> list[Row]:
+    """Worst first, what is not known yet last; in each, in the order of the pages."""
+    order = {verdict: at for at, verdict in enumerate((*landings.VERDICTS, ""))}
+    return sorted(rows, key=lambda row: order[row.worst])
+
+
+@dataclass(frozen=True)
+class Effect:
+    """What room under the header would do to landings: how many become clear, and worse."""
+
+    clear: int
+    worse: int
+    headers: Mapping[int, int]
+
+
+def with_room(found: Sequence[Hop], widths: Sequence[int], air: int) -> Effect:
+    """What room for the header, as tall as it is at each width and some air, would do."""
+    laid = layouts(hop.page.pk for hop in found if hop.page)
+    order = landings.VERDICTS.index
+    clear = worse = 0
+    tallest: dict[int, int] = dict.fromkeys(widths, 0)
+    for width in widths:
+        for (_, at), one in laid.items():
+            if at == width:
+                under = landings.covered_to(one.view.covers, one.view.height)
+                tallest[width] = max(tallest[width], round(under))
+    for hop in found:
+        for width in widths:
+            at_end = laid.get((hop.page.pk, width)) if hop.page else None
+            before = landing_of(hop, at_end)
+            if before is None or at_end is None:
+                continue
+            under = landings.covered_to(at_end.view.covers, at_end.view.height)
+            room = max(at_end.view.padding, under + air if under else 0)
+            after = landing_of(hop, at_end, room)
+            assert after is not None
+            clear += after.verdict == landings.CLEAR and before.verdict != landings.CLEAR
+            worse += order(after.verdict) < order(before.verdict)
+    return Effect(clear, worse, tallest)
+
+
+def disagrees(row: Row, width: int, found: Mapping[str, Any]) -> str:
+    """Why what was walked is not as it was computed, in one sentence; "" where it is."""
+    hop, computed = row.hop, row.landings.get(width)
+    if found.get("trouble"):
+        return str(found["trouble"])[:300]
+    if hop.page is None:
+        return "" if found.get("away") or not found.get("arrived") else "It arrives somewhere."
+    if found.get("path") != hop.page.path and hop.kind != BROKEN:
+        return f"It ends on {found.get('path') or 'another site'}, not on {hop.page.path}."
+    if hop.kind == BROKEN:
+        return "It arrives, though nothing there has this ID." if found.get("arrived") else ""
+    if id_of(hop) and not is_words(hop) and not found.get("arrived"):
+        return "The browser found another part, or none, for this hash."
+    y = found.get("y")
+    if computed is not None and isinstance(y, int | float) and abs(y - computed.y) > _AGREE:
+        return f"The page is scrolled to {round(y)} px, not to {round(computed.y)} px."
+    return ""

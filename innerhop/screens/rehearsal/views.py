@@ -1,0 +1,223 @@
+"""The rehearsal: where each hop's reader ends up at three widths, worst first, measured and
+walked in visitors' views by the editor's own browser."""
+
+from __future__ import annotations
+
+from collections import Counter
+from typing import Any
+from urllib.parse import quote
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET, require_POST, require_safe
+
+from innerhop.core import landings, style_lines
+from innerhop.core.landings import Landing
+from innerhop.core.refusals import Refusal
+from innerhop.library import rehearsal
+from innerhop.library.acts.forms import ActForm, WholeField
+from innerhop.library.models import Layout, Link, Page, Section, Site, Walk
+from innerhop.library.seek import hops
+from innerhop.library.seek import landings as seek
+from innerhop.library.seek.guesses import Guesser
+from innerhop.library.seek.landings import Row
+from innerhop.screens import widths
+from innerhop.screens.access import for_editors, page_of, sent
+from innerhop.screens.acts import answers
+from innerhop.screens.page.state import sheet_url
+from innerhop.visitor import passes
+from innerhop.visitor.hosts import visitor_origin
+
+WIDTHS = [one.width for one in widths.ALL]
+MOST_ROWS = 300  # shown at once, worst first
+MOST_HOPS = 6_000  # of a site that are looked at
+_GUESSED = 5
+
+
+@require_safe
+@for_editors
+def show(request: HttpRequest, site: Site) -> HttpResponse:
+    """The screen, for one page or the whole site."""
+    page = _page(request, site)
+    context = {"state": _state(request, site, page), "page": page, "pages": site.pages.count()}
+    response = render(request, "rehearsal/rehearsal.html", context)
+    # It keeps its hold of the window that it opens to walk hops in.
+    response["Cross-Origin-Opener-Policy"] = "same-origin-allow-popups"
+    return response
+
+
+@require_GET
+@for_editors
+def state(request: HttpRequest, site: Site) -> JsonResponse:
+    """The same as it is now."""
+    return JsonResponse(_state(request, site, _page(request, site)))
+
+
+def _page(request: HttpRequest, site: Site) -> Page | None:
+    asked = request.GET.get("page", "")
+    is_number = asked.isascii() and asked.isdecimal() and len(asked) < 18
+    return page_of(site, int(asked)) if is_number else None
+
+
+def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any]:
+    pages = [page] if page else list(site.pages.select_related("site").order_by("path"))
+    found = hops.of_pages(pages)
+    cut = len(found) - MOST_HOPS
+    rows = seek.in_order(seek.of_hops(found[:MOST_HOPS], WIDTHS))
+    shown = rows[:MOST_ROWS]
+    sections = _sections(shown)
+    counts = Counter(one.verdict for row in rows for one in row.landings.values())
+    return {
+        "page": page.pk if page else None,
+        "rows": [_row(row, sections) for row in shown],
+        "hops": len(rows),
+        "more": max(0, len(rows) - len(shown)) + max(0, cut),
+        "landings": sum(counts.values()),
+        "counts": [{"verdict": one, "count": counts[one]} for one in landings.VERDICTS],
+        "widths": [one._asdict() for one in widths.ALL],
+        "measure": _to_measure(request, found[:MOST_HOPS]),
+        "mends": _mends(site, page, rows),
+        "walker": _walker(request, site),
+    }
+
+
+def _walker(request: HttpRequest, site: Site) -> str:
+    origin = visitor_origin(request, site.visitor_host)
+    to = quote("/-/walk", safe="")
+    return f"{origin}/-/enter?pass={passes.to_enter(site.pk)}&to={to}"
+
+
+def _to_measure(request: HttpRequest, found: list[hops.Hop]) -> list[dict[str, Any]]:
+    """The pages that hops lead to and that nobody has measured as they are now."""
+    pages = {hop.page.pk: hop.page for hop in found if hop.page is not None}
+    rows = Layout.objects.filter(page__in=pages).values_list("page", "width", "revision")
+    known = {(page, width) for page, width, revision in rows if revision == pages[page].revision}
+    return [
+        {
+            "page": page.pk, "path": page.path, "title": page.title, "revision": page.revision,
+            "url": page.get_absolute_url(), "widths": lacking, "sheet": sheet_url(request, page),
+            "marks": list(dict.fromkeys(page.marks.values_list("value", flat=True))),
+        }
+        for page in pages.values()
+        if (lacking := [width for width in WIDTHS if (page.pk, width) not in known])
+    ]  # fmt: skip
+
+
+def _sections(rows: list[Row]) -> dict[int, list[tuple[int, str]]]:
+    pages = {row.hop.link.page_id for row in rows}
+    found: dict[int, list[tuple[int, str]]] = {}
+    sections = Section.objects.filter(page__in=pages).order_by("page", "number")
+    for page, number, title in sections.values_list("page", "number", "title"):
+        found.setdefault(page, []).append((number, title))
+    return found
+
+
+def _row(row: Row, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]:
+    link = row.hop.link
+    above = [title for number, title in sections.get(link.page_id, []) if number < link.number]
+    where = f"“{above[-1]}”" if above and not link.region else ""
+    if link.region:
+        where = "the menu of every page" if row.hop.kind == hops.MENU else "the site’s frame"
+    return {
+        "key": f"{link.page_id}-{link.number}",
+        "page": link.page_id,
+        "pageTitle": link.page.title,
+        "path": link.page.path,
+        "revision": link.page.revision,
+        "number": link.number,
+        "nth": _nth(link),
+        "id": seek.id_of(row.hop) if row.hop.page else "",
+        "text": link.text or "a picture or nothing",
+        "href": link.href,
+        "kind": row.hop.kind,
+        "where": where,
+        "url": f"{link.page.get_absolute_url()}#hop-{link.number}",
+        "walkUrl": f"{link.page.get_absolute_url()}walked/",
+        "worst": row.worst,
+        "landings": {width: _landing(one) for width, one in row.landings.items()},
+        "walks": {width: _walk(one) for width, one in row.walks.items()},
+    }
+
+
+def _nth(link: Link) -> int:
+    """Which of the page's links with the same address this one is."""
+    return Link.objects.filter(page=link.page_id, href=link.href, number__lt=link.number).count()
+
+
+def _landing(one: Landing) -> dict[str, Any]:
+    return {**one._asdict(), "says": landings.says(one)}
+
+
+def _walk(one: Walk) -> dict[str, Any]:
+    return {"agrees": one.agrees, "trouble": one.trouble, "made": one.made.isoformat()}
+
+
+def _mends(site: Site, page: Page | None, rows: list[Row]) -> dict[str, Any]:
+    """What mends most: room under the header, and what broken hops likely mean."""
+    effect = seek.with_room([row.hop for row in rows], WIDTHS, style_lines.AIR)
+    carrier = page or site.pages.select_related("site").order_by("path").first()
+    room = None
+    if effect.clear and carrier is not None:
+        room = {
+            "headers": [effect.headers[width] for width in WIDTHS],
+            "clear": effect.clear, "worse": effect.worse,
+            "url": f"{carrier.get_absolute_url()}act/room/", "revision": carrier.revision,
+            "undo": f"{carrier.get_absolute_url()}undo/", "all": page is None,
+        }  # fmt: skip
+    guesser = Guesser(site)
+    meant = []
+    for row in [one for one in rows if one.hop.kind == hops.BROKEN][:_GUESSED]:
+        guess = next((one for one in guesser.guesses(row.hop)
+                      if one.marks is None and not one.mends_id), None)  # fmt: skip
+        if guess is not None:
+            start = row.hop.link.page
+            meant.append({
+                "href": row.hop.link.href, "why": row.hop.why, "id": guess.id,
+                "path": guess.page.path, "page": guess.page.pk, "number": row.hop.link.number,
+                "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
+                "undo": f"{start.get_absolute_url()}undo/",
+            })  # fmt: skip
+    return {"room": room, "meant": meant}
+
+
+class LaidOut(ActForm):
+    """How a browser says that a page lies at one width."""
+
+    revision = WholeField()
+    width = WholeField()
+
+
+@require_POST
+@for_editors
+def layout(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
+    """Keep how a page lies."""
+    page = page_of(site, pk)
+    try:
+        asked = sent(request)
+        read = LaidOut(asked, page).read()
+        rehearsal.keep_layout(page, read["revision"], read["width"], asked)
+    except Refusal as problem:
+        return answers.refused(problem)
+    return JsonResponse({})
+
+
+class Walked(LaidOut):
+    """What a browser says of a hop that was walked."""
+
+    number = WholeField()
+
+
+@require_POST
+@for_editors
+def walked(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
+    """Keep what became of a hop's reader; the answer says whether it is as computed."""
+    page = page_of(site, pk)
+    try:
+        asked = sent(request)
+        read = Walked(asked, page).read()
+        found = asked.get("found")
+        told = found if isinstance(found, dict) else {}
+        one = rehearsal.keep_walk(page, read["revision"], read["number"], read["width"], told)
+    except Refusal as problem:
+        return answers.refused(problem)
+    return JsonResponse(_walk(one))

@@ -1,0 +1,161 @@
+// How a page lies: where each mark stands, what stays
+// in view as the page scrolls, what the page's styles ask for. The landing itself is
+// computed from this elsewhere (CSSOM View, CSS Scroll Snap 1, CSS Positioned Layout 3).
+
+const px = (value, whole = 0) => {
+  const number = parseFloat(value) || 0;
+  return String(value).endsWith("%") ? (number / 100) * whole : number;
+};
+const round = (number) => Math.round(number * 100) / 100;
+
+const frames = (view, count = 2) =>
+  new Promise((resolve) => {
+    const next = (left) => (left ? view.setTimeout(() => next(left - 1), 20) : resolve());
+    next(count);
+  });
+
+// The first words or picture that a reader sees in an element, or behind an empty one.
+function firstSeen(view, element) {
+  const { document } = view;
+  const walk = document.createTreeWalker(document.body, 5); // elements and text
+  walk.currentNode = element;
+  for (let node = walk.currentNode, steps = 0; node && steps < 400; node = walk.nextNode(), steps += 1) {
+    if (node.nodeType === 1) {
+      if (!/^(img|svg|video|canvas|hr|input|button|select|textarea)$/.test(node.localName)) continue;
+      const rect = node.getBoundingClientRect();
+      if (rect.width > 1 && rect.height > 1 && node.checkVisibility()) return { top: rect.top, height: Math.min(rect.height, 40) };
+      continue;
+    }
+    if (!node.data.trim() || !node.parentElement?.checkVisibility()) continue;
+    const range = document.createRange();
+    range.selectNodeContents(node);
+    const rect = [...range.getClientRects()].find(({ width, height }) => width > 1 && height > 1);
+    if (rect) return { top: rect.top, height: rect.height };
+  }
+  const rect = element.getBoundingClientRect();
+  return { top: rect.top, height: Math.min(rect.height, 24) };
+}
+
+// The heading that an empty marker right below it belongs to: where it ends; 0 for none.
+function headingAbove(element) {
+  if (element.textContent.trim() || element.childElementCount || /^(img|svg|video|hr|iframe)$/.test(element.localName)) return 0;
+  const { top } = element.getBoundingClientRect();
+  const before = (one) => one.previousElementSibling ?? (one.parentElement === element.ownerDocument.body ? null : one.parentElement && before(one.parentElement));
+  const above = before(element);
+  const heading = above?.matches("h1,h2,h3,h4,h5,h6") ? above : above?.querySelector(":scope > :is(h1,h2,h3,h4,h5,h6):last-child");
+  if (!heading) return 0;
+  const { bottom } = heading.getBoundingClientRect();
+  return bottom <= top + 2 && top - bottom < 60 ? bottom : 0;
+}
+
+function boxesAround(view, element) {
+  const { document, scrollY } = view;
+  const found = [];
+  for (let up = element.parentElement; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
+    const style = view.getComputedStyle(up);
+    if (!/auto|scroll|hidden/.test(style.overflowY) || up.scrollHeight <= up.clientHeight + 1) continue;
+    const { top } = up.getBoundingClientRect();
+    found.push([round(top + up.clientTop + scrollY), up.clientHeight, up.scrollHeight, round(px(style.scrollPaddingTop, up.clientHeight))]);
+  }
+  return found;
+}
+
+function targetOf(view, element) {
+  const { scrollY } = view;
+  const shut = [];
+  // A browser opens these before it scrolls (HTML Standard, "ancestor revealing algorithm").
+  for (let up = element; up; up = up.parentElement) if (up.localName === "details" && !up.open) shut.push(up);
+  for (const one of shut) one.open = true;
+  const rect = element.getBoundingClientRect();
+  const seen = firstSeen(view, element);
+  const heading = headingAbove(element);
+  const found = {
+    top: round(rect.top + scrollY),
+    margin: round(px(view.getComputedStyle(element).scrollMarginTop)),
+    content: round(seen.top + scrollY),
+    line: round(seen.height),
+    heading: heading ? round(heading + scrollY) : 0,
+    boxes: boxesAround(view, element),
+    hidden: !element.checkVisibility(),
+    opens: shut.length > 0,
+  };
+  for (const one of shut) one.open = false;
+  return found;
+}
+
+// What stays at the view's top: where it stands by itself, and what it is when it stays.
+async function coversOf(view, height) {
+  const { document } = view;
+  const stuck = [...document.querySelectorAll("body *")].filter((one) => {
+    const { position, top } = view.getComputedStyle(one);
+    return position === "fixed" || (position === "sticky" && top !== "auto");
+  });
+  const natural = stuck.map((one) => one.getBoundingClientRect().top + view.scrollY);
+  view.scrollTo({ top: Math.min(height, document.documentElement.scrollHeight), behavior: "instant" });
+  await frames(view, 4); // what hides or shrinks as the page scrolls has done so
+  const found = [];
+  for (const [at, one] of stuck.entries()) {
+    const style = view.getComputedStyle(one);
+    const rect = one.getBoundingClientRect();
+    const isWide = rect.width >= view.innerWidth / 2 && rect.height > 1 && rect.height < height / 2;
+    const isAtTop = style.position === "sticky" ? px(style.top, height) < height / 3 : rect.top < height / 3 && rect.bottom > 0;
+    if (!isWide || !isAtTop || !one.checkVisibility() || style.visibility === "hidden" || Number(style.opacity) === 0) continue;
+    const around = one.parentElement.getBoundingClientRect();
+    const limit = around.bottom + view.scrollY - px(view.getComputedStyle(one.parentElement).paddingBottom);
+    const isFixed = style.position === "fixed";
+    found.push([isFixed, round(isFixed ? rect.top : px(style.top, height)), round(rect.height), round(natural[at]), round(limit)]);
+  }
+  view.scrollTo({ top: 0, behavior: "instant" });
+  await frames(view);
+  return found;
+}
+
+function snapsOf(view) {
+  const { document, scrollY } = view;
+  const [axis = "none", strictness = "proximity"] = view.getComputedStyle(document.documentElement).scrollSnapType.split(" ");
+  if (!/^(y|block|both)$/.test(axis)) return { snap: "", snaps: [] };
+  const root = view.getComputedStyle(document.documentElement);
+  const height = view.innerHeight;
+  const before = px(root.scrollPaddingTop, height);
+  const after = px(root.scrollPaddingBottom, height);
+  const snaps = [];
+  for (const one of document.querySelectorAll("body, body *")) {
+    const style = view.getComputedStyle(one);
+    const align = style.scrollSnapAlign.split(" ")[0];
+    if (align === "none") continue;
+    const rect = one.getBoundingClientRect();
+    const top = rect.top + scrollY - px(style.scrollMarginTop);
+    const bottom = rect.bottom + scrollY + px(style.scrollMarginBottom);
+    snaps.push(round(align === "start" ? top - before : align === "end" ? bottom - height + after : (top + bottom - height - before + after) / 2));
+  }
+  return { snap: strictness, snaps };
+}
+
+// The layout of the page in a window. marks: IDs and names that hops may end at.
+export async function measure(view, marks) {
+  const { document } = view;
+  await Promise.race([document.fonts?.ready, frames(view, 50)]);
+  view.scrollTo({ top: 0, behavior: "instant" });
+  await frames(view);
+  const targets = {};
+  for (const id of marks) {
+    const element = document.getElementById(id) ?? document.getElementsByName(id)[0];
+    if (element && view.document.body?.contains(element)) targets[id] = targetOf(view, element);
+  }
+  const height = view.innerHeight;
+  const covers = await coversOf(view, height);
+  const root = document.documentElement;
+  const late = [...document.images].filter((one) => !(one.hasAttribute("width") && one.hasAttribute("height")) && one.loading === "lazy");
+  return {
+    view: {
+      width: view.innerWidth,
+      height: root.clientHeight || height,
+      page: Math.max(root.scrollHeight, root.clientHeight),
+      padding: round(px(view.getComputedStyle(root).scrollPaddingTop, height)),
+      covers,
+      ...snapsOf(view),
+    },
+    late: late.map((one) => round(one.getBoundingClientRect().top + view.scrollY)).slice(0, 50),
+    targets,
+  };
+}
