@@ -147,6 +147,8 @@ def _verdict(view: View, target: Target, y: float, seen: float, under: float) ->
         return CUT, round(under - (target.heading - y))
     if hidden > _LEAST:
         return COVERED, round(hidden)
+    if target.heading:  # what a reader sees first is the heading that stands above
+        seen = min(seen, target.heading - y - target.line)
     is_end = y >= view.page - view.height - 1
     wanted = target.top - target.margin - view.padding
     if is_end and wanted > y + 1:

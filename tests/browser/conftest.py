@@ -80,6 +80,11 @@ class Desk:
     server: str
     site: Site
 
+    def home(self) -> Page:
+        """The screen of all pages, where someone is after signing in."""
+        self.tab.goto(f"{self.server}/marrowby-canal-trust/")
+        return self.tab
+
     def open(self, path: str) -> None:
         """Open a page's screen and wait until its sheet has been measured."""
         page = self.site.pages.get(path=path)

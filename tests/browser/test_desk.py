@@ -209,7 +209,7 @@ def test_the_list_of_pages_sorts_and_filters(desk: Desk) -> None:
 
 
 def test_a_wrong_password_is_told_plainly(desk: Desk) -> None:
-    tab = desk.tab
+    tab = desk.home()
     tab.get_by_role("button", name="Sign out").click()
     tab.get_by_label("Name").fill(demo.EDITOR)
     tab.get_by_label("Password").fill("wrong")

@@ -276,7 +276,7 @@ def test_the_list_of_hops_by_where_they_lead(desk: Desk) -> None:
 
 
 def test_the_map_of_a_site_and_of_one_page(desk: Desk) -> None:
-    tab = desk.tab
+    tab = desk.home()
     tab.get_by_role("link", name="Map").click()
     expect(tab.locator(".map-page")).to_have_count(8)
     menu = tab.locator('.map-hop[data-kind="menu"]')

@@ -27,7 +27,7 @@ def tab_to(tab: Page, name: str, most: int = 80) -> None:
 
 
 def test_the_whole_path_by_keyboard(desk: Desk) -> None:
-    tab = desk.tab
+    tab = desk.home()
     press(tab, "Tab")
     tab_to(tab, "Moorings and charges")
     press(tab, "Enter")

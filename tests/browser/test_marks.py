@@ -344,7 +344,7 @@ def test_a_long_heading_gets_a_short_name(desk: Desk) -> None:
 
 @pytest.mark.parametrize("letters", ["own", "plain"])
 def test_a_site_chooses_its_letters(desk: Desk, letters: str) -> None:
-    desk.tab.get_by_role("link", name="Marrowby Canal Trust").click()
+    desk.home().get_by_role("link", name="Marrowby Canal Trust").click()
     if letters == "own":
         desk.tab.get_by_label("In the site’s own letters").check()
     desk.tab.get_by_role("button", name="Save the settings").click()

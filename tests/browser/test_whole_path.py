@@ -13,7 +13,10 @@ from tests.browser.conftest import Desk
 
 
 def test_from_files_to_a_working_hop_and_away(desk: Desk) -> None:
-    tab = desk.tab
+    # Sign in.
+    desk.tab.context.clear_cookies()
+    tab = desk.home()
+    tab.get_by_role("button", name="Sign in as the demo editor").click()
     # Bring in.
     tab.get_by_role("link", name="Bring in pages").click()
     markup = b"<title>Towpath</title>\n<h1>Towpath</h1>\n<H2 class=x>Getting on</h2>\n<p>Nettles.\n"

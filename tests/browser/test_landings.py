@@ -1,0 +1,147 @@
+"""The computed landing against the real one: what the sheet's script measures, what the core
+makes of it, and where Chromium scrolls when the hash is followed. Within 1 px, at the three
+widths.
+
+CSSOM View, "scroll an element into view"; CSS Scroll Snap 1; CSS Positioned Layout 3, sticky
+positioning; HTML Standard, "ancestor revealing algorithm"; as Chromium carries them out.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.conf import settings
+from playwright.sync_api import Page
+
+from innerhop.core import landings
+from innerhop.core.landings import Landing
+from innerhop.library.seek.landings import Laid, read
+from innerhop.screens import widths
+
+SHEET = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"
+ASK = """ids => new Promise(done => {
+  addEventListener('message', ({ data }) => data.innerHop === 'told layout' && done(data.layout));
+  postMessage({ innerHop: 'layout', marks: ids });
+})"""
+FILL = "<p style='height: 700px'>x</p>"
+TALL = f"{FILL}<h2 id=a>A heading</h2><p>Words</p>{FILL}<h2 id=b>B</h2><p>Words</p>{FILL * 3}"
+HEADER = "<header style='position: {how}; top: 0; height: 80px; width: 100%; background: #ddd'>x"
+
+
+def page(body: str, style: str = "", more: str = "") -> str:
+    return (f"<!doctype html><html {more}><head><style>body {{ margin: 0 }} {style}</style>"
+            f"<body>{body}")  # fmt: skip
+
+
+STICKY, FIXED = (f"{HEADER.format(how=how)}</header>" for how in ("sticky", "fixed"))
+CASES = {
+    "nothing in the way": page(TALL),
+    "a sticky header": page(STICKY + TALL),
+    "a fixed header": page(FIXED + TALL),
+    "two stacked": page(
+        f"{STICKY}<nav style='position: sticky; top: 80px; height: 40px; background: #eee'>x</nav>"
+        + TALL
+    ),
+    "a header on wide screens only": page(
+        STICKY + TALL, "@media (max-width: 600px) { header { position: static !important } }"
+    ),
+    "a sticky header of one section": page(
+        f"<section>{STICKY}<p style='height: 900px'>x</p></section>{TALL}"
+    ),
+    "scroll-margin in px": page(TALL, "#a { scroll-margin-top: 90px }"),
+    "scroll-margin in rem": page(TALL, "h2 { scroll-margin-top: 5rem }"),
+    "scroll-padding in px": page(STICKY + TALL, "html { scroll-padding-top: 96px }"),
+    "scroll-padding in per cent": page(TALL, "html { scroll-padding-top: 12% }"),
+    "scroll-padding in vh": page(TALL, "html { scroll-padding-top: 10vh }"),
+    "both": page(TALL, "html { scroll-padding-top: 3em } h2 { scroll-margin-top: 20px }"),
+    "the page's end": page(f"{FILL * 3}<h2 id=a>A</h2><p>x</p><h2 id=b>B</h2>"),
+    "a scrolling box": page(
+        f"{FILL}<div style='height: 300px; overflow: auto'>{TALL}</div>{FILL * 3}"
+    ),
+    "closed details": page(
+        f"{FILL}<details><summary>More</summary><h2 id=a>A</h2>{FILL}</details><h2 id=b>B</h2>"
+        f"{FILL * 3}"
+    ),
+    "snapping, mandatory": page(
+        "".join(f"<section id={one}><h2>{one}</h2></section>" for one in "xayb"),
+        "html { scroll-snap-type: y mandatory }section { height: 100vh; scroll-snap-align: start }",
+    ),
+    "snapping, when near": page(
+        f"<section>{TALL}</section>",
+        "html { scroll-snap-type: y proximity } #b { scroll-snap-align: start }",
+    ),
+    "right to left": page(TALL, "", "dir=rtl"),
+    "zoomed": page(TALL, "body { zoom: 1.5 }"),
+    "columns that stack": page(
+        f"<div class=two><div>{TALL}</div><div><h2 id=c>C</h2>{FILL * 2}</div></div>",
+        "@media (min-width: 700px) { .two { display: grid; grid-template-columns: 1fr 1fr } }",
+    ),
+}
+
+
+def laid_out(tab: Page, width: widths.Width, markup: str) -> Laid:
+    tab.set_viewport_size({"width": width.width, "height": width.view})
+    tab.set_content(markup)
+    tab.add_script_tag(path=SHEET)
+    found: dict[str, Any] = tab.evaluate(ASK, ["a", "b", "c"])
+    found["view"]["width"] = width.width
+    return read(found["view"], found["targets"])
+
+
+def walked(tab: Page, markup: str, id_: str) -> float:
+    """Where the page is when its hash has been followed."""
+    tab.set_content(markup)
+    tab.evaluate(f"location.hash = {id_!r}")
+    tab.evaluate("new Promise(done => requestAnimationFrame(() => setTimeout(done, 50)))")
+    y: float = tab.evaluate("scrollY")
+    tab.evaluate("location.hash = ''")
+    return y
+
+
+@pytest.mark.parametrize("name", CASES)
+def test_the_computed_landing_is_where_chromium_scrolls(tab: Page, name: str) -> None:
+    tab.goto("about:blank")
+    markup = CASES[name]
+    for width in widths.ALL:
+        laid = laid_out(tab, width, markup)
+        assert laid.targets
+        for id_, target in laid.targets.items():
+            y, _ = landings.scrolled_to(laid.view, target)
+            assert abs(y - walked(tab, markup, id_)) <= 1, (name, width.name, id_)
+
+
+def landing(tab: Page, markup: str, id_: str = "a") -> Landing:
+    laid = laid_out(tab, widths.LAPTOP, markup)
+    shut = landings.SHUT if id_ in laid.hidden else ""
+    return landings.landing(laid.view, laid.targets.get(id_), shut)
+
+
+MARKER = f"{FILL}<h2>A heading</h2><span id=a></span><p>Words</p>{FILL * 4}"
+SPACED = f"{FILL}<div id=a style='padding-top: 200px'><h2>A heading</h2></div>{FILL * 4}"
+
+
+@pytest.mark.parametrize(
+    ("markup", "verdict", "mend"),
+    [
+        (CASES["a sticky header"], landings.COVERED, "html { scroll-padding-top: 96px }"),
+        (CASES["two stacked"], landings.COVERED, "html { scroll-padding-top: 136px }"),
+        (page(MARKER), landings.CUT, "#a { scroll-margin-top: 80px }"),
+        (page(SPACED), landings.GAP, "#a { padding-top: 0 !important }"),
+        (page(f"<div hidden><h2 id=a>A</h2></div>{FILL * 4}"), landings.SHUT,
+         "div { display: block !important }"),
+        (CASES["the page's end"], landings.SHORT, ""),
+        (CASES["nothing in the way"], landings.CLEAR, ""),
+        (page(f"{FILL}<h2 id=other>A</h2>"), landings.NOWHERE, ""),
+    ],
+)  # fmt: skip
+def test_a_planted_fault_is_found_and_its_mend_makes_it_clear(
+    tab: Page, markup: str, verdict: str, mend: str
+) -> None:
+    """WCAG 2.2, 2.4.11 "Focus Not Obscured (Minimum)"."""
+    tab.goto("about:blank")
+    assert landing(tab, markup).verdict == verdict
+    if mend:
+        mended = markup.replace("</style>", f"{mend}</style>")
+        assert landing(tab, mended).verdict == landings.CLEAR
