@@ -9,6 +9,7 @@ django.setup()
 from bench import (  # noqa: E402  (models need Django set up)
     first_bytes,
     in_browser,
+    landings,
     lists,
     menus,
     reading,
@@ -17,7 +18,7 @@ from bench import (  # noqa: E402  (models need Django set up)
     whole_sites,
 )
 
-kinds = (reading, first_bytes, renaming, lists, menus, whole_sites, in_browser, slow_line)
+kinds = (reading, first_bytes, renaming, landings, lists, menus, whole_sites, in_browser, slow_line)
 figures = [figure for kind in kinds for figure in kind.figures()]
 width = max(len(name) for name, _, _, _ in figures)
 for name, value, unit, budget in figures:

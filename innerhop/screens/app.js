@@ -7,6 +7,7 @@ import { copySheet } from "./hand_over/script/copy_sheet.js";
 import { siteMap } from "./map/script/site_map.js";
 import { menus } from "./menus/script/menus.js";
 import { pageScreen } from "./page/script/page_screen.js";
+import { measurer } from "./rehearsal/script/measurer.js";
 import { rehearsal } from "./rehearsal/script/rehearsal.js";
 import { toDo } from "./to_do/script/to_do.js";
 
@@ -16,6 +17,7 @@ Alpine.data("pageScreen", pageScreen);
 Alpine.data("siteMap", siteMap);
 Alpine.data("menus", menus);
 Alpine.data("copySheet", copySheet);
+Alpine.data("measurer", measurer);
 Alpine.data("rehearsal", rehearsal);
 Alpine.data("toDo", toDo);
 Alpine.start();

@@ -86,6 +86,14 @@ def landing_of(hop: Hop, laid: Laid | None, padding: float | None = None) -> Lan
     return landings.landing(view, target, landings.SHUT if shut else "")
 
 
+def landing_at(laid: Laid, id_: str) -> Landing | None:
+    """Where readers who are sent to a mark end up; None for one that was not measured."""
+    target = laid.targets.get(id_)
+    if target is None:
+        return None
+    return landings.landing(laid.view, target, landings.SHUT if id_ in laid.hidden else "")
+
+
 @dataclass(frozen=True)
 class Row:
     """A hop with its landings, by width, as far as they are known; walks: by width, what was

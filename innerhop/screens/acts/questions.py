@@ -9,6 +9,7 @@ from typing import Any
 
 from django import forms as django_forms
 
+from innerhop.core import landings
 from innerhop.core.addresses import text_directives
 from innerhop.core.addresses.text_directives import TextDirective
 from innerhop.core.facts import places
@@ -23,7 +24,9 @@ from innerhop.library.index.shared_parts import Copy
 from innerhop.library.index.texts import PageText, current, naming_of
 from innerhop.library.models import LockedPart, Mark, Page
 from innerhop.library.seek import hops_to_mark
+from innerhop.library.seek import landings as seek_landings
 from innerhop.library.seek import menus as seek_menus
+from innerhop.screens import widths
 from innerhop.screens.page import contents
 
 Answer = dict[str, Any]
@@ -115,6 +118,24 @@ def site_menus(page: Page, form: ActForm) -> Answer:
         "menus": [{"key": one.key, "name": one.name, "pages": one.pages} for one in found],
         "pages": list(pages[:_PAGES_OFFERED]),
     }
+
+
+class OfMark(ActForm):
+    """A mark, by its ID."""
+
+    id = forms.TypedField()
+
+
+def first_screens(page: Page, form: ActForm) -> Answer:
+    """What readers who are sent to a mark see first, at each width that was measured."""
+    laid = seek_landings.layouts([page.pk])
+    rows = []
+    for one in widths.ALL:
+        at = laid.get((page.pk, one.width))
+        found = seek_landings.landing_at(at, form.cleaned_data["id"]) if at else None
+        told = {**found._asdict(), "says": landings.says(found)} if found else None
+        rows.append({**one._asdict(), "landing": told})
+    return {"screens": rows}
 
 
 class Part(forms.Element):
@@ -315,6 +336,7 @@ class Question:
 
 
 QUESTIONS = {
+    "first-screens": Question(OfMark, first_screens),
     "menus": Question(ActForm, site_menus),
     "look-at": Question(LookAt, look_at, about_sheet=True),
     "to-words": Question(forms.Element, to_words),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import statistics
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from urllib.parse import urlencode
 
 from django.core.paginator import Paginator
@@ -14,9 +14,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
+from innerhop.core import landings
 from innerhop.core.facts.sections import WORDS_A_MINUTE
 from innerhop.library import removal
-from innerhop.library.models import Page, Site
+from innerhop.library.models import Layout, Page, Site
 from innerhop.library.seek import page_heights
 from innerhop.library.seek.page_heights import PageHeight
 from innerhop.screens.access import for_editors
@@ -60,12 +61,14 @@ class Ruler:
 
 @dataclass
 class Row:
-    """One page of the list. is_broken_off: whether it is longer than it is drawn."""
+    """One page of the list. is_broken_off: whether it is longer than it is drawn. worst: the
+    worst landing of hops to it, "" where none leads to it, None for one never measured."""
 
     page: Page
     length: PageHeight
     ruler: Ruler
     is_broken_off: bool
+    worst: str | None = None
 
     @property
     def sections(self) -> int:
@@ -115,7 +118,11 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
     part = listed.get_page(request.GET.get("part"))
     longest = _longest_drawn(heights)
     long = page_heights.heights(part.object_list, LAPTOP.width)
-    rows = [_row(page, long[page.pk], longest) for page in part.object_list]
+    worst = _worst(list(part.object_list))
+    rows = [
+        replace(_row(page, long[page.pk], longest), worst=worst.get(page.pk))
+        for page in part.object_list
+    ]
     context = {
         "rows": rows,
         "part": part,
@@ -130,6 +137,16 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
         "broken_off": any(row.is_broken_off for row in rows),
     }
     return render(request, "pages/pages.html", {**context, "ruler_width": RULER_WIDTH})
+
+
+def _worst(pages: Sequence[Page]) -> dict[int, str]:
+    """The worst landing of each page that has been measured as it is now."""
+    found: dict[int, list[str]] = {}
+    for one in Layout.objects.filter(page__in=pages).select_related("page"):
+        if one.revision == one.page.revision:
+            found.setdefault(one.page_id, []).append(one.worst)
+    order = (*landings.VERDICTS, "")
+    return {page: min(verdicts, key=order.index) for page, verdicts in found.items()}
 
 
 def _number(typed: str) -> int:

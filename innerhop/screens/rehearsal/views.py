@@ -7,6 +7,7 @@ from collections import Counter
 from typing import Any
 from urllib.parse import quote
 
+from django.db.models import Count, F, Q
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_POST, require_safe
@@ -32,6 +33,7 @@ WIDTHS = [one.width for one in widths.ALL]
 MOST_ROWS = 300  # shown at once, worst first
 MOST_HOPS = 6_000  # of a site that are looked at
 _GUESSED = 5
+_AT_ONCE = 100  # pages that one screen measures in its background
 
 
 @require_safe
@@ -53,6 +55,21 @@ def state(request: HttpRequest, site: Site) -> JsonResponse:
     return JsonResponse(_state(request, site, _page(request, site)))
 
 
+@require_GET
+@for_editors
+def unmeasured(request: HttpRequest, site: Site) -> JsonResponse:
+    """The pages with marks that nobody has measured as they are now, for a screen that does
+    so in its background; some of them where there are many."""
+    lacking = site.pages.filter(marks__isnull=False).distinct().select_related("site")
+    seen = lacking.annotate(
+        laid=Count("layouts", filter=Q(layouts__revision=F("revision")), distinct=True)
+    ).filter(laid__lt=len(WIDTHS))
+    pages: dict[int, Page] = {page.pk: page for page in seen.order_by("path")[:_AT_ONCE]}
+    return JsonResponse(
+        {"pages": _lacking(request, pages), "widths": [one._asdict() for one in widths.ALL]}
+    )
+
+
 def _page(request: HttpRequest, site: Site) -> Page | None:
     asked = request.GET.get("page", "")
     is_number = asked.isascii() and asked.isdecimal() and len(asked) < 18
@@ -65,11 +82,14 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
     cut = len(found) - MOST_HOPS
     rows = seek.in_order(seek.of_hops(found[:MOST_HOPS], WIDTHS))
     shown = rows[:MOST_ROWS]
-    sections = _sections(shown)
+    sections, nths = _sections(shown), _nths(shown)
     counts = Counter(one.verdict for row in rows for one in row.landings.values())
     return {
         "page": page.pk if page else None,
-        "rows": [_row(row, sections) for row in shown],
+        "rows": [
+            {**_row(row, sections), "nth": nths[row.hop.link.page_id, row.hop.link.number]}
+            for row in shown
+        ],
         "hops": len(rows),
         "more": max(0, len(rows) - len(shown)) + max(0, cut),
         "landings": sum(counts.values()),
@@ -89,7 +109,11 @@ def _walker(request: HttpRequest, site: Site) -> str:
 
 def _to_measure(request: HttpRequest, found: list[hops.Hop]) -> list[dict[str, Any]]:
     """The pages that hops lead to and that nobody has measured as they are now."""
-    pages = {hop.page.pk: hop.page for hop in found if hop.page is not None}
+    return _lacking(request, {hop.page.pk: hop.page for hop in found if hop.page is not None})
+
+
+def _lacking(request: HttpRequest, pages: dict[int, Page]) -> list[dict[str, Any]]:
+    """What is to be measured of these pages."""
     rows = Layout.objects.filter(page__in=pages).values_list("page", "width", "revision")
     known = {(page, width) for page, width, revision in rows if revision == pages[page].revision}
     return [
@@ -125,7 +149,6 @@ def _row(row: Row, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]
         "path": link.page.path,
         "revision": link.page.revision,
         "number": link.number,
-        "nth": _nth(link),
         "id": seek.id_of(row.hop) if row.hop.page else "",
         "text": link.text or "a picture or nothing",
         "href": link.href,
@@ -139,9 +162,16 @@ def _row(row: Row, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]
     }
 
 
-def _nth(link: Link) -> int:
-    """Which of the page's links with the same address this one is."""
-    return Link.objects.filter(page=link.page_id, href=link.href, number__lt=link.number).count()
+def _nths(rows: list[Row]) -> dict[tuple[int, int], int]:
+    """Which of its page's links with the same address each one is."""
+    pages = {row.hop.link.page_id for row in rows}
+    links = Link.objects.filter(page__in=pages).order_by("page", "number")
+    seen: Counter[tuple[int, str]] = Counter()
+    found = {}
+    for page, number, href in links.values_list("page", "number", "href"):
+        found[page, number] = seen[page, href]
+        seen[page, href] += 1
+    return found
 
 
 def _landing(one: Landing) -> dict[str, Any]:

@@ -2,11 +2,44 @@
 // take it away, and sort out two that have the same name.
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
+import { firstScreen } from "../../frame/script/first_screen.js";
+import { measureOne } from "../../rehearsal/script/measuring.js";
 import { NO_ID } from "./id_field.js";
 import { begin, stop } from "./machine.js";
 
+const NO_SCREENS = { key: "", screens: [], busy: false };
+
 export function markDesk(parts) {
   return {
+    first: NO_SCREENS, // what readers of the chosen mark see first, at each width
+
+    // Asked for when another mark is chosen, or the page is another.
+    async loadFirst(value, again = false) {
+      const key = value ? `${value} ${this.state.revision}` : "";
+      if (key === this.first.key && !again) return;
+      if (!again) this.first = { ...NO_SCREENS, key };
+      if (!value) return;
+      const found = await post(this.urls.firstScreens, { id: value }).catch(() => null);
+      if (found && this.first.key === key) this.first = { key, screens: found.screens, busy: false };
+    },
+    get firstScreens() {
+      return this.first.screens;
+    },
+    get lacksFirst() {
+      return this.firstScreens.some(({ landing }) => !landing);
+    },
+    paintFirst(element, one) {
+      element.replaceChildren(firstScreen(one.landing, one));
+    },
+    async measureFirst() {
+      this.first = { ...this.first, busy: true };
+      const marks = [...new Set(Alpine.raw(this.state.marks).map(({ value }) => value))];
+      const page = { sheet: this.state.sheet, marks, url: this.state.page.url, revision: this.state.revision };
+      for (const width of this.state.widths) {
+        await measureOne(page, width).catch((problem) => this.refuse(problem));
+      }
+      await this.loadFirst(this.markHere?.value, true);
+    },
     // The mark by which readers reach the chosen part; it may stand beside a heading.
     get markHere() {
       const { chosen, section } = this;

@@ -1,10 +1,10 @@
 // The rehearsal: pages measured in hidden frames, then every hop walked at each width in a
 // window as visitors have it, each held against what was computed.
 import { get, post, Told } from "../../frame/script/ask.js";
-import { hiddenSheet } from "../../frame/script/hidden_sheet.js";
+import { firstScreen } from "../../frame/script/first_screen.js";
+import { measureOne } from "./measuring.js";
 import { WalkerLink } from "./walker_link.js";
 
-const HEIGHT = 74; // px of a drawn first screen
 const NO_WALKER = "The hops are walked in a window of their own, and the browser keeps it back or it was closed. Allow it for this address, and start again.";
 
 export function rehearsal() {
@@ -59,33 +59,8 @@ export function rehearsal() {
       return walked ? "Walk what is not walked yet" : "Walk every hop";
     },
 
-    // A drawn first screen: what covers the top, the first line, what is covered of it.
-    screenOf(row, width) {
-      const landing = row.landings[width.width];
-      const scale = HEIGHT / width.view;
-      const wide = Math.round(width.width * scale);
-      const under = landing ? landing.under * scale : 0;
-      const seen = landing ? landing.seen * scale : 0;
-      return { wide: Math.max(wide, 34), under, seen: Math.min(Math.max(seen, 1), HEIGHT - 6), isNowhere: landing?.verdict === "nowhere", isKnown: Boolean(landing), isCovered: landing?.verdict === "covered" || landing?.verdict === "cut" };
-    },
-    svgOf(row, width) {
-      const { wide, under, seen, isNowhere, isKnown, isCovered } = this.screenOf(row, width);
-      const lines = [0, 1, 2, 3, 4].map((at) => seen + 14 + at * 8).filter((y) => y > under + 2 && y < HEIGHT - 4);
-      const parts = [`M0.500 0.500h${wide - 1}v${HEIGHT - 1}h${1 - wide}z`];
-      return { wide, frame: parts[0], under: isKnown && !isNowhere ? under : 0, seen, line: Math.max(10, wide * 0.45), lines: isKnown && !isNowhere ? lines : [], isNowhere, isCovered, cross: `M${wide / 2 - 9} 28l18 18m0 -18l-18 18` };
-    },
-    draw(row, width) {
-      const one = this.svgOf(row, width);
-      const bars = one.lines.map((y) => `<rect x="5" y="${y}" width="${one.wide - 12}" height="2.500" fill="var(--line)"/>`).join("");
-      const head = one.under ? `<rect x="0.500" y="0.500" width="${one.wide - 1}" height="${one.under}" fill="var(--ink)" opacity="0.820"/>` : "";
-      const heading = one.isNowhere || !one.lines.length && !one.under ? "" : `<rect x="5" y="${one.seen}" width="${one.line}" height="6" rx="1.500" fill="${one.isCovered ? "var(--broken)" : "var(--good)"}"/>`;
-      const cross = one.isNowhere ? `<path d="${one.cross}" stroke="var(--broken)" stroke-width="2" fill="none"/>` : "";
-      return `<svg width="${one.wide}" height="${HEIGHT}" viewBox="0 0 ${one.wide} ${HEIGHT}" aria-hidden="true"><path d="${one.frame}" fill="var(--card)" stroke="var(--line)"/>${bars}${heading}${head}${cross}</svg>`;
-    },
     paint(element, row, width) {
-      // Made of numbers of our own alone; drawn here since the strict policy has no x-html.
-      const made = new DOMParser().parseFromString(this.draw(row, width).replace("<svg", '<svg xmlns="http://www.w3.org/2000/svg"'), "image/svg+xml");
-      element.replaceChildren(document.importNode(made.documentElement, true));
+      element.replaceChildren(firstScreen(row.landings[width.width], width));
     },
     says(row, width) {
       return row.landings[width.width]?.says ?? "not measured";
@@ -139,13 +114,8 @@ export function rehearsal() {
       return this.state.widths.find(({ width }) => width === number);
     },
     measure() {
-      const jobs = this.state.measure.flatMap((page) => page.widths.map((number) => () => this.measureOne(page, this.widthOf(number))));
+      const jobs = this.state.measure.flatMap((page) => page.widths.map((number) => () => measureOne(page, this.widthOf(number))));
       return this.run("measure", jobs);
-    },
-    // In a hidden frame, in the sheet's own sandbox.
-    async measureOne({ sheet, marks, url, revision }, { width, view }) {
-      const told = await hiddenSheet(sheet, width, { innerHop: "layout", marks }, view).catch(() => null);
-      if (told) await post(`${url}layout/`, { revision, width, view: told.layout.view, targets: told.layout.targets });
     },
     walkAll() {
       const jobs = this.state.rows.flatMap((row) => this.state.widths.filter(({ width }) => !row.walks[width]).map((width) => () => this.walkOne(row, width)));

@@ -1,0 +1,57 @@
+"""The rehearsal as an editor has it: pages measured in hidden frames, hops walked in a window
+as visitors have it, and a disagreement planted on purpose that it finds."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import Desk
+
+FILL = "<p style='height: 900px'>x</p>"
+HEADER = "<header style='position: sticky; top: 0; height: 60px; background: #ddd'>Canal</header>"
+# Where a page's own script has another mind, only a walk can tell.
+SCRIPT = "<script>addEventListener('hashchange', () => location.hash === '#b' && scrollTo(0, 5))"
+PAGE = (
+    f"<!doctype html><html><head><title>Walked</title></head><body>{HEADER}<main><h1>Walked</h1>"
+    f"<p><a href=#a>to the first</a> <a href=#b>to the second</a> <a href=#c>to nobody</a></p>"
+    f"{FILL}<h2 id=a>First</h2><p>x</p>{FILL}<h2 id=b>Second</h2><p>x</p>{FILL * 2}</main>"
+    f"{SCRIPT}</script></body></html>"
+)
+
+
+@pytest.mark.harmful  # the sheet runs no script of the page's, and the browser says so
+def test_hops_are_measured_walked_and_mended(desk: Desk) -> None:
+    desk.paste("/walked/", PAGE)
+    tab = desk.tab
+    page = desk.site.pages.get(path="/walked/")
+    tab.goto(f"{desk.server}/marrowby-canal-trust/rehearsal/?page={page.pk}")
+    rows = tab.locator("li.rehearsal-row")
+    expect(tab.get_by_text("Of 9 landings, 3 go nowhere, 6 covered.")).to_be_visible()
+    expect(rows.first).to_contain_text("to nobody")
+    expect(rows.nth(1)).to_contain_text(re.compile("covered by [0-9]+ px"))
+    tab.get_by_role("button", name="Walk every hop").click()
+    expect(tab.get_by_role("button", name="Walk what is not walked yet")).to_be_visible(
+        timeout=90_000
+    )
+    to = {
+        name: rows.filter(has_text=f"to {name}") for name in ("nobody", "the first", "the second")
+    }
+    expect(to["nobody"]).to_contain_text("walked at all three, as computed")
+    expect(to["the first"]).to_contain_text("walked at all three, as computed")
+    expect(to["the second"]).to_contain_text("The page is scrolled to 5 px, not to")
+    assert page.walks.count() == 9
+    # One verdict alone; and what mends most, seen before it is saved.
+    tab.get_by_role("button", name="covered · 6").click()
+    expect(rows).to_have_count(2)
+    expect(tab.get_by_text("6 landings become clear, none gets worse")).to_be_visible()
+    tab.get_by_role("button", name="Save it").click()
+    expect(tab.get_by_text("Of 9 landings, 3 go nowhere, 6 clear.")).to_be_visible()
+    assert "scroll-padding-top: 76px" in desk.markup("/walked/")
+    # On the desk, for the chosen mark.
+    desk.open("/walked/")
+    tab.locator(".outline-row", has_text="First").click()
+    first = tab.locator("[data-first-screens]")
+    expect(first.get_by_text("clear", exact=True)).to_have_count(3)

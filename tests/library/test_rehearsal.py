@@ -1,0 +1,132 @@
+"""What browsers tell of pages, kept as hearsay: how they lie, and where readers ended."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from innerhop.core import landings
+from innerhop.core.refusals import Refusal
+from innerhop.library import rehearsal
+from innerhop.library.models import Layout, Page, Site
+from innerhop.library.seek import hops
+from innerhop.library.seek import landings as seek
+from innerhop.screens.rehearsal.views import WIDTHS
+from tests.library.test_changes import page_at
+
+pytestmark = pytest.mark.django_db
+HANDBOOK = "/skippers-handbook/"
+
+
+def told(**targets: float) -> dict[str, Any]:
+    """A page 9,000 px long with a sticky header of 67 px, and marks so far down."""
+    view = {"width": 1280, "height": 800, "page": 9_000, "padding": 0, "snap": "", "snaps": [],
+            "covers": [[0, 0, 67, 0, 9_000]]}  # fmt: skip
+    rows = {
+        id_.replace("_", "-"): {"top": top, "margin": 0, "content": top, "line": 34, "heading": 0,
+                                "boxes": [], "hidden": False, "opens": False}
+        for id_, top in targets.items()
+    }  # fmt: skip
+    return {"view": view, "targets": rows}
+
+
+@pytest.fixture
+def handbook(site: Site) -> Page:
+    return page_at(site, HANDBOOK)
+
+
+def test_landings_are_known_once_a_page_is_measured(handbook: Page) -> None:
+    found = hops.out_of(handbook)
+    assert {row.worst for row in seek.of_hops(found, WIDTHS)} == {"nowhere", ""}
+    sent = told(your_first_lock=3_000, what_to_bring=2_000)
+    kept = rehearsal.keep_layout(handbook, handbook.revision, 1280, sent)
+    assert kept.worst == landings.COVERED
+    rows = {row.hop.link.href: row for row in seek.of_page(handbook, WIDTHS)}
+    assert rows["#your-first-lock"].landings[1280] == (3_000, 0, 67, landings.COVERED, 34)
+    assert rehearsal.unmeasured(handbook, WIDTHS) == [390, 820]
+    effect = seek.with_room(found, WIDTHS, 16)
+    assert effect.clear >= 2
+    assert (effect.worse, effect.headers[1280]) == (0, 67)
+
+
+def test_what_is_told_of_another_text_is_late(handbook: Page) -> None:
+    with pytest.raises(rehearsal.Late):
+        rehearsal.keep_layout(handbook, handbook.revision + 1, 1280, told())
+    rehearsal.keep_layout(handbook, handbook.revision, 1280, told(your_first_lock=3_000))
+    Page.objects.filter(pk=handbook.pk).update(revision=handbook.revision + 1)
+    assert seek.layouts([handbook.pk]) == {}
+
+
+@pytest.mark.parametrize(
+    "sent",
+    [
+        {},
+        {"view": 5, "targets": {}},
+        {"view": {}, "targets": [1]},
+        {"view": {}, "targets": {"your-first-lock": "x"}},
+    ],
+)
+def test_what_can_t_be_so_is_refused(handbook: Page, sent: dict[str, Any]) -> None:
+    with pytest.raises(Refusal):
+        rehearsal.keep_layout(handbook, handbook.revision, 1280, sent)
+
+
+def test_hearsay_is_held_within_reason(handbook: Page) -> None:
+    sent = told(your_first_lock=1e300, no_such_mark=5)
+    sent["view"] |= {"padding": float("inf"), "covers": [[1, 2], ["x"] * 5], "snap": "<script>"}
+    kept = rehearsal.keep_layout(handbook, handbook.revision, 1280, sent)
+    assert list(kept.targets) == ["your-first-lock"]
+    assert kept.targets["your-first-lock"]["top"] == 1e7
+    assert (kept.view["padding"], kept.view["covers"], kept.view["snap"]) == (0, [[0.0] * 5], "")
+
+
+@pytest.mark.parametrize(
+    ("found", "trouble"),
+    [
+        ({"path": HANDBOOK, "arrived": True, "y": 3_001}, ""),
+        ({"path": HANDBOOK, "arrived": True, "y": 2_900}, "scrolled to 2900 px, not to 3000 px"),
+        ({"path": HANDBOOK, "arrived": False, "y": 3_000}, "another part, or none"),
+        ({"path": "/about/", "arrived": True, "y": 3_000}, "It ends on /about/"),
+        ({"trouble": "The page did not load."}, "did not load"),
+    ],
+)
+def test_a_walk_is_held_against_what_was_computed(
+    handbook: Page, found: dict[str, Any], trouble: str
+) -> None:
+    rehearsal.keep_layout(handbook, handbook.revision, 1280, told(your_first_lock=3_000))
+    link = handbook.links.filter(href="#your-first-lock").first()
+    assert link is not None
+    kept = rehearsal.keep_walk(handbook, handbook.revision, link.number, 1280, found)
+    assert trouble in kept.trouble
+    assert kept.agrees == (trouble == "")
+    rows = {row.hop.link.number: row for row in seek.of_page(handbook, WIDTHS)}
+    assert rows[link.number].walks[1280] == kept
+    # Of a page that changed, nothing is known any more.
+    Page.objects.filter(pk=handbook.pk).update(revision=handbook.revision + 1)
+    again = {row.hop.link.number: row for row in seek.of_page(page_again(handbook), WIDTHS)}
+    assert again[link.number].walks == {}
+
+
+def page_again(page: Page) -> Page:
+    return Page.objects.select_related("site").get(pk=page.pk)
+
+
+def test_the_screens_addresses(client: Client, site: Site, handbook: Page) -> None:
+    lacking = client.get(f"/{site.slug}/rehearsal/unmeasured/").json()
+    assert len(lacking["pages"]) == 8
+    one = next(row for row in lacking["pages"] if row["page"] == handbook.pk)
+    sent = {**told(your_first_lock=3_000), "revision": one["revision"], "width": 1280}
+    answer = client.post(f"{one['url']}layout/", sent, content_type="application/json")
+    assert answer.status_code == 200
+    assert Layout.objects.get(page=handbook).width == 1280
+    state = client.get(f"/{site.slug}/rehearsal/state/?page={handbook.pk}").json()
+    covered = next(row for row in state["rows"] if row["href"] == "#your-first-lock")
+    assert covered["landings"]["1280"]["says"] == "covered by 34 px"
+    late = client.post(f"{one['url']}layout/", {**sent, "revision": 99},
+                       content_type="application/json")  # fmt: skip
+    assert late.status_code == 409
+    pages = client.get(f"/{site.slug}/").content.decode()
+    assert "Worst landing" in pages
+    assert "Landings not measured yet" in pages
