@@ -151,6 +151,14 @@ def _signed_out(desk: Desk) -> None:
     desk.tab.wait_for_url("**/sign-in/")
 
 
+def _rehearsal(desk: Desk) -> None:
+    page = desk.site.pages.get(path="/volunteer-days/")
+    _screen(f"/rehearsal/?page={page.pk}")(desk)
+    desk.tab.get_by_text("covered", exact=False).first.wait_for()
+    desk.tab.locator("progress").wait_for(state="hidden")
+    desk.settled()
+
+
 def _menus(*presses: str) -> State:
     def reach(desk: Desk) -> None:
         _screen("/menus/")(desk)
@@ -172,6 +180,7 @@ STATES: dict[str, State] = {
     "an item of a menu": _menus("Book #book"),
     "a new item of a menu": _menus("Add an item"),
     "the pages of a station": _menus("About the Trust"),
+    "rehearsal": _rehearsal,
     "to do": _screen("/to-do/"),
     "bring in": _screen("/bring-in/"),
     "account of a bring-in": _came_in,

@@ -8,6 +8,7 @@ positioning; HTML Standard, "ancestor revealing algorithm"; as Chromium carries 
 
 from __future__ import annotations
 
+import random
 from pathlib import Path
 from typing import Any
 
@@ -145,3 +146,49 @@ def test_a_planted_fault_is_found_and_its_mend_makes_it_clear(
     if mend:
         mended = markup.replace("</style>", f"{mend}</style>")
         assert landing(tab, mended).verdict == landings.CLEAR
+
+
+MANUALS = {
+    "developers-reference": Path("/usr/share/developers-reference"),
+    "git-doc": Path("/usr/share/doc/git/html"),
+}
+HOPS, A_PAGE = 100, 10
+
+
+@pytest.mark.harmful  # manuals ask for files that are not there
+@pytest.mark.parametrize("package", MANUALS)
+def test_hops_of_manuals_that_nobody_here_wrote(tab: Page, package: str) -> None:
+    """Some hundred hops of each of Debian's two packages, drawn at random."""
+    root = MANUALS[package]
+    if not root.is_dir():
+        pytest.skip(f"Debian's package {package} is not installed.")
+    seed = random.randrange(10_000)
+    print(f"drawn with seed {seed}")
+    draw = random.Random(seed)
+    files = [one for one in sorted(root.rglob("*.html")) if b'href="#' in one.read_bytes()]
+    draw.shuffle(files)
+    walked_hops = 0
+    for file in files:
+        if walked_hops >= HOPS:
+            break
+        width = draw.choice(widths.ALL)
+        tab.set_viewport_size({"width": width.width, "height": width.view})
+        tab.goto(file.as_uri())
+        ids = tab.evaluate(
+            "[...new Set([...document.querySelectorAll('a[href^=\"#\"]')]"
+            ".map(a => a.getAttribute('href').slice(1)))].filter(id => document.getElementById(id))"
+        )
+        if not ids:
+            continue
+        tab.add_script_tag(path=SHEET)
+        found = tab.evaluate(ASK, ids)
+        found["view"]["width"] = width.width
+        laid = read(found["view"], found["targets"])
+        for id_ in draw.sample(sorted(laid.targets), k=min(A_PAGE, len(laid.targets))):
+            y, _ = landings.scrolled_to(laid.view, laid.targets[id_])
+            tab.evaluate(f"location.hash = {id_!r}")
+            tab.evaluate("new Promise(done => requestAnimationFrame(() => setTimeout(done, 20)))")
+            real = tab.evaluate("scrollY")
+            assert abs(y - real) <= 1, (file.name, id_, width.name, seed)
+            walked_hops += 1
+    assert walked_hops > 20

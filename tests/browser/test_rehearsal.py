@@ -36,9 +36,8 @@ def test_hops_are_measured_walked_and_mended(desk: Desk) -> None:
     expect(tab.get_by_role("button", name="Walk what is not walked yet")).to_be_visible(
         timeout=90_000
     )
-    to = {
-        name: rows.filter(has_text=f"to {name}") for name in ("nobody", "the first", "the second")
-    }
+    names = ("nobody", "the first", "the second")
+    to = {name: rows.filter(has_text=f"to {name}") for name in names}
     expect(to["nobody"]).to_contain_text("walked at all three, as computed")
     expect(to["the first"]).to_contain_text("walked at all three, as computed")
     expect(to["the second"]).to_contain_text("The page is scrolled to 5 px, not to")
