@@ -48,6 +48,10 @@ def main() -> None:
         tab.get_by_role("button", name="Book #book").click()
         tab.get_by_role("button", name="Write it so on").wait_for()
         take(tab, "menus")
+        handbook = pages["/skippers-handbook/"].rstrip("/").rpartition("/")[2]
+        tab.goto(f"{url}/{site.slug}/rehearsal/?page={handbook}")
+        tab.locator("progress").wait_for(state="hidden", timeout=120_000)
+        take(tab, "rehearsal")
         tab.goto(f"{url}/{site.slug}/to-do/")
         take(tab, "to-do")
         tab.goto(f"{url}/{site.slug}/hand-over/copy-sheet/")
@@ -95,19 +99,8 @@ def take_page_screen(tab: Page, address: str) -> None:
 
 
 def take_marks(tab: Page, url: str, pages: dict[str, str]) -> None:
-    """A picture pointed at, a rename looked at, the same ID twice, many at once."""
+    """A rename looked at, the same ID twice, many at once."""
     open_page(tab, url + pages["/skippers-handbook/"])
-    frame = tab.frames[1]
-    frame.evaluate("document.querySelector('img').scrollIntoView({block: 'center'})")
-    tab.wait_for_timeout(900)
-    # The sheet is drawn smaller than it is, which Playwright's own click leaves out.
-    box = tab.locator("iframe").bounding_box()
-    assert box is not None
-    scale = box["width"] / tab.evaluate("document.querySelector('iframe').offsetWidth")
-    at = frame.evaluate("document.querySelector('img').getBoundingClientRect().toJSON()")
-    tab.mouse.click(box["x"] + scale * (at["x"] + 60), box["y"] + scale * (at["y"] + 60))
-    tab.wait_for_timeout(700)
-    take(tab, "page-place")
     choose(tab, "Winter on the cut")
     tab.get_by_role("button", name="Rename", exact=True).first.click()
     tab.get_by_label("Another ID for it").fill("winter-on-the-cut")

@@ -47,7 +47,8 @@ class Cover(NamedTuple):
 
 class View(NamedTuple):
     """A page at one width. height: of the view. page: of the whole page. padding: its
-    scroll-padding-top. snap: "", MANDATORY or PROXIMITY; snaps: where scrolling stops."""
+    scroll-padding-top. snap: "", MANDATORY or PROXIMITY; snaps: where scrolling stops. late:
+    how far down pictures stand that have no size until they have loaded, which is late."""
 
     width: float
     height: float
@@ -56,6 +57,7 @@ class View(NamedTuple):
     covers: Sequence[Cover] = ()
     snap: str = ""
     snaps: Sequence[float] = ()
+    late: Sequence[float] = ()
 
 
 class Box(NamedTuple):
@@ -85,13 +87,15 @@ class Target(NamedTuple):
 
 class Landing(NamedTuple):
     """y: how far the page is scrolled. seen: where in the view the first line stands. under:
-    where in the view what covers it ends. verdict: and by how much, in pixels."""
+    where in the view what covers it ends. verdict: and by how much, in pixels. moves: whether
+    pictures above it that load late move it."""
 
     y: float
     seen: float
     under: float
     verdict: str
     by: int = 0
+    moves: bool = False
 
 
 def scrolled_to(view: View, target: Target) -> tuple[float, float]:
@@ -128,7 +132,8 @@ def landing(view: View, target: Target | None, state: str = "") -> Landing:
     seen = target.content - inner - y
     if state == SHUT:
         return Landing(y, seen, under, SHUT)
-    return Landing(y, seen, under, *_verdict(view, target, y, seen, under))
+    moves = any(top < target.top for top in view.late)
+    return Landing(y, seen, under, *_verdict(view, target, y, seen, under), moves)
 
 
 def covered_to(covers: Iterable[Cover], y: float) -> float:
@@ -165,6 +170,10 @@ def _is_top(y: float) -> bool:
 
 def says(one: Landing) -> str:
     """A verdict in a few words."""
+    return _said(one) + (", until pictures above have loaded" if one.moves else "")
+
+
+def _said(one: Landing) -> str:
     return {
         NOWHERE: "nowhere",
         SHUT: "in a closed part",

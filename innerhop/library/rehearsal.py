@@ -69,7 +69,7 @@ def _view(told: Any, width: int) -> dict[str, Any]:
         raise NoLayout("The browser did not say how the page lies.")
     snap = told.get("snap")
     covers = _rows(told.get("covers"), 5, _MOST_COVERS)
-    snaps = told.get("snaps")
+    snaps, late = told.get("snaps"), told.get("late")
     return {
         "width": width,
         "height": _number(told.get("height")) or 1,
@@ -77,8 +77,13 @@ def _view(told: Any, width: int) -> dict[str, Any]:
         "padding": _number(told.get("padding")),
         "covers": covers,
         "snap": snap if snap in _SNAPS else "",
-        "snaps": [_number(one) for one in snaps[:_MOST_SNAPS]] if isinstance(snaps, list) else [],
+        "snaps": _numbers(snaps),
+        "late": _numbers(late),
     }
+
+
+def _numbers(told: Any) -> list[float]:
+    return [_number(one) for one in told[:_MOST_SNAPS]] if isinstance(told, list) else []
 
 
 def _target(told: Any) -> dict[str, Any]:

@@ -148,6 +148,16 @@ def test_a_planted_fault_is_found_and_its_mend_makes_it_clear(
         assert landing(tab, mended).verdict == landings.CLEAR
 
 
+def test_a_landing_that_moves_once_pictures_have_loaded_is_named(tab: Page) -> None:
+    tab.goto("about:blank")
+    tab.route("**/slow.png", lambda route: None)  # it never comes
+    late = f"{FILL * 9}<img src='http://127.0.0.1:9/slow.png' loading=lazy>{TALL}"
+    found = landing(tab, page(late))
+    assert found.moves
+    assert "until pictures above have loaded" in landings.says(found)
+    assert not landing(tab, page(TALL)).moves
+
+
 MANUALS = {
     "developers-reference": Path("/usr/share/developers-reference"),
     "git-doc": Path("/usr/share/doc/git/html"),

@@ -21,7 +21,7 @@ from innerhop.core.site.hops import (
     missing_hash,
     reason,
 )
-from innerhop.library.models import Link, Page
+from innerhop.library.models import Link, Page, Site
 from innerhop.library.querysets import LinkQuerySet
 
 __all__ = [
@@ -73,6 +73,13 @@ def of_pages(pages: list[Page]) -> list[Hop]:
     at_hand = {page.pk: page for page in pages}
     rows = Link.objects.hops().filter(page__in=pages).order_by("page_id", "number")
     return _hops(with_ends(rows, at_hand), at_hand)
+
+
+def of_site(site: Site, most: int) -> list[Hop]:
+    """The hops of a site, broken ones first; `most` of them at most."""
+    broken_first = Case(When(kind=BROKEN, then=0), default=1)
+    rows = Link.objects.hops().filter(site=site).order_by(broken_first, "page_id", "number")
+    return _hops(with_ends(rows[:most], {}), {})
 
 
 def with_ends(rows: QuerySet[Link], at_hand: dict[int, Page]) -> list[Link]:

@@ -10,7 +10,7 @@ from typing import Any
 from innerhop.core import landings
 from innerhop.core.addresses import fragments
 from innerhop.core.landings import Box, Cover, Landing, Target, View
-from innerhop.library.models import Layout, Page, Site, Walk
+from innerhop.library.models import Layout, Page, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek.hops import BROKEN, Hop
 
@@ -32,7 +32,7 @@ def read(view: Mapping[str, Any], targets: Mapping[str, Any]) -> Laid:
     covers = tuple(Cover(bool(row[0]), *row[1:]) for row in view["covers"])
     seen = View(
         view["width"], view["height"], view["page"], view["padding"], covers,
-        view["snap"], tuple(view["snaps"]),
+        view["snap"], tuple(view["snaps"]), tuple(view.get("late", ())),
     )  # fmt: skip
     return Laid(
         seen,
@@ -142,12 +142,6 @@ def _walks(found: Sequence[Hop]) -> dict[tuple[int, int], dict[int, Walk]]:
 def of_page(page: Page, widths: Sequence[int]) -> list[Row]:
     """The hops of a page, worst first."""
     return in_order(of_hops(hops.out_of(page), widths))
-
-
-def of_site(site: Site, widths: Sequence[int]) -> list[Row]:
-    """The hops of a whole site, worst first."""
-    pages = list(site.pages.select_related("site"))
-    return in_order(of_hops(hops.of_pages(pages), widths))
 
 
 def in_order(rows: Sequence[Row]) -> list[Row]:

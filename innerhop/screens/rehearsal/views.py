@@ -17,7 +17,7 @@ from innerhop.core.landings import Landing
 from innerhop.core.refusals import Refusal
 from innerhop.library import rehearsal
 from innerhop.library.acts.forms import ActForm, WholeField
-from innerhop.library.models import Layout, Link, Page, Section, Site, Walk
+from innerhop.library.models import Layout, Link, Mark, Page, Section, Site, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
 from innerhop.library.seek.guesses import Guesser
@@ -77,10 +77,9 @@ def _page(request: HttpRequest, site: Site) -> Page | None:
 
 
 def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any]:
-    pages = [page] if page else list(site.pages.select_related("site").order_by("path"))
-    found = hops.of_pages(pages)
-    cut = len(found) - MOST_HOPS
-    rows = seek.in_order(seek.of_hops(found[:MOST_HOPS], WIDTHS))
+    found = hops.out_of(page) if page else hops.of_site(site, MOST_HOPS)
+    count = len(found) if page else Link.objects.hops().filter(site=site).count()
+    rows = seek.in_order(seek.of_hops(found, WIDTHS))
     shown = rows[:MOST_ROWS]
     sections, nths = _sections(shown), _nths(shown)
     counts = Counter(one.verdict for row in rows for one in row.landings.values())
@@ -90,12 +89,12 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
             {**_row(row, sections), "nth": nths[row.hop.link.page_id, row.hop.link.number]}
             for row in shown
         ],
-        "hops": len(rows),
-        "more": max(0, len(rows) - len(shown)) + max(0, cut),
+        "hops": count,
+        "more": count - len(shown),
         "landings": sum(counts.values()),
         "counts": [{"verdict": one, "count": counts[one]} for one in landings.VERDICTS],
         "widths": [one._asdict() for one in widths.ALL],
-        "measure": _to_measure(request, found[:MOST_HOPS]),
+        "measure": _to_measure(request, found),
         "mends": _mends(site, page, rows),
         "walker": _walker(request, site),
     }
@@ -109,22 +108,33 @@ def _walker(request: HttpRequest, site: Site) -> str:
 
 def _to_measure(request: HttpRequest, found: list[hops.Hop]) -> list[dict[str, Any]]:
     """The pages that hops lead to and that nobody has measured as they are now."""
-    return _lacking(request, {hop.page.pk: hop.page for hop in found if hop.page is not None})
+    pages = {hop.page.pk: hop.page for hop in found if hop.page is not None}
+    return _lacking(request, pages)
 
 
 def _lacking(request: HttpRequest, pages: dict[int, Page]) -> list[dict[str, Any]]:
-    """What is to be measured of these pages."""
+    """What is to be measured of these pages, some at once where they are many."""
     rows = Layout.objects.filter(page__in=pages).values_list("page", "width", "revision")
     known = {(page, width) for page, width, revision in rows if revision == pages[page].revision}
+    lacking = {
+        pk: left for pk in pages if (left := [one for one in WIDTHS if (pk, one) not in known])
+    }
+    chosen = list(lacking)[:_AT_ONCE]
+    marks: dict[int, dict[str, None]] = {pk: {} for pk in chosen}
+    for pk, value in Mark.objects.filter(page__in=chosen).values_list("page", "value"):
+        marks[pk][value] = None
     return [
         {
-            "page": page.pk, "path": page.path, "title": page.title, "revision": page.revision,
-            "url": page.get_absolute_url(), "widths": lacking, "sheet": sheet_url(request, page),
-            "marks": list(dict.fromkeys(page.marks.values_list("value", flat=True))),
+            "page": pk,
+            "path": pages[pk].path,
+            "revision": pages[pk].revision,
+            "url": pages[pk].get_absolute_url(),
+            "widths": lacking[pk],
+            "sheet": sheet_url(request, pages[pk]),
+            "marks": list(marks[pk]),
         }
-        for page in pages.values()
-        if (lacking := [width for width in WIDTHS if (page.pk, width) not in known])
-    ]  # fmt: skip
+        for pk in chosen
+    ]
 
 
 def _sections(rows: list[Row]) -> dict[int, list[tuple[int, str]]]:

@@ -145,7 +145,8 @@ export async function measure(view, marks) {
   const height = view.innerHeight;
   const covers = await coversOf(view, height);
   const root = document.documentElement;
-  const late = [...document.images].filter((one) => !(one.hasAttribute("width") && one.hasAttribute("height")) && one.loading === "lazy");
+  // What stands below these moves when they have loaded at last.
+  const late = [...document.images].filter((one) => one.loading === "lazy" && !one.complete && !(one.hasAttribute("width") && one.hasAttribute("height")));
   return {
     view: {
       width: view.innerWidth,
@@ -154,8 +155,8 @@ export async function measure(view, marks) {
       padding: round(px(view.getComputedStyle(root).scrollPaddingTop, height)),
       covers,
       ...snapsOf(view),
+      late: late.map((one) => round(one.getBoundingClientRect().top + view.scrollY)).slice(0, 50),
     },
-    late: late.map((one) => round(one.getBoundingClientRect().top + view.scrollY)).slice(0, 50),
     targets,
   };
 }
