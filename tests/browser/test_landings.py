@@ -16,10 +16,9 @@ import pytest
 from django.conf import settings
 from playwright.sync_api import Page
 
-from innerhop.core import landings
+from innerhop.core import landings, widths
 from innerhop.core.landings import Landing
 from innerhop.library.seek.landings import Laid, read
-from innerhop.screens import widths
 
 SHEET = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"
 ASK = """ids => new Promise(done => {

@@ -3,6 +3,7 @@ found when a hop was walked."""
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -10,7 +11,7 @@ from typing import Any
 from innerhop.core import landings
 from innerhop.core.addresses import fragments
 from innerhop.core.landings import Box, Cover, Landing, Target, View
-from innerhop.library.models import Layout, Page, Walk
+from innerhop.library.models import Layout, Link, Page, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek.hops import BROKEN, Hop
 
@@ -142,6 +143,18 @@ def _walks(found: Sequence[Hop]) -> dict[tuple[int, int], dict[int, Walk]]:
 def of_page(page: Page, widths: Sequence[int]) -> list[Row]:
     """The hops of a page, worst first."""
     return in_order(of_hops(hops.out_of(page), widths))
+
+
+def nths(rows: Iterable[Row]) -> dict[tuple[int, int], int]:
+    """Which of its page's links with the same address each one is."""
+    pages = {row.hop.link.page_id for row in rows}
+    links = Link.objects.filter(page__in=pages).order_by("page", "number")
+    seen: Counter[tuple[int, str]] = Counter()
+    found = {}
+    for page, number, href in links.values_list("page", "number", "href"):
+        found[page, number] = seen[page, href]
+        seen[page, href] += 1
+    return found
 
 
 def in_order(rows: Sequence[Row]) -> list[Row]:

@@ -9,7 +9,7 @@ from typing import Any
 
 from django import forms as django_forms
 
-from innerhop.core import landings
+from innerhop.core import landings, widths
 from innerhop.core.addresses import text_directives
 from innerhop.core.addresses.text_directives import TextDirective
 from innerhop.core.facts import places
@@ -26,7 +26,6 @@ from innerhop.library.models import LockedPart, Mark, Page
 from innerhop.library.seek import hops_to_mark
 from innerhop.library.seek import landings as seek_landings
 from innerhop.library.seek import menus as seek_menus
-from innerhop.screens import widths
 from innerhop.screens.page import contents
 
 Answer = dict[str, Any]

@@ -6,13 +6,13 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
+from innerhop.core.widths import LAPTOP
 from innerhop.library.models import Page, Site
 from innerhop.library.seek import site_map
 from innerhop.library.seek.causes import by_cause
 from innerhop.library.seek.page_heights import heights
 from innerhop.screens.access import for_editors, page_of
 from innerhop.screens.map import drawing
-from innerhop.screens.widths import LAPTOP
 
 ROWS = 200  # of the list below the map
 

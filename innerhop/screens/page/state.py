@@ -10,6 +10,7 @@ from urllib.parse import quote
 
 from django.http import HttpRequest
 
+from innerhop.core import widths
 from innerhop.core.addresses import address_forms, fragments, link_target
 from innerhop.core.contents import in_step
 from innerhop.core.facts import hidden_parts, places
@@ -23,7 +24,6 @@ from innerhop.library.index.texts import bare_hash_works, current
 from innerhop.library.models import Change, Editor, Mark, Page
 from innerhop.library.seek import ends, hops, page_heights
 from innerhop.library.seek.guesses import Guess, Guesser
-from innerhop.screens import widths
 from innerhop.screens.page import contents
 from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin

@@ -9,10 +9,10 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect, JsonRes
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_POST, require_safe
 
+from innerhop.core import widths
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts.forms import ActForm, WholeField, YesField
 from innerhop.library.models import Measure, Page, Site
-from innerhop.screens import widths
 from innerhop.screens.access import Asked, for_editors, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.acts.views import urls_of

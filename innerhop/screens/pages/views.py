@@ -16,12 +16,12 @@ from django.views.decorators.http import require_safe
 
 from innerhop.core import landings
 from innerhop.core.facts.sections import WORDS_A_MINUTE
+from innerhop.core.widths import LAPTOP
 from innerhop.library import removal
 from innerhop.library.models import Layout, Page, Site
 from innerhop.library.seek import page_heights
 from innerhop.library.seek.page_heights import PageHeight
 from innerhop.screens.access import for_editors
-from innerhop.screens.widths import LAPTOP
 
 SORTS = {
     "address": ("path",),

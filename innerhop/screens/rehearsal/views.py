@@ -12,7 +12,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_POST, require_safe
 
-from innerhop.core import landings, style_lines
+from innerhop.core import landings, style_lines, widths
 from innerhop.core.landings import Landing
 from innerhop.core.refusals import Refusal
 from innerhop.library import rehearsal
@@ -22,7 +22,6 @@ from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
 from innerhop.library.seek.guesses import Guesser
 from innerhop.library.seek.landings import Row
-from innerhop.screens import widths
 from innerhop.screens.access import for_editors, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.page.state import sheet_url
@@ -81,7 +80,7 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
     count = len(found) if page else Link.objects.hops().filter(site=site).count()
     rows = seek.in_order(seek.of_hops(found, WIDTHS))
     shown = rows[:MOST_ROWS]
-    sections, nths = _sections(shown), _nths(shown)
+    sections, nths = _sections(shown), seek.nths(shown)
     counts = Counter(one.verdict for row in rows for one in row.landings.values())
     return {
         "page": page.pk if page else None,
@@ -170,18 +169,6 @@ def _row(row: Row, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]
         "landings": {width: _landing(one) for width, one in row.landings.items()},
         "walks": {width: _walk(one) for width, one in row.walks.items()},
     }
-
-
-def _nths(rows: list[Row]) -> dict[tuple[int, int], int]:
-    """Which of its page's links with the same address each one is."""
-    pages = {row.hop.link.page_id for row in rows}
-    links = Link.objects.filter(page__in=pages).order_by("page", "number")
-    seen: Counter[tuple[int, str]] = Counter()
-    found = {}
-    for page, number, href in links.values_list("page", "number", "href"):
-        found[page, number] = seen[page, href]
-        seen[page, href] += 1
-    return found
 
 
 def _landing(one: Landing) -> dict[str, Any]:

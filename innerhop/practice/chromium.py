@@ -1,0 +1,136 @@
+"""Pages measured and hops walked by Chromium from the command line, in visitors' views: what
+the rehearsal does in an editor's own browser. Playwright drives it where it is installed."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import time
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+from urllib.parse import urlsplit
+
+from django.conf import settings
+
+from innerhop.core.refusals import Refusal
+from innerhop.library import rehearsal
+from innerhop.library.models import Page, Site, Walk
+from innerhop.library.seek.landings import Row
+from innerhop.practice.serving import serve
+from innerhop.visitor import passes
+
+if TYPE_CHECKING:
+    from playwright.sync_api import Page as Tab
+
+CHROMIUM = "/usr/bin/chromium"
+_SHEET = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"
+_ASK = """ids => new Promise(done => {
+  addEventListener('message', ({ data }) => data?.innerHop === 'told layout' && done(data.layout));
+  postMessage({ innerHop: 'layout', marks: ids }, '*');
+})"""
+_CLICK = """({ href, nth }) => {
+  const same = [...document.querySelectorAll('a[href], area[href]')]
+    .filter((one) => one.getAttribute('href') === href);
+  const link = same[nth] ?? same[0];
+  if (!link) return false;
+  link.removeAttribute('target');
+  for (let up = link; up; up = up.parentElement) if (up.localName === 'details') up.open = true;
+  link.click();
+  return true;
+}"""
+_LOOK = """id => {
+  const found = document.querySelector(':target');
+  const wanted = id ? document.getElementById(id) ?? document.getElementsByName(id)[0] : null;
+  return { path: location.pathname, hash: location.hash, y: scrollY,
+    target: found?.id ?? '', arrived: found !== null && found === wanted };
+}"""
+_STILL, _PAUSE, _MOST = 5, 0.04, 150  # looks in a row at which nothing moved; seconds; looks
+
+
+class NoBrowser(Refusal):
+    """No browser can be driven from here."""
+
+
+@contextlib.contextmanager
+def visiting(site: Site) -> Iterator[Visitor]:
+    """A visitor of a site in Chromium, the application served beside it for as long. Raises
+    NoBrowser."""
+    try:
+        from playwright.sync_api import sync_playwright  # noqa: PLC0415  (not always installed)
+    except ImportError:
+        raise NoBrowser(
+            "Playwright is not installed here. bin/test installs it; or rehearse in your own "
+            "browser, on the screen called Rehearsal."
+        ) from None
+    if not Path(CHROMIUM).exists():
+        raise NoBrowser("Chromium is missing. Install it:  sudo apt-get install chromium")
+    # Playwright runs an event loop of its own in this thread; the ORM is not used from it.
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+    host = site.visitor_host
+    with serve() as url, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path=CHROMIUM,
+            args=["--no-sandbox", "--disable-gpu", f"--host-resolver-rules=MAP {host} 127.0.0.1"],
+        )
+        tab = browser.new_page()
+        root = f"http://{host}:{urlsplit(url).port}"
+        tab.goto(f"{root}/-/enter?pass={passes.to_enter(site.pk)}&to=/")
+        yield Visitor(tab, root)
+        browser.close()
+
+
+class Visitor:
+    """A browser that is let in. root: the site's under its visitor host."""
+
+    def __init__(self, tab: Tab, root: str) -> None:
+        self.tab = tab
+        self.root = root
+
+    def _open(self, page: Page, width: int, height: int) -> None:
+        self.tab.set_viewport_size({"width": width, "height": height})
+        self.tab.goto("about:blank")
+        self.tab.goto(f"{self.root}{page.path}", wait_until="load")
+
+    def measure(self, page: Page, width: int, height: int) -> None:
+        """Measure a page at one width, with its own scripts running, and keep that."""
+        self._open(page, width, height)
+        marks = list(page.marks.values_list("value", flat=True).distinct())
+        # Put in by the browser itself, so that no policy of the page's forbids it.
+        self.tab.evaluate(_SHEET.read_text())
+        told: dict[str, Any] = self.tab.evaluate(_ASK, marks)
+        rehearsal.keep_layout(page, page.revision, width, told)
+
+    def walk(self, row: Row, nth: int, id_: str, width: int, height: int) -> Walk:
+        """Follow a hop at one width, and keep what became of its reader."""
+        link = row.hop.link
+        self._open(link.page, width, height)
+        if self.tab.evaluate(_CLICK, {"href": link.href, "nth": nth}):
+            self._wait()
+            is_away = not self.tab.url.startswith(self.root)
+            found = {"away": True} if is_away else self.tab.evaluate(_LOOK, id_)
+        else:
+            found = {"trouble": "The link is not on the page that visitors get."}
+        return rehearsal.keep_walk(link.page, link.page.revision, link.number, width, found)
+
+    def _wait(self) -> None:
+        """Until nothing has moved for a while."""
+        from playwright.sync_api import Error  # noqa: PLC0415  (not always installed)
+
+        before, still = "", 0
+        for _ in range(_MOST):
+            time.sleep(_PAUSE)
+            now = ""
+            with contextlib.suppress(Error):  # another page is just coming
+                self.tab.wait_for_load_state("load")
+                now = f"{self.tab.url} {self.tab.evaluate('Math.round(scrollY)')}"
+            still = still + 1 if now and now == before else 0
+            before = now
+            if still == _STILL:
+                return
+
+
+def in_words(walks: Sequence[Walk]) -> str:
+    """How a rehearsal went, in one line."""
+    off = sum(not one.agrees for one in walks)
+    return f"{len(walks)} walked, {len(walks) - off} as computed, {off} not"
