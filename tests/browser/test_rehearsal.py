@@ -3,11 +3,22 @@ as visitors have it, and a disagreement planted on purpose that it finds."""
 
 from __future__ import annotations
 
+import json
+import os
 import re
+import subprocess
+import sys
+from pathlib import Path
+from urllib.parse import urlsplit
+from xml.etree import ElementTree
 
 import pytest
+from django.conf import settings
+from django.db import connection
 from playwright.sync_api import expect
 
+from innerhop.library import sites
+from innerhop.library.bring_in import bring_ins
 from tests.browser.conftest import Desk
 
 FILL = "<p style='height: 900px'>x</p>"
@@ -54,3 +65,30 @@ def test_hops_are_measured_walked_and_mended(desk: Desk) -> None:
     tab.locator(".outline-row", has_text="First").click()
     first = tab.locator("[data-first-screens]")
     expect(first.get_by_text("clear", exact=True)).to_have_count(3)
+
+
+def test_the_command_line_walks_every_hop_and_fails_where_one_disagrees(
+    desk: Desk, tmp_path: Path
+) -> None:
+    editor = desk.site.editors.get()
+    small = sites.create("Small", "small.example", "en", editor)
+    piece = bring_ins.Piece("index.html", PAGE.encode())
+    for _ in bring_ins.bring_in(small, editor, [piece], 1):
+        pass
+    told, junit = tmp_path / "found.json", tmp_path / "found.xml"
+    database = urlsplit(os.environ["DATABASE_URL"])._replace(
+        path=f"/{connection.settings_dict['NAME']}"
+    )
+    done = subprocess.run(
+        [sys.executable, "manage.py", "rehearse", "small", "--json", told, "--junit", junit],
+        env={**os.environ, "DATABASE_URL": database.geturl()}, capture_output=True, text=True,
+        cwd=settings.BASE_DIR, check=False, timeout=240,
+    )  # fmt: skip
+    assert done.returncode == 1, done.stderr
+    assert "9 walked, 6 as computed, 3 not; 1 hop leads nowhere" in done.stdout
+    rows = json.loads(told.read_text())
+    off = {row["href"]: row["trouble"] for row in rows if not row["agrees"]}
+    assert list(off) == ["#b"]
+    assert "scrolled to 5 px" in off["#b"]
+    suite = ElementTree.parse(junit).getroot()
+    assert (suite.get("tests"), suite.get("failures")) == ("9", "3")

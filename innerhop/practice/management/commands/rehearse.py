@@ -51,7 +51,8 @@ class Command(BaseCommand):
         for walk in walks:
             if not walk.agrees:
                 self.stdout.write(f"{walk.page.path} {walk.href} at {walk.width}: {walk.trouble}")
-        self.stdout.write(f"{in_words(walks)}; {nowhere} hops lead nowhere")
+        broken = "1 hop leads" if nowhere == 1 else f"{nowhere} hops lead"
+        self.stdout.write(f"{in_words(walks)}; {broken} nowhere")
         if options["json"]:
             Path(options["json"]).write_text(json.dumps([_row(one) for one in walks], indent=2))
         if options["junit"]:
