@@ -63,7 +63,7 @@ def test_hops_are_measured_walked_and_mended(desk: Desk) -> None:
     # On the desk, for the chosen mark.
     desk.open("/walked/")
     tab.locator(".outline-row", has_text="First").click()
-    first = tab.locator("[data-first-screens]")
+    first = tab.locator("[data-first-screens]").locator("visible=true")
     expect(first.get_by_text("clear", exact=True)).to_have_count(3)
 
 

@@ -6,7 +6,7 @@ import { post, Told } from "../../frame/script/ask.js";
 import { begin, choose, chooseWords, NO_LINK, stop } from "./machine.js";
 
 // The ID that a hop's address names, as the browser decodes it.
-function idOf({ href }) {
+export function idOf({ href }) {
   const fragment = href.slice(href.indexOf("#") + 1).trim();
   try {
     return decodeURIComponent(fragment);

@@ -4,6 +4,7 @@ import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
 import { firstScreen } from "../../frame/script/first_screen.js";
 import { measureOne } from "../../rehearsal/script/measuring.js";
+import { idOf } from "./hop_acts.js";
 import { NO_ID } from "./id_field.js";
 import { begin, stop } from "./machine.js";
 
@@ -13,13 +14,24 @@ export function markDesk(parts) {
   return {
     first: NO_SCREENS, // what readers of the chosen mark see first, at each width
 
-    // Asked for when another mark is chosen, or the page is another.
-    async loadFirst(value, again = false) {
-      const key = value ? `${value} ${this.state.revision}` : "";
+    // Where a reader ends: at the chosen mark, or at the end of the chosen hop.
+    get firstEnd() {
+      const { hop, markHere } = this;
+      const here = this.state.page;
+      if (hop) return hop.to && hop.end !== null && !hop.href.includes(":~:") ? { page: hop.to, id: idOf(hop) } : null;
+      return markHere ? { page: here, id: markHere.value } : null;
+    },
+    get firstIsHere() {
+      return this.firstEnd?.page.id === this.state.page.id;
+    },
+    // Asked for when another end is chosen, or the page is another.
+    async loadFirst(end, again = false) {
+      const key = end ? `${end.page.id} ${end.id} ${this.state.revision}` : "";
       if (key === this.first.key && !again) return;
       if (!again) this.first = { ...NO_SCREENS, key };
-      if (!value) return;
-      const found = await post(this.urls.firstScreens, { id: value }).catch(() => null);
+      if (!end) return;
+      const url = this.urls.firstScreens.replace(`/${this.state.page.id}/`, `/${end.page.id}/`);
+      const found = await post(url, { id: end.id }).catch(() => null);
       if (found && this.first.key === key) this.first = { key, screens: found.screens, busy: false };
     },
     get firstScreens() {
@@ -38,7 +50,7 @@ export function markDesk(parts) {
       for (const width of this.state.widths) {
         await measureOne(page, width).catch((problem) => this.refuse(problem));
       }
-      await this.loadFirst(this.markHere?.value, true);
+      await this.loadFirst(this.firstEnd, true);
     },
     // The mark by which readers reach the chosen part; it may stand beside a heading.
     get markHere() {

@@ -67,7 +67,7 @@ export function pageScreen() {
       this.$watch("machine", (now, before) => {
         if (now.doing !== before.doing) this.goToDoing(now);
       });
-      Alpine.effect(() => this.loadFirst(this.markHere?.value ?? ""));
+      Alpine.effect(() => this.loadFirst(this.firstEnd));
       window.addEventListener("hashchange", () => this.chooseFromAddress());
       this.takeState(JSON.parse(document.getElementById("page-state").textContent), true);
       this.takeCameBy();
