@@ -39,6 +39,7 @@ STICKY, FIXED = (f"{HEADER.format(how=how)}</header>" for how in ("sticky", "fix
 CASES = {
     "nothing in the way": page(TALL),
     "a sticky header": page(STICKY + TALL),
+    "no doctype": page(STICKY + TALL).removeprefix("<!doctype html>"),
     "a fixed header": page(FIXED + TALL),
     "two stacked": page(
         f"{STICKY}<nav style='position: sticky; top: 80px; height: 40px; background: #eee'>x</nav>"

@@ -67,6 +67,17 @@ def test_hops_are_measured_walked_and_mended(desk: Desk) -> None:
     expect(first.get_by_text("clear", exact=True)).to_have_count(3)
 
 
+def test_a_marker_below_its_heading_goes_up_to_it(desk: Desk) -> None:
+    body = f"{FILL}<h2>Prices</h2><span id=prices></span><p>x</p>{FILL * 3}"
+    desk.paste("/cut/", f"<title>Cut</title><h1>Cut</h1><p><a href=#prices>to prices</a></p>{body}")
+    page = desk.site.pages.get(path="/cut/")
+    desk.tab.goto(f"{desk.server}/marrowby-canal-trust/rehearsal/?page={page.pk}")
+    expect(desk.tab.get_by_text("Of 3 landings, 3 with the heading cut off.")).to_be_visible()
+    desk.tab.get_by_role("button", name="Move it up to the heading").click()
+    expect(desk.tab.get_by_text("Of 3 landings, 3 clear.")).to_be_visible()
+    assert "<span id=prices></span><h2>Prices</h2>" in desk.markup("/cut/")
+
+
 def test_the_command_line_walks_every_hop_and_fails_where_one_disagrees(
     desk: Desk, tmp_path: Path
 ) -> None:

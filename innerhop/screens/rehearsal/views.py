@@ -204,7 +204,28 @@ def _mends(site: Site, page: Page | None, rows: list[Row]) -> dict[str, Any]:
                 "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
                 "undo": f"{start.get_absolute_url()}undo/",
             })  # fmt: skip
-    return {"room": room, "meant": meant}
+    return {"room": room, "meant": meant, "markers": _markers(rows)}
+
+
+def _markers(rows: list[Row]) -> list[dict[str, Any]]:
+    """Markers that stand below their heading, each with the heading that it can go up to."""
+    cut = {
+        (row.hop.page.pk, seek.id_of(row.hop)): row.hop.page
+        for row in rows
+        if row.hop.page and any(one.verdict == landings.CUT for one in row.landings.values())
+    }
+    found = []
+    for (_, id_), page in list(cut.items())[:_GUESSED]:
+        mark = Mark.objects.with_value(page.site_id, id_).filter(page=page, empty=True).first()
+        above = page.sections.filter(number__lt=mark.number).last() if mark else None
+        if mark is None or above is None:
+            continue
+        found.append({
+            "id": id_, "title": above.title, "number": mark.number, "to": above.number,
+            "url": f"{page.get_absolute_url()}act/move/", "revision": page.revision,
+            "undo": f"{page.get_absolute_url()}undo/",
+        })  # fmt: skip
+    return found
 
 
 class LaidOut(ActForm):

@@ -145,13 +145,15 @@ export async function measure(view, marks) {
   const height = view.innerHeight;
   const covers = await coversOf(view, height);
   const root = document.documentElement;
+  // Without a doctype it is the body that scrolls (CSSOM View, "document.scrollingElement").
+  const scroller = document.scrollingElement ?? root;
   // What stands below these moves when they have loaded at last.
   const late = [...document.images].filter((one) => one.loading === "lazy" && !one.complete && !(one.hasAttribute("width") && one.hasAttribute("height")));
   return {
     view: {
       width: view.innerWidth,
-      height: root.clientHeight || height,
-      page: Math.max(root.scrollHeight, root.clientHeight),
+      height: scroller.clientHeight || height,
+      page: Math.max(scroller.scrollHeight, scroller.clientHeight),
       padding: round(px(view.getComputedStyle(root).scrollPaddingTop, height)),
       covers,
       ...snapsOf(view),

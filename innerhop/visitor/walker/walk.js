@@ -59,8 +59,8 @@ export async function walk(view, frame, hop) {
     target: found?.id || found?.getAttribute("name") || "",
     arrived: found !== null && found === wanted,
     top: rect ? Math.round(rect.top * 100) / 100 : null,
-    view: now.document.documentElement.clientHeight,
-    page: now.document.documentElement.scrollHeight,
+    view: (now.document.scrollingElement ?? now.document.documentElement).clientHeight,
+    page: (now.document.scrollingElement ?? now.document.documentElement).scrollHeight,
     focused: focus !== null && focus !== now.document.body && (focus === wanted || Boolean(wanted?.contains(focus))),
     opened,
   };

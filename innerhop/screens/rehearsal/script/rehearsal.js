@@ -146,6 +146,9 @@ export function rehearsal() {
     mend({ url, revision, undo, number, page, id }) {
       return this.act(url, { revision, number, end: { page, id }, all: true }, undo);
     },
+    moveUp({ url, revision, undo, number, to }) {
+      return this.act(url, { revision, number, to, side: "before" }, undo);
+    },
     undoLast() {
       return this.act(this.undoUrl, { change: this.change }, "");
     },
