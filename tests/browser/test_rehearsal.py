@@ -75,7 +75,7 @@ def test_a_marker_below_its_heading_goes_up_to_it(desk: Desk) -> None:
     expect(desk.tab.get_by_text("Of 3 landings, 3 with the heading cut off.")).to_be_visible()
     desk.tab.get_by_role("button", name="Move it up to the heading").click()
     expect(desk.tab.get_by_text("Of 3 landings, 3 clear.")).to_be_visible()
-    assert "<span id=prices></span><h2>Prices</h2>" in desk.markup("/cut/")
+    assert '<span id="prices"></span><h2>Prices</h2>' in desk.markup("/cut/")
 
 
 def test_the_command_line_walks_every_hop_and_fails_where_one_disagrees(
