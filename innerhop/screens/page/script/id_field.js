@@ -107,9 +107,15 @@ export function idField() {
       return this.readId(this.id.fix);
     },
     async saveId() {
+      await this.catching;
       const seen = this.isMarker && this.plan.asked;
       // Pressed before the suggestion came: it is what is meant.
-      await this.readId(this.id.isNew && !this.id.typed ? null : this.id.typed);
+      // Where it was asked anew meanwhile, as when the page has changed, it is asked once more.
+      for (let left = 4, round = -1; left && round !== this.idRound; left -= 1) {
+        const asked = this.readId(this.id.isNew && !this.id.typed ? null : this.id.typed);
+        round = this.idRound;
+        await asked;
+      }
       if (!this.id.valid) return;
       const id = this.id.typed.trim();
       if (this.isMarker) return seen ? this.savePlan(id) : this.putMarker(id);

@@ -46,6 +46,7 @@ export function pageScreen() {
     messageCopies: [], // other forms of the link that was copied
     trouble: "",
     behind: false,
+    catching: null, // the page's own state, while it is being read anew
     signedOut: false,
     isReading: true,
     measuredRound: 0, // so that what is said of lengths follows each measuring
@@ -208,7 +209,12 @@ export function pageScreen() {
     },
 
     // After someone else's change: the newest text, with all that was typed kept.
-    async catchUp() {
+    // What is pressed while the page is being read anew waits for it.
+    catchUp() {
+      this.catching = this.readAnew();
+      return this.catching;
+    },
+    async readAnew() {
       try {
         this.takeState(await get(this.urls.state), true);
         this.behind = false;
