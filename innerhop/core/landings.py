@@ -18,9 +18,8 @@ NOWHERE, SHUT, COVERED, CUT, GAP, SHORT, CLEAR = (
     "nowhere", "shut", "covered", "cut", "gap", "short", "clear",
 )  # fmt: skip
 VERDICTS = (NOWHERE, SHUT, COVERED, CUT, GAP, SHORT, CLEAR)
-BAD = frozenset((NOWHERE, SHUT, COVERED, CUT, GAP))
 _LEAST = 4  # less of a line than that is covered, or left out, without harm (practice)
-EMPTY = 72  # of empty space above what a reader came for, from which it looks wrong (practice)
+_EMPTY = 72  # of empty space above what a reader came for, from which it looks wrong (practice)
 MANDATORY, PROXIMITY = "mandatory", "proximity"
 _NEAR = 1 / 3  # of the view: so near proximity snaps (as Chromium does; from memory)
 
@@ -158,7 +157,7 @@ def _verdict(view: View, target: Target, y: float, seen: float, under: float) ->
     wanted = target.top - target.margin - view.padding
     if is_end and wanted > y + 1:
         return SHORT, round(seen - under)
-    if seen - under > EMPTY and not _is_top(y):
+    if seen - under > _EMPTY and not _is_top(y):
         return GAP, round(seen - under)
     return CLEAR, 0
 

@@ -116,10 +116,12 @@ def _number(value: Any) -> float:
 def keep_walk(page: Page, revision: int, number: int, width: int, told: Mapping[str, Any]) -> Walk:
     """Keep what became of a reader who followed a hop. Raises Late, and NoLayout."""
     _require(page, revision)
-    hop = next((one for one in hops.out_of(page) if one.link.number == number), None)
-    if hop is None:
+    link = hops.with_ends(Link.objects.filter(page=page, number=number), {page.pk: page})
+    found_hops = hops.of_links(link)
+    if not found_hops:
         raise NoLayout("This hop is no longer on the page.")
-    (row,) = seek.of_hops([hop], [width])
+    hop = found_hops[0]
+    (row,) = seek.of_hops(found_hops, [width])
     found = _found(told)
     trouble = seek.disagrees(row, width, found)
     walk, _ = Walk.objects.update_or_create(

@@ -191,7 +191,12 @@ def editor_origins(request: HttpRequest) -> list[str]:
 @require_safe
 def sheet_script(request: HttpRequest) -> HttpResponse:
     """Our one script in the sheet."""
-    response = HttpResponse(_SCRIPT.read_bytes(), content_type="text/javascript; charset=utf-8")
-    is_named = request.META["QUERY_STRING"] == _VERSION
+    return our_script(request, _SCRIPT, _VERSION)
+
+
+def our_script(request: HttpRequest, path: Path, version: str) -> HttpResponse:
+    """A script of ours, kept for good by browsers that ask for it by its version."""
+    response = HttpResponse(path.read_bytes(), content_type="text/javascript; charset=utf-8")
+    is_named = request.META["QUERY_STRING"] == version
     response["Cache-Control"] = "public, max-age=31536000, immutable" if is_named else "no-cache"
     return response

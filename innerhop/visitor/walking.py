@@ -15,7 +15,7 @@ from django.views.decorators.http import require_safe
 
 from innerhop.library.models import Site
 from innerhop.visitor import passes
-from innerhop.visitor.views import editor_origins, exempt, for_visitors, plain
+from innerhop.visitor.views import editor_origins, exempt, for_visitors, our_script, plain
 
 _SCRIPT = Path(settings.BASE_DIR) / "static" / "dist" / "walker.js"
 _VERSION = hashlib.sha256(_SCRIPT.read_bytes()).hexdigest()[:10]
@@ -50,7 +50,4 @@ def walker(request: HttpRequest, site: Site) -> HttpResponse:
 @require_safe
 def walker_script(request: HttpRequest) -> HttpResponse:
     """Its script."""
-    response = HttpResponse(_SCRIPT.read_bytes(), content_type="text/javascript; charset=utf-8")
-    is_named = request.META["QUERY_STRING"] == _VERSION
-    response["Cache-Control"] = "public, max-age=31536000, immutable" if is_named else "no-cache"
-    return response
+    return our_script(request, _SCRIPT, _VERSION)

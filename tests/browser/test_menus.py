@@ -8,6 +8,8 @@ import re
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from innerhop.library import sites
+from innerhop.library.bring_in import bring_ins
 from innerhop.library.seek import menus
 from tests.browser.conftest import Desk
 
@@ -205,3 +207,23 @@ def test_a_section_is_added_from_its_page(desk: Desk) -> None:
     desk.press("Put it in the menu on 8 pages")
     desk.hears("“Bridges” put into the menu “Main” on 8 pages and marked “Lifting bridges”")
     assert [one.label for one in menus.of_site(desk.site)[0].items][-1] == "Bridges"
+
+
+def test_a_site_without_a_menu_begins_a_plan(desk: Desk) -> None:
+    bare = sites.create("Bare", "bare.example", "en", desk.site.editors.get())
+    piece = bring_ins.Piece("index.html", b"<title>Bare</title><h1>Bare</h1><h2 id=a>A</h2><p>x")
+    for _ in bring_ins.bring_in(bare, desk.site.editors.get(), [piece], 1):
+        pass
+    tab = desk.tab
+    tab.goto(f"{desk.server}/bare/menus/")
+    expect(tab.get_by_role("heading", name="No menu found")).to_be_visible()
+    tab.get_by_label("Name of the menu").fill("Shop")
+    tab.get_by_role("button", name="Begin a plan").click()
+    tab.get_by_role("button", name="Add an item").click()
+    tab.get_by_role("combobox", name="Where it ends").fill("A")
+    tab.get_by_role("option", name="A #a").click()
+    tab.get_by_role("button", name="Put it in the plan").click()
+    said(tab, "Changed the plan of the menu “Shop”, 1 item")
+    assert states(tab) == {"A": ["jumps"]}
+    tab.get_by_role("button", name="Give this plan up").click()
+    expect(tab.get_by_role("heading", name="No menu found")).to_be_visible()

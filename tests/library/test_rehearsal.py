@@ -46,7 +46,7 @@ def test_landings_are_known_once_a_page_is_measured(handbook: Page) -> None:
     rows = {row.hop.link.href: row for row in seek.of_page(handbook, WIDTHS)}
     assert rows["#your-first-lock"].landings[1280][:5] == (3_000, 0, 67, landings.COVERED, 34)
     assert rehearsal.unmeasured(handbook, WIDTHS) == [390, 820]
-    effect = seek.with_room(found, WIDTHS, 16)
+    effect = seek.with_room(found, WIDTHS, 16, seek.ends_laid(found))
     assert effect.clear >= 2
     assert (effect.worse, effect.headers[1280]) == (0, 67)
 

@@ -4,12 +4,11 @@ it, so that the two can't say different things."""
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from innerhop.core.edits import Edit, apply
-from innerhop.core.plan import Filling, NewElement, Part
+from innerhop.core.edits import Edit, apply, changed_stretches
+from innerhop.core.plan import Claim, Filling, NewElement, Part, Plan
 from innerhop.core.proof import parts_inside
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import attributes, markup
@@ -100,17 +99,15 @@ def _written(node: Node, encoding: FileEncoding) -> str:
         return f"{apply(start, moved)}{written(node.inside, encoding)}{end}"
     if isinstance(node, Alike):
         start, end = _tags(node.source, node.number)
-        name = _TAG_NAME.match(start)
-        assert name is not None
+        after, tag = node.source.after_tag_name(node.number), node.source.start_tag(node.number)
+        assert after is not None
+        assert tag is not None
         values = attributes.written(node.attributes, encoding)
-        return f"{name[0]}{values}>{written(node.inside, encoding)}{end}"
+        return f"{start[: after - tag.start]}{values}>{written(node.inside, encoding)}{end}"
     start = f"<{node.tag}{attributes.written(node.attributes, encoding)}>"
     if node.tag in VOID:
         return start
     return f"{start}{written(node.inside, encoding)}</{node.tag}>"
-
-
-_TAG_NAME = re.compile("<[^\t\n\f />]+")
 
 
 def _tags(source: Source, number: int) -> tuple[str, str]:
@@ -124,6 +121,18 @@ def _tags(source: Source, number: int) -> tuple[str, str]:
 def filling(nodes: Sequence[Node]) -> Filling:
     """What an element that is filled with these nodes holds."""
     return Filling(_own_text(nodes), _parts(nodes, 1))
+
+
+def plan_filled(
+    source: Source, number: int, inside: Sequence[Node], encoding: FileEncoding
+) -> Plan:
+    """Have an element hold these nodes, by touching what is different and nothing else.
+    Raises NotWhole."""
+    first, last = inner(source, number)
+    old, new = source.text[first:last], written(inside, encoding)
+    if old == new:
+        return Plan()
+    return Plan(changed_stretches(first, old, new), Claim(filled={number: filling(inside)}))
 
 
 def new_element(piece: Piece, edit: int, offset: int, before: str, after: str) -> NewElement:

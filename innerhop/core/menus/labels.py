@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from innerhop.core.menus.item_rows import ItemRow
 
 MOST = 7  # items side by side
+DEEP = "Items three levels deep are hard to reach on a phone (common practice)."
 
 
 def of_menu(items: Sequence[ItemRow]) -> list[str]:
@@ -25,7 +26,7 @@ def of_menu(items: Sequence[ItemRow]) -> list[str]:
             "(common practice); put some under others."
         )
     if max((one.depth for one in items), default=0) > 1:
-        found.append("Items three levels deep are hard to reach on a phone (common practice).")
+        found.append(DEEP)
     return found
 
 

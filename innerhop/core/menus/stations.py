@@ -68,6 +68,11 @@ def does(kind: str, way: Way | None) -> str:
     return OPENS if way.at_top else OPENS_JUMPS
 
 
+def wrong(states: Sequence[str]) -> int:
+    """On how many of some pages an item leads nowhere, by what it does on each."""
+    return sum(state in WRONG for state in states)
+
+
 @dataclass(frozen=True)
 class Station:
     """Pages on which every item does the same. states: one an item. pages: by key.

@@ -17,7 +17,7 @@ from innerhop.core.contents.kinds import KINDS, Style, Wanted
 from innerhop.core.contents.lists import ContentsList, Entry
 from innerhop.core.contents.pieces import Kept, Node, Piece, Raw
 from innerhop.core.contents.settings import ATTRIBUTES, LABEL, OWN, Settings
-from innerhop.core.edits import Edit, changed_stretches
+from innerhop.core.edits import Edit
 from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
 from innerhop.core.planners import links_beside, markers
 from innerhop.core.refusals import Refusal
@@ -149,13 +149,7 @@ def plan_entries(
         inside = _Rebuilt(source, entries).rebuilt(one.body, nested([(w.level, w) for w in wanted]))
     else:
         inside = _line(source, one, wanted)
-    first, last = pieces.inner(source, one.body)
-    old, new = source.text[first:last], pieces.written(inside, encoding)
-    if old == new:
-        return Plan()
-    return Plan(
-        changed_stretches(first, old, new), Claim(filled={one.body: pieces.filling(inside)})
-    )
+    return pieces.plan_filled(source, one.body, inside, encoding)
 
 
 def plan_kept(

@@ -16,11 +16,10 @@ from innerhop.core.contents import pieces
 from innerhop.core.contents.entries import Branch, nested
 from innerhop.core.contents.pieces import Again, Alike, Kept, Node, Piece, Raw
 from innerhop.core.contents.settings import MENU
-from innerhop.core.edits import changed_stretches
 from innerhop.core.facts import frame
 from innerhop.core.menus import menus
 from innerhop.core.menus.menus import LINK, LISTS, WORDS, Item, Menu
-from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
+from innerhop.core.plan import Plan, join_plans, of_attributes
 from innerhop.core.planners import contents, links_beside
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import attributes
@@ -62,12 +61,7 @@ def plan(source: Source, menu: Menu, wanted: Sequence[Wanted], encoding: FileEnc
         inside = _Rebuilt(source, menu, changes).rebuilt()
     else:
         inside = _line(source, menu, changes)
-    first, last = pieces.inner(source, menu.number)
-    old, new = source.text[first:last], pieces.written(inside, encoding)
-    if old == new:
-        return Plan()
-    filling = pieces.filling(inside)
-    return Plan(changed_stretches(first, old, new), Claim(filled={menu.number: filling}))
+    return pieces.plan_filled(source, menu.number, inside, encoding)
 
 
 def _is_in_place(menu: Menu, wanted: Sequence[Wanted]) -> bool:
@@ -148,12 +142,8 @@ class _Change:
             plans.append(of_attributes(attributes.plan(source, number, values, encoding),
                                        {number: values}))  # fmt: skip
         if self.label is not None or self.becomes_link:
-            number = self.item.number
             inside = self.inside(source)
-            first, last = pieces.inner(source, number)
-            old, new = source.text[first:last], pieces.written(inside, encoding)
-            plans.append(Plan(changed_stretches(first, old, new),
-                              Claim(filled={number: pieces.filling(inside)})))  # fmt: skip
+            plans.append(pieces.plan_filled(source, self.item.number, inside, encoding))
         return join_plans(plans)
 
     def inside(self, source: Source) -> list[Node]:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 
 from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.contents import pieces
+from innerhop.core.menus import labels as menu_labels
 from innerhop.core.menus import menus, stations, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BY_ARIA, BY_CLASS, LINK, Menu
@@ -37,9 +38,6 @@ from innerhop.library.models import Mark, Page
 from innerhop.library.models import Menu as MenuRow
 from innerhop.library.seek import menus as seek
 from innerhop.library.seek.menus import SiteMenu, Variant
-
-DEEPEST = 5  # levels of items under items
-LONGEST = 200  # characters of an item's words
 
 
 @dataclass(frozen=True)
@@ -203,12 +201,8 @@ def _check(menu: SiteMenu, asked: Sequence[Asked]) -> None:
     for one in asked:
         if not (one.label or "").strip() and (one.item is None or one.label is not None):
             raise CannotWriteMenu("An item needs words that readers click. Type some.")
-        if len(one.label or "") > LONGEST:
-            raise CannotWriteMenu(f"An item’s words are at most {LONGEST} characters.")
         if one.item is None and one.end is None:
             raise CannotWriteMenu("Choose where the new item leads.")
-        if one.depth >= DEEPEST:
-            raise CannotWriteMenu("Items can stand under items four levels deep, not deeper.")
         if one.end is not None:
             check_end(one.end)
         is_script = one.item is not None and menu.items[one.item].kind == menus.BUTTON
@@ -438,5 +432,5 @@ def _notes(menu: SiteMenu, asked: Sequence[Asked]) -> list[str]:
             f"“{twice}” stands in the menu more than once. Readers can’t tell the two apart."
         )
     if max((one.depth for one in asked), default=0) > 1:
-        found.append("Items three levels deep are hard to reach on a phone (common practice).")
+        found.append(menu_labels.DEEP)
     return found

@@ -11,8 +11,10 @@ from innerhop.core.addresses.address_forms import FORMS
 from innerhop.core.planners import markers
 from innerhop.library.acts import forms
 from innerhop.library.acts.forms import EndField, TypedField, WholeField
-from innerhop.library.acts.menu_acts import DEEPEST, LONGEST, Asked
+from innerhop.library.acts.menu_acts import Asked
 
+DEEPEST = 5  # levels of items under items
+LONGEST = 200  # characters of an item's words
 _MOST = 1_000
 _TOO_MANY = f"A menu of more than {_MOST} items can’t be saved. Make several of it."
 

@@ -42,6 +42,14 @@ def read(view: Mapping[str, Any], targets: Mapping[str, Any]) -> Laid:
     )
 
 
+Layouts = Mapping[tuple[int, int], Laid]  # by a page's primary key and the width
+
+
+def ends_laid(found: Iterable[Hop]) -> Layouts:
+    """The layouts of the pages that hops lead to."""
+    return layouts(hop.page.pk for hop in found if hop.page)
+
+
 def _target(row: Mapping[str, Any]) -> Target:
     boxes = tuple(Box(*box) for box in row["boxes"])
     return Target(row["top"], row["margin"], row["content"], row["line"], row["heading"], boxes)
@@ -110,9 +118,10 @@ class Row:
         return landings.worst(self.landings.values())
 
 
-def of_hops(found: Sequence[Hop], widths: Sequence[int]) -> list[Row]:
-    """Hops with their landings and walks."""
-    laid = layouts(hop.page.pk for hop in found if hop.page)
+def of_hops(found: Sequence[Hop], widths: Sequence[int], laid: Layouts | None = None) -> list[Row]:
+    """Hops with their landings and walks. laid: the layouts of the pages that they lead to,
+    where these are at hand."""
+    laid = ends_laid(found) if laid is None else laid
     walks = _walks(found)
     rows = []
     for hop in found:
@@ -172,9 +181,8 @@ class Effect:
     headers: Mapping[int, int]
 
 
-def with_room(found: Sequence[Hop], widths: Sequence[int], air: int) -> Effect:
+def with_room(found: Sequence[Hop], widths: Sequence[int], air: int, laid: Layouts) -> Effect:
     """What room for the header, as tall as it is at each width and some air, would do."""
-    laid = layouts(hop.page.pk for hop in found if hop.page)
     order = landings.VERDICTS.index
     clear = worse = 0
     tallest: dict[int, int] = dict.fromkeys(widths, 0)

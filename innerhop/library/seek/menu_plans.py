@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from innerhop.core.addresses import fragments
-from innerhop.core.menus import stations
 from innerhop.core.menus.stations import AWAY, GONE, JUMPS, LOST, NOTHING, OPENS, OPENS_JUMPS, THERE
 from innerhop.library.models import Mark, MenuPlan, Page, Section, Site
 
@@ -106,8 +105,3 @@ def lines_of(plan: MenuPlan) -> list[Line]:
         found.append(Line(one, counts[one.depth], above[-1] if above else ""))
         above.append(one.label)
     return found
-
-
-def wrong(states: Sequence[str]) -> int:
-    """On how many pages an item would lead nowhere."""
-    return sum(state in stations.WRONG for state in states)

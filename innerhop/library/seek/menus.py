@@ -13,7 +13,7 @@ from django.utils.text import slugify
 
 from innerhop.core.menus import stations, variants
 from innerhop.core.menus.item_rows import ItemRow, from_text
-from innerhop.core.menus.stations import LACKING, WRONG, Way
+from innerhop.core.menus.stations import LACKING, Way
 from innerhop.core.menus.variants import Difference
 from innerhop.core.refusals import Refusal
 from innerhop.library.index.texts import PageText
@@ -162,10 +162,6 @@ class Running:
 
     vectors: Mapping[int, Sequence[str]]
     unlike: Mapping[int, Sequence[Difference]]
-
-    def wrong(self, at: int) -> list[int]:
-        """The pages on which an item leads nowhere."""
-        return [page for page, states in self.vectors.items() if states[at] in WRONG]
 
 
 def run(menu: SiteMenu) -> Running:

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.http import HttpRequest
 
-from innerhop.core.menus import labels
+from innerhop.core.menus import labels, stations
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.stations import GONE
 from innerhop.library.models import MenuPlan, Page
@@ -58,7 +58,7 @@ def _item(one: PlannedItem, states: list[str]) -> dict[str, Any]:
             "page": one.page.pk, "pageTitle": one.page.title, "path": one.page.path,
             "id": one.id, "title": one.title, "arrives": one.arrives,
         }  # fmt: skip
-    wrong = menu_plans.wrong(states)
+    wrong = stations.wrong(states)
     says = ""
     if GONE in states:
         says = "The page that it led to is gone. Choose another."

@@ -10,7 +10,7 @@ from django.http import HttpRequest
 from innerhop.core.addresses import fragments
 from innerhop.core.menus import labels, stations, variants
 from innerhop.core.menus.item_rows import ItemRow
-from innerhop.core.menus.menus import BUTTON, LINK
+from innerhop.core.menus.menus import BUTTON, BY_ARIA, LINK
 from innerhop.core.menus.stations import THERE, WRONG, Station
 from innerhop.core.menus.variants import DEPTH, LACKS, LEADS, MORE, ORDER, SAID, Difference
 from innerhop.library.models import Link, Mark, Page, Section
@@ -55,7 +55,6 @@ def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
         "saysCurrent": _says_current(menu, running),
         "notes": labels.of_menu(menu.items),
         "urls": {name: urls_of(page)[name] for name in _URLS},
-        "screen": page.get_absolute_url(),
         "sheet": sheet_url(request, page),
     }
 
@@ -96,7 +95,7 @@ End = dict[str, Any]
 def _item(menu: SiteMenu, running: Running, at: int, ends: Mapping[int, End]) -> dict[str, Any]:
     item = menu.items[at]
     states = [states[at] for states in running.vectors.values()]
-    wrong = sum(state in WRONG for state in states)
+    wrong = stations.wrong(states)
     end = ends.get(at)
     return {
         "number": menu.row.number + item.number,
@@ -238,7 +237,9 @@ def _difference(one: Difference, base: Sequence[ItemRow], other: Sequence[ItemRo
 def _says_current(menu: SiteMenu, running: Running) -> dict[str, int]:
     """On how many pages the item of the open page is one, and says so by ARIA."""
     at_home = [page for page, states in running.vectors.items() if THERE in states]
-    by_aria = {one.digest for one in menu.variants}
+    by_aria = [
+        one.digest for one in menu.variants if any(item.current == BY_ARIA for item in one.items)
+    ]
     rows = menu.rows().filter(page__in=at_home, digest__in=by_aria)
-    said = rows.filter(items__contains='"aria"]').values("page").distinct().count()
+    said = rows.values("page").distinct().count()
     return {"pages": len(at_home), "said": said}

@@ -78,7 +78,8 @@ def _page(request: HttpRequest, site: Site) -> Page | None:
 def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any]:
     found = hops.out_of(page) if page else hops.of_site(site, MOST_HOPS)
     count = len(found) if page else Link.objects.hops().filter(site=site).count()
-    rows = seek.in_order(seek.of_hops(found, WIDTHS))
+    laid = seek.ends_laid(found)
+    rows = seek.in_order(seek.of_hops(found, WIDTHS, laid))
     shown = rows[:MOST_ROWS]
     sections, nths = _sections(shown), seek.nths(shown)
     counts = Counter(one.verdict for row in rows for one in row.landings.values())
@@ -94,7 +95,7 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
         "counts": [{"verdict": one, "count": counts[one]} for one in landings.VERDICTS],
         "widths": [one._asdict() for one in widths.ALL],
         "measure": _to_measure(request, found),
-        "mends": _mends(site, page, rows),
+        "mends": _mends(site, page, rows, laid),
         "walker": _walker(request, site),
     }
 
@@ -179,9 +180,9 @@ def _walk(one: Walk) -> dict[str, Any]:
     return {"agrees": one.agrees, "trouble": one.trouble, "made": one.made.isoformat()}
 
 
-def _mends(site: Site, page: Page | None, rows: list[Row]) -> dict[str, Any]:
+def _mends(site: Site, page: Page | None, rows: list[Row], laid: seek.Layouts) -> dict[str, Any]:
     """What mends most: room under the header, and what broken hops likely mean."""
-    effect = seek.with_room([row.hop for row in rows], WIDTHS, style_lines.AIR)
+    effect = seek.with_room([row.hop for row in rows], WIDTHS, style_lines.AIR, laid)
     carrier = page or site.pages.select_related("site").order_by("path").first()
     room = None
     if effect.clear and carrier is not None:

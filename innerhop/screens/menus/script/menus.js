@@ -44,8 +44,6 @@ export function menus() {
     init() {
       parts.root = this.$root;
       this.take(this.state);
-      const asked = new URLSearchParams(window.location.hash.slice(1)).get("add");
-      if (asked) this.startNew();
     },
     take(state) {
       this.state = state;
@@ -89,19 +87,22 @@ export function menus() {
     },
     newPlan(isLikeThis) {
       const items = isLikeThis ? this.rows.filter(({ end }) => end).map((row) => this.planRow(row)) : [];
-      return this.keepPlan(parts.root.dataset.newPlan, { name: this.planName, items }, Number(parts.root.dataset.revision));
+      const revision = Number(parts.root.dataset.revision);
+      // The newest plan is the last of the tabs.
+      return this.leaveFor("?menu=newest", parts.root.dataset.newPlan, { name: this.planName, items, revision });
     },
-    async keepPlan(url, sent, revision) {
+    // Done, and on to another menu: this one is not the one that is looked at afterwards.
+    async leaveFor(address, url, sent) {
       try {
-        await post(url, { ...sent, revision }, { bare: true });
-        // The newest plan is the last of the tabs.
-        window.location.assign("?menu=newest");
+        await post(url, sent, { bare: true });
+        window.location.assign(address);
       } catch (problem) {
         this.refuse(problem);
       }
     },
     dropPlan() {
-      return this.act("dropPlan", {}, () => null).then(() => this.trouble || window.location.assign("?"));
+      const { plan, revision, urls } = this.state;
+      return this.leaveFor("?", urls.dropPlan, { plan, revision });
     },
     planRow({ label, depth, end }) {
       return { label, depth, end: this.sentEnd(end) };
