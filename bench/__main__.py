@@ -15,10 +15,14 @@ from bench import (  # noqa: E402  (models need Django set up)
     reading,
     renaming,
     slow_line,
+    walking,
     whole_sites,
 )
 
-kinds = (reading, first_bytes, renaming, landings, lists, menus, whole_sites, in_browser, slow_line)
+kinds = (
+    reading, first_bytes, renaming, landings, walking, lists, menus, whole_sites, in_browser,
+    slow_line,
+)  # fmt: skip
 figures = [figure for kind in kinds for figure in kind.figures()]
 width = max(len(name) for name, _, _, _ in figures)
 for name, value, unit, budget in figures:

@@ -1,4 +1,4 @@
-// Builds static/dist: two scripts, one style sheet, the fonts it names, and the parts that
+// Builds static/dist: scripts, one style sheet, the fonts it names, and the parts that
 // go out with pages. What screens
 // ask for has a hash of what is in it in its name, so that browsers keep it for good;
 // manifest.json says which name that is.
@@ -17,6 +17,18 @@ await build({
   bundle: true,
   minify: !process.env.PLAIN, // PLAIN=1, to read a profile of it
   format: "iife",
+  target: "es2022",
+  legalComments: "none",
+});
+
+// How a hop is followed, for whoever drives a browser from outside.
+await build({
+  entryPoints: ["innerhop/visitor/walker/following.js"],
+  outdir: out,
+  bundle: true,
+  minify: true,
+  format: "iife",
+  globalName: "innerHopFollowing",
   target: "es2022",
   legalComments: "none",
 });

@@ -1,6 +1,6 @@
 """The lines of style that leave room for a header which stays in view.
 
-CSS Scroll Snap 1, "scroll-padding".
+CSS Scroll Snap 1, "scroll-padding" and "scroll-margin"; Selectors 4, ":target".
 """
 
 from __future__ import annotations
@@ -9,11 +9,17 @@ from collections.abc import Mapping
 from itertools import pairwise
 
 AIR = 16  # px between the header and what comes below it (common practice, no source)
+MOST_AIR = 200
+
+# Where the room is made: once for the page, or on whatever a hop ends at.
+PAGE, TARGET = "page", "target"
+_DECLARED = {PAGE: ("html", "scroll-padding-top"), TARGET: (":target", "scroll-margin-top")}
 
 
-def room(headers: Mapping[int, int]) -> str:
+def room(headers: Mapping[int, int], air: int = AIR, where: str = PAGE) -> str:
     """The lines that leave room for a header. headers: by the width of the view, how
-    tall it is there, both in CSS pixels. "" where no header covers anything.
+    tall it is there, both in CSS pixels. air: below it. where: PAGE or TARGET. "" where no
+    header covers anything.
 
     Where a header changes its height between two measured widths nobody knows,
     so between them the taller one counts.
@@ -24,11 +30,12 @@ def room(headers: Mapping[int, int]) -> str:
     tallest = [headers[widths[0]]]
     tallest += [max(headers[one], headers[two]) for one, two in pairwise(widths)]
     tallest.append(headers[widths[-1]])
-    lines = [f"html {{ scroll-padding-top: {tallest[0] + AIR}px }}"]
+    part, name = _DECLARED[where]
+    lines = [f"{part} {{ {name}: {tallest[0] + air}px }}"]
     before = tallest[0]
     for width, height in zip(widths, tallest[1:], strict=True):
         if height != before:
-            rule = f"html {{ scroll-padding-top: {height + AIR}px }}"
+            rule = f"{part} {{ {name}: {height + air}px }}"
             lines.append(f"@media (min-width: {width}px) {{ {rule} }}")
         before = height
     return "\n".join(lines)

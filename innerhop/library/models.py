@@ -13,6 +13,7 @@ from django.db.models import F, Q
 from django.db.models.functions import Left, Upper
 from django.urls import reverse
 
+from innerhop.core import style_lines
 from innerhop.core.addresses import address_forms, urls
 from innerhop.core.facts import places
 from innerhop.core.source.file_encoding import FileEncoding
@@ -57,6 +58,7 @@ class Site(Removable):
     back_words: what readers click to get back up, by language, where an editor chose it.
     frame: what pages that came as a body alone are seen in: `menu`, the primary key of a plan
     of one, `footer`, words; `out`, whether they are handed over in it. Empty for none.
+    air: px between a header that stays in view and what comes below it, where room is made.
     """
 
     name = models.CharField(max_length=120)
@@ -69,6 +71,7 @@ class Site(Removable):
     loose_addresses = models.BooleanField(default=True)
     back_words = models.JSONField(default=dict, blank=True)
     frame = models.JSONField(default=dict, blank=True)
+    air = models.PositiveSmallIntegerField(default=style_lines.AIR)
     editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
 
     class Meta:

@@ -8,7 +8,7 @@ import math
 from collections.abc import Mapping
 from typing import Any
 
-from innerhop.core import landings
+from innerhop.core import landings, widths
 from innerhop.core.addresses import fragments
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.models import Layout, Link, Page, Walk
@@ -33,6 +33,8 @@ class Late(Refusal):
 def keep_layout(page: Page, revision: int, width: int, told: Mapping[str, Any]) -> Layout:
     """Keep how a page lies at a width. Raises Late, and NoLayout."""
     _require(page, revision)
+    if not widths.LEAST <= width <= widths.MOST:
+        raise NoLayout(f"Pages are looked at from {widths.LEAST} to {widths.MOST:,} px wide.")
     view = _view(told.get("view"), width)
     sent = told.get("targets")
     if not isinstance(sent, dict):
@@ -136,7 +138,7 @@ def keep_walk(page: Page, revision: int, number: int, width: int, told: Mapping[
 
 
 _TEXTS = ("path", "hash", "target", "trouble")
-_YES = ("arrived", "focused", "opened", "away")
+_YES = ("arrived", "astray", "opened", "away")
 _LENGTHS = ("y", "before", "top", "view", "page")
 
 
@@ -146,6 +148,8 @@ def _found(told: Mapping[str, Any]) -> dict[str, Any]:
     }
     found |= {name: bool(told.get(name)) for name in _YES}
     found |= {name: _number(told.get(name)) for name in _LENGTHS if told.get(name) is not None}
+    if isinstance(told.get("seen"), bool):  # else nobody could tell
+        found["seen"] = told["seen"]
     return found
 
 

@@ -44,12 +44,14 @@ def create(name: str, address: str, language: str, editor: Editor, host: str = "
 _LONGEST_WORDS = 300
 
 
-def set_settings(site: Site, name: str, language: str, own_letters: bool, hop_form: str) -> None:
-    """What the site is called, and how IDs are named and hops written on it from
-    now on. Those that are there stay as they are."""
-    site.name, site.language = name, language
+def set_settings(
+    site: Site, name: str, language: str, *, own_letters: bool, hop_form: str, air: int
+) -> None:
+    """What the site is called, and how IDs are named, hops written and room made on it from
+    now on. What is there stays as it is."""
+    site.name, site.language, site.air = name, language, air
     site.own_letters, site.hop_form = own_letters, hop_form
-    site.save(update_fields=["name", "language", "own_letters", "hop_form"])
+    site.save(update_fields=["name", "language", "own_letters", "hop_form", "air"])
 
 
 def set_back_words(site: Site, words: dict[str, str]) -> None:

@@ -24,27 +24,13 @@ if TYPE_CHECKING:
     from playwright.sync_api import Page as Tab
 
 CHROMIUM = "/usr/bin/chromium"
-_SHEET = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"
+_BUILT = Path(settings.BASE_DIR) / "static" / "dist"
+_SHEET, _FOLLOWING = _BUILT / "sheet.js", _BUILT / "following.js"
 _ASK = """ids => new Promise(done => {
   addEventListener('message', ({ data }) => data?.innerHop === 'told layout' && done(data.layout));
   postMessage({ innerHop: 'layout', marks: ids }, '*');
 })"""
-_CLICK = """({ href, nth }) => {
-  const same = [...document.querySelectorAll('a[href], area[href]')]
-    .filter((one) => one.getAttribute('href') === href);
-  const link = same[nth] ?? same[0];
-  if (!link) return false;
-  link.removeAttribute('target');
-  for (let up = link; up; up = up.parentElement) if (up.localName === 'details') up.open = true;
-  link.click();
-  return true;
-}"""
-_LOOK = """id => {
-  const found = document.querySelector(':target');
-  const wanted = id ? document.getElementById(id) ?? document.getElementsByName(id)[0] : null;
-  return { path: location.pathname, hash: location.hash, y: scrollY,
-    target: found?.id ?? '', arrived: found !== null && found === wanted };
-}"""
+_LOOK = "id => innerHopFollowing.look(window, id)"
 _STILL, _PAUSE, _MOST = 5, 0.04, 150  # looks in a row at which nothing moved; seconds; looks
 
 
@@ -89,7 +75,7 @@ class Visitor:
 
     def _open(self, page: Page, width: int, height: int) -> None:
         self.tab.set_viewport_size({"width": width, "height": height})
-        self.tab.goto("about:blank")
+        # An address without a hash is always loaded anew (HTML Standard, "navigate").
         self.tab.goto(f"{self.root}{page.path}", wait_until="load")
 
     def measure(self, page: Page, width: int, height: int) -> None:
@@ -105,13 +91,20 @@ class Visitor:
         """Follow a hop at one width, and keep what became of its reader."""
         link = row.hop.link
         self._open(link.page, width, height)
-        if self.tab.evaluate(_CLICK, {"href": link.href, "nth": nth}):
+        hop = {"href": link.href, "nth": nth}
+        found: dict[str, Any] = {"trouble": "The link is not on the page that visitors get."}
+        told = self._ask("hop => innerHopFollowing.follow(window, hop)", hop)
+        if told is not None:
             self._wait()
             is_away = not self.tab.url.startswith(self.root)
-            found = {"away": True} if is_away else self.tab.evaluate(_LOOK, id_)
-        else:
-            found = {"trouble": "The link is not on the page that visitors get."}
+            seen = {"away": True} if is_away else self._ask(_LOOK, id_)
+            found = {**told, **seen}
         return rehearsal.keep_walk(link.page, link.page.revision, link.number, width, found)
+
+    def _ask(self, what: str, sent: object) -> Any:
+        """What our script for following hops answers. It is put in anew for each page."""
+        self.tab.evaluate(_FOLLOWING.read_text())
+        return self.tab.evaluate(what, sent)
 
     def _wait(self) -> None:
         """Until nothing has moved for a while."""

@@ -78,6 +78,26 @@ def test_a_marker_below_its_heading_goes_up_to_it(desk: Desk) -> None:
     assert '<span id="prices"></span><h2>Prices</h2>' in desk.markup("/cut/")
 
 
+def test_empty_lines_are_taken_out_at_a_width_someone_typed(desk: Desk) -> None:
+    body = f"{FILL}<span id=prices></span>{'<p>&nbsp;</p>' * 6}<h2>Prices</h2><p>x</p>{FILL * 3}"
+    desk.paste("/low/", f"<title>Low</title><h1>Low</h1><p><a href=#prices>to prices</a></p>{body}")
+    page = desk.site.pages.get(path="/low/")
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/rehearsal/?page={page.pk}")
+    tab.get_by_label("Another width").fill("1024")
+    tab.get_by_role("button", name="Add it").click()
+    expect(tab.get_by_text("Of 4 landings, 4 too low.")).to_be_visible()
+    expect(tab.get_by_text("Width 1024")).to_be_visible()
+    tab.get_by_role("button", name="Take them out").click()
+    expect(tab.get_by_text("Of 4 landings, 4 clear.")).to_be_visible()
+    assert "&nbsp;" not in desk.markup("/low/")
+    # The desk knows the width as well.
+    desk.open("/low/")
+    tab.locator(".outline-row", has_text="Prices").click()
+    first = tab.locator("[data-first-screens]").locator("visible=true")
+    expect(first.get_by_text("clear", exact=True)).to_have_count(4)
+
+
 def test_the_command_line_walks_every_hop_and_fails_where_one_disagrees(
     desk: Desk, tmp_path: Path
 ) -> None:

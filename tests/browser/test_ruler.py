@@ -5,10 +5,12 @@ from __future__ import annotations
 
 import io
 import zipfile
+from urllib.parse import urlsplit
 
 import pytest
 from playwright.sync_api import expect
 
+from innerhop.visitor import passes
 from tests.browser.conftest import Desk
 
 TOPS = """() => Object.fromEntries([...document.querySelectorAll('h2,h3')].map(
@@ -148,3 +150,27 @@ def test_a_page_in_utf_16_is_shown_and_visited(desk: Desk) -> None:
     page = desk.site.pages.get(path="/lodz.html")
     desk.tab.goto(f"{desk.server}{page.get_absolute_url()}visit/?to=sluza")
     assert desk.tab.evaluate("document.querySelector(':target').textContent") == "Śluza"
+
+
+def test_the_window_that_a_reader_gets_is_drawn_where_the_hop_lands(desk: Desk) -> None:
+    """Against the real scroll position after following the hop (CSSOM View)."""
+    desk.open("/skippers-handbook/")
+    expect(desk.tab.locator(".ruler-reader")).to_be_hidden()
+    desk.tab.locator(".outline-row", has_text="Winter on the cut").click()
+    desk.tab.get_by_role("button", name="Measure it at all three").locator("visible=true").click()
+    reader = desk.tab.locator(".ruler-reader")
+    expect(reader).to_be_visible()
+    box, ruler = reader.bounding_box(), desk.tab.locator("svg.ruler").bounding_box()
+    assert box is not None
+    assert ruler is not None
+    pass_ = passes.to_enter(desk.site.pk)
+    root = f"http://{desk.site.visitor_host}:{urlsplit(desk.server).port}"
+    visit = desk.tab.context.new_page()
+    visit.emulate_media(reduced_motion="reduce")
+    visit.set_viewport_size({"width": 1280, "height": 800})
+    visit.goto(f"{root}/-/enter?pass={pass_}&to=/skippers-handbook/")
+    visit.goto(f"{root}/skippers-handbook/#winter")
+    height, y = visit.evaluate("[document.scrollingElement.scrollHeight, scrollY]")
+    visit.close()
+    drawn = (box["y"] - ruler["y"] - 14) / (ruler["height"] - 28) * height
+    assert drawn == pytest.approx(y, abs=height / 100)

@@ -221,7 +221,7 @@ def test_a_page_without_lang_follows_its_site_s_language(site: Site, editor: Edi
     plain = bring(site, editor, "/plain/", "<h1>Gebühren</h1><h2>Öffnung</h2>")
     own = bring(site, editor, "/own/", "<html lang=en><h1>Fees</h1><h2>Öffnung</h2>")
     assert [naming_of(one).language for one in (plain, own)] == ["en", "en"]
-    sites.set_settings(site, site.name, "de", site.own_letters, site.hop_form)
+    sites.set_settings(site, site.name, "de", own_letters=False, hop_form="path", air=8)
     now = [page_at(site, path) for path in ("/plain/", "/own/")]
     assert [naming_of(one).language for one in now] == ["de", "en"]
     assert [ids.suggest("Öffnung", naming_of(one)) for one in now] == ["oeffnung", "offnung"]

@@ -85,10 +85,15 @@ def test_hearsay_is_held_within_reason(handbook: Page) -> None:
 @pytest.mark.parametrize(
     ("found", "trouble"),
     [
-        ({"path": HANDBOOK, "arrived": True, "y": 3_001}, ""),
-        ({"path": HANDBOOK, "arrived": True, "y": 2_900}, "scrolled to 2900 px, not to 3000 px"),
-        ({"path": HANDBOOK, "arrived": False, "y": 3_000}, "another part, or none"),
-        ({"path": "/about/", "arrived": True, "y": 3_000}, "It ends on /about/"),
+        ({"y": 3_001}, ""),
+        ({"y": 3_001, "seen": False}, ""),  # the header covers it, as computed
+        ({"seen": True}, "though a header was there"),
+        ({"hash": ""}, "The address bar does not show #your-first-lock"),
+        ({"opened": True}, "It opens in another tab"),
+        ({"astray": True}, "The focus went to another part"),
+        ({"y": 2_900}, "scrolled to 2900 px, not to 3000 px"),
+        ({"arrived": False}, "another part, or none"),
+        ({"path": "/about/"}, "It ends on /about/"),
         ({"trouble": "The page did not load."}, "did not load"),
     ],
 )
@@ -96,9 +101,10 @@ def test_a_walk_is_held_against_what_was_computed(
     handbook: Page, found: dict[str, Any], trouble: str
 ) -> None:
     rehearsal.keep_layout(handbook, handbook.revision, 1280, told(your_first_lock=3_000))
+    as_usual = {"path": HANDBOOK, "hash": "#your-first-lock", "arrived": True, "y": 3_000}
     link = handbook.links.filter(href="#your-first-lock").first()
     assert link is not None
-    kept = rehearsal.keep_walk(handbook, handbook.revision, link.number, 1280, found)
+    kept = rehearsal.keep_walk(handbook, handbook.revision, link.number, 1280, as_usual | found)
     assert trouble in kept.trouble
     assert kept.agrees == (trouble == "")
     rows = {row.hop.link.number: row for row in seek.of_page(handbook, WIDTHS)}

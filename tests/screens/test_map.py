@@ -35,7 +35,7 @@ def crowded(editor: Editor) -> list[Page]:
 
 def test_hops_between_two_pages_are_one_ribbon_with_its_count(crowded: list[Page]) -> None:
     whole = site_map.whole(crowded[0].site)
-    drawn = drawing.draw(whole.pages, whole.hops, heights(whole.pages, 1280, places=True), None)
+    drawn = drawing.draw(whole.pages, whole.hops, heights(whole.pages, 1280, places=True), None, {})
     keys = [one.pk for one in crowded]
     pairs = {(start, end) for start in keys for end in keys if start != end}
     assert {(one.starts, one.ends): one.count for one in drawn.ribbons} == dict.fromkeys(
@@ -49,7 +49,7 @@ def test_hops_between_two_pages_are_one_ribbon_with_its_count(crowded: list[Page
 def test_two_pages_alone_show_their_hops_one_by_one(crowded: list[Page], client: Client) -> None:
     one, two, _ = crowded
     alone = site_map.between(one, two)
-    drawn = drawing.draw(alone.pages, alone.hops, heights(alone.pages, 1280, places=True), one)
+    drawn = drawing.draw(alone.pages, alone.hops, heights(alone.pages, 1280, places=True), one, {})
     assert (len(alone.hops), len(drawn.ribbons), len(drawn.arcs)) == (2 * HOPS, 0, 2 * HOPS)
     shown = client.get(f"/{one.site.slug}/map/?page={one.pk}&with={two.pk}").content.decode()
     assert f"{one.title} and {two.title}" in shown

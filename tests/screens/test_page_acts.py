@@ -227,11 +227,12 @@ def test_what_was_looked_at_is_what_is_done(client: Client, page: Page) -> None:
 def test_a_site_s_settings(client: Client, site: Site) -> None:
     url = reverse("settings", args=[site.slug])
     assert b"a to z" in client.get(url).content
-    sent = {"name": "The Trust", "language": "de", "letters": "own", "hop_form": "relative"}
+    sent = {"name": "The Trust", "language": "de", "letters": "own", "hop_form": "relative",
+            "air": 24}  # fmt: skip
     assert client.post(url, sent).status_code == 302
     site.refresh_from_db()
     assert (site.name, site.language, site.own_letters) == ("The Trust", "de", True)
-    assert site.hop_form == "relative"
+    assert (site.hop_form, site.air) == ("relative", 24)
     assert client.post(url, {**sent, "back-de": "  Ganz nach  oben "}).status_code == 302
     site.refresh_from_db()
     assert site.back_words == {"de": "Ganz nach oben"}

@@ -8,6 +8,7 @@ from typing import Any
 from django import forms
 from django.core.exceptions import ValidationError
 
+from innerhop.core import style_lines
 from innerhop.core.addresses import address_forms, typed_addresses
 from innerhop.core.planners import looks, markers, selection
 from innerhop.core.refusals import Refusal
@@ -360,3 +361,15 @@ class Everywhere(ActForm):
     """all: whether it is to be done on all pages of the site."""
 
     all = YesField()
+
+
+class Room(Everywhere):
+    """Where the room for a header is to be made."""
+
+    where = ChoiceField((style_lines.PAGE, style_lines.TARGET), style_lines.PAGE)
+
+
+class Spacers(ActForm):
+    """Empty paragraphs that are to go: those above that element, or all of the page."""
+
+    below = WholeField(required=False)

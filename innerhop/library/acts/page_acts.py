@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 
 from innerhop.core import style_lines
+from innerhop.core.facts import spacers as spacer_facts
 from innerhop.core.plan import Plan
 from innerhop.core.planners import page_styles
+from innerhop.core.planners import spacers as spacers_planner
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts.base import Act, counted
+from innerhop.library.acts.base import Act, counted, in_copies, joined
 from innerhop.library.acts.forms import GONE, Unreadable
 from innerhop.library.changes import effects, locked_parts
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
-from innerhop.library.index.texts import PageText, currents
+from innerhop.library.index.texts import PageText, current, currents
 from innerhop.library.models import LockedPart, Measure, Page
 
 
@@ -30,20 +32,41 @@ def smooth(page: Page, everywhere: bool = False) -> Act:
     return Act(message, plans, notes=left_out)
 
 
-def room(page: Page, everywhere: bool = False) -> Act:
-    """Leave room for what stays at the top of the view, as tall as it was measured, on
-    the page or on all of its site. A page that nobody has looked at yet gets the room
-    that the others need. Raises the same."""
-    site_wide = style_lines.room(headers(Measure.objects.filter(page__site=page.site)))
+def room(page: Page, everywhere: bool = False, where: str = style_lines.PAGE) -> Act:
+    """Leave room for what stays at the top of the view, as tall as it was measured and the
+    site's air, on the page or on all of its site. A page that nobody has looked at yet gets
+    the room that the others need. where: as `style_lines` has it. Raises the same."""
+
+    def lines(measures: Iterable[Measure]) -> str:
+        return style_lines.room(headers(measures), page.site.air, where)
+
+    site_wide = lines(Measure.objects.filter(page__site=page.site))
     own: dict[int, str] = {}
     pages = _pages(page, everywhere)
     for one in pages:
         measured = list(one.measures.all())
-        own[one.pk] = style_lines.room(headers(measured)) if measured else site_wide
+        own[one.pk] = lines(measured) if measured else site_wide
     lacking = [one for one in pages if own[one.pk]]
     plans, left_out = _styled(lacking, lambda one: own[one.pk], everywhere)
     return Act(f"Left room for what stays at the top of the view{_where(plans)}", plans,
                notes=left_out)  # fmt: skip
+
+
+def spacers(page: Page, below: int | None = None) -> Act:
+    """Take out the empty paragraphs above parts that readers are sent to: those above one
+    element, or all of the page. Raises NothingLacks, and pieces.NotWhole."""
+    text = current(page)
+    rows = [one for one in spacer_facts.spacers(text.source) if below in (None, one.below)]
+    if not rows:
+        raise NothingLacks("No empty paragraph stands there any more.")
+    count = sum(len(row.numbers) for row in rows)
+    plans = [plan for row in rows for plan in in_copies(page, row.numbers[0], _without)]
+    return Act(f"Took out {counted(count, 'empty line')}", joined(plans))
+
+
+def _without(text: PageText, first: int) -> Plan:
+    rows = [one for one in spacer_facts.spacers(text.source) if one.numbers[0] == first]
+    return spacers_planner.plan_out(text.source, rows)
 
 
 def headers(measures: Iterable[Measure]) -> dict[int, int]:

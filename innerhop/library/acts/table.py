@@ -170,7 +170,11 @@ def _smooth(page: Page, form: ActForm) -> Act:
 
 
 def _room(page: Page, form: ActForm) -> Act:
-    return page_acts.room(page, form.cleaned_data["all"])
+    return page_acts.room(page, form.cleaned_data["all"], form.cleaned_data["where"])
+
+
+def _spacers(page: Page, form: ActForm) -> Act:
+    return page_acts.spacers(page, form.cleaned_data["below"])
 
 
 def _contents(page: Page, form: ActForm) -> Act:
@@ -260,7 +264,8 @@ _ROWS = (
     Kind("move-page", forms.Address, _move_page, SITE),
     Kind("correct-address", forms.Address, _correct_address, SITE),
     Kind("smooth", forms.Everywhere, _smooth, SITE),
-    Kind("room", forms.Everywhere, _room, SITE),
+    Kind("room", forms.Room, _room, SITE),
+    Kind("take-out-spacers", forms.Spacers, _spacers),
     Kind("contents", contents_forms.Contents, _contents, SITE),
     Kind("remove-list", contents_forms.RemoveList, _remove_list),
     Kind("update-lists", forms.Everywhere, _update_lists, SITE),

@@ -169,4 +169,6 @@ def styles(site: Site) -> Styles:
     pages = {one.page_id for one in measures}
     files = site.assets.filter(path__in=our_files.TYPES).order_by("path")
     texts = [(one.path, bytes(one.content).decode()) for one in files]
-    return Styles(smooth, style_lines.room(page_acts.headers(measures)), len(pages), texts)
+    return Styles(
+        smooth, style_lines.room(page_acts.headers(measures), site.air), len(pages), texts
+    )

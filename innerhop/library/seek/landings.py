@@ -17,6 +17,7 @@ from innerhop.library.seek.hops import BROKEN, Hop
 
 _HIDDEN = "hidden"
 _AGREE = 2  # px between the computed and the walked scroll position
+_HIDES = 12  # px that have to be covered for the place that a walk looks at to be under it
 
 
 @dataclass(frozen=True)
@@ -63,6 +64,17 @@ def layouts(pages: Iterable[int]) -> dict[tuple[int, int], Laid]:
         for row in rows
         if row.revision == row.page.revision
     }
+
+
+def worst_of(pages: Sequence[Page]) -> dict[int, str]:
+    """The worst landing of hops to each page, by primary key, that was measured as it is now:
+    "" where no hop leads to it."""
+    found: dict[int, list[str]] = {}
+    for one in Layout.objects.filter(page__in=pages).select_related("page"):
+        if one.revision == one.page.revision:
+            found.setdefault(one.page_id, []).append(one.worst)
+    order = (*landings.VERDICTS, "")
+    return {page: min(verdicts, key=order.index) for page, verdicts in found.items()}
 
 
 def id_of(hop: Hop) -> str:
@@ -222,4 +234,23 @@ def disagrees(row: Row, width: int, found: Mapping[str, Any]) -> str:
     y = found.get("y")
     if computed is not None and isinstance(y, int | float) and abs(y - computed.y) > _AGREE:
         return f"The page is scrolled to {round(y)} px, not to {round(computed.y)} px."
+    return _not_meant(hop, computed, found)
+
+
+def _not_meant(hop: Hop, computed: Landing | None, found: Mapping[str, Any]) -> str:
+    """Why a reader who got to the right place has not all that was meant, or more of it."""
+    fragment = hop.link.fragment or ""
+    if fragment and not is_words(hop) and found.get("hash", "") != f"#{fragment}":
+        return f"The address bar does not show #{fragment}, so nobody can pass the place on."
+    if found.get("opened") and not hop.link.new_tab:
+        return "It opens in another tab, though nothing in the link says so."
+    if found.get("astray"):
+        return "The focus went to another part, where those who use the keyboard go on."
+    if computed is None or "seen" not in found:
+        return ""
+    if computed.verdict == landings.CLEAR and not found["seen"]:
+        return "Something lies over it that was not there when the page was measured."
+    hides = computed.verdict == landings.COVERED and computed.by > _HIDES
+    if hides and found["seen"]:
+        return "It is in view, though a header was there when the page was measured."
     return ""

@@ -129,7 +129,8 @@ def first_screens(page: Page, form: ActForm) -> Answer:
     """What readers who are sent to a mark see first, at each width that was measured."""
     laid = seek_landings.layouts([page.pk])
     rows = []
-    for one in widths.ALL:
+    typed = {width for _, width in laid} - {one.width for one in widths.ALL}
+    for one in (*widths.ALL, *map(widths.of, sorted(typed))):
         at = laid.get((page.pk, one.width))
         found = seek_landings.landing_at(at, form.cleaned_data["id"]) if at else None
         told = {**found._asdict(), "says": landings.says(found)} if found else None

@@ -39,7 +39,8 @@ _THICKEST = 26.0  # of a ribbon
 class Ruler:
     """A page as it is drawn. title: its lines, each with its height. odd, even: its
     sections in turn; marked: the dots of those that have a mark; each one path.
-    is_shortened: whether it is longer than it is drawn."""
+    is_shortened: whether it is longer than it is drawn. worst: the worst landing of hops to
+    it, "" where none leads there, None for one that was never measured as it is now."""
 
     page: Page
     x: float
@@ -51,6 +52,12 @@ class Ruler:
     is_centre: bool
     is_shortened: bool
     hops: int
+    worst: str | None
+
+    @property
+    def foot(self) -> float:
+        """Where the line stands that says its worst landing."""
+        return _TOP + self.height + 14
 
 
 @dataclass(frozen=True)
@@ -131,9 +138,14 @@ class _Plan:
 
 
 def draw(
-    pages: Sequence[Page], hops: Sequence[Hop], long: Mapping[int, PageHeight], centre: Page | None
+    pages: Sequence[Page],
+    hops: Sequence[Hop],
+    long: Mapping[int, PageHeight],
+    centre: Page | None,
+    worst: Mapping[int, str],
 ) -> Drawing:
-    """The drawing of these pages and hops. long: how long each page is."""
+    """The drawing of these pages and hops. long: how long each page is; worst: the worst
+    landing on each that was measured."""
     heights = [long[page.pk].height for page in pages] or [1.0]
     # One page of hundreds of screens would make specks of all others.
     longest = min(max(heights), _OUTLIER * statistics.median(heights))
@@ -142,11 +154,14 @@ def draw(
     plan = _Plan(at, long, _TALL / longest, step - RULER)
     counts = {kind: sum(hop.kind == kind for hop in hops) for kind in KINDS}
     touched = _touched(hops)
-    rulers = [_ruler(page, plan, page == centre, touched.get(page.pk, 0)) for page in pages]
+    rulers = [
+        _ruler(page, plan, page == centre, touched.get(page.pk, 0), worst.get(page.pk))
+        for page in pages
+    ]
     crossing, others = _crossing(hops) if len(pages) > 2 else ({}, hops)
     arcs = [_arc(hop, count, plan) for hop, count in _bundled(others, plan, len(hops) > _MANY)]
     ribbons = [_ribbon(ends, between, plan) for ends, between in crossing.items()]
-    height = _TOP + max((ruler.height for ruler in rulers), default=0) + 16
+    height = max((ruler.foot for ruler in rulers), default=_TOP) + 10
     shown = {kind: n for kind, n in counts.items() if n}
     return Drawing(_WIDTH, height, rulers, arcs, ribbons, shown)
 
@@ -175,7 +190,7 @@ def _touched(hops: Iterable[Hop]) -> dict[int, int]:
     return found
 
 
-def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int) -> Ruler:
+def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int, worst: str | None) -> Ruler:
     x, length = plan.at[page.pk], plan.long[page.pk]
     width = int((plan.room + RULER - 4) / _LETTER)
     lines = textwrap.wrap(page.title, min(22, width), max_lines=2, placeholder="…")
@@ -203,6 +218,7 @@ def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int) -> Ruler:
         is_centre=is_centre,
         is_shortened=plan.scale_of(page.pk) < plan.scale,
         hops=hops,
+        worst=worst,
     )
 
 

@@ -8,7 +8,7 @@ from django.views.decorators.http import require_safe
 
 from innerhop.core.widths import LAPTOP
 from innerhop.library.models import Page, Site
-from innerhop.library.seek import site_map
+from innerhop.library.seek import landings, site_map
 from innerhop.library.seek.causes import by_cause
 from innerhop.library.seek.page_heights import heights
 from innerhop.screens.access import for_editors, page_of
@@ -35,7 +35,8 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     else:
         found = site_map.around(centre, part) if centre else site_map.whole(site)
     long = heights(found.pages, LAPTOP.width, places=True)
-    drawn = drawing.draw(found.pages, found.hops, long, found.centre)
+    worst = landings.worst_of(found.pages)
+    drawn = drawing.draw(found.pages, found.hops, long, found.centre, worst)
     context = {
         "count": count,
         "asked": asked,

@@ -14,12 +14,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from innerhop.core import landings
 from innerhop.core.facts.sections import WORDS_A_MINUTE
 from innerhop.core.widths import LAPTOP
 from innerhop.library import removal
-from innerhop.library.models import Layout, Page, Site
-from innerhop.library.seek import page_heights
+from innerhop.library.models import Page, Site
+from innerhop.library.seek import landings, page_heights
 from innerhop.library.seek.page_heights import PageHeight
 from innerhop.screens.access import for_editors
 
@@ -118,7 +117,7 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
     part = listed.get_page(request.GET.get("part"))
     longest = _longest_drawn(heights)
     long = page_heights.heights(part.object_list, LAPTOP.width)
-    worst = _worst(list(part.object_list))
+    worst = landings.worst_of(list(part.object_list))
     rows = [
         replace(_row(page, long[page.pk], longest), worst=worst.get(page.pk))
         for page in part.object_list
@@ -137,16 +136,6 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
         "broken_off": any(row.is_broken_off for row in rows),
     }
     return render(request, "pages/pages.html", {**context, "ruler_width": RULER_WIDTH})
-
-
-def _worst(pages: Sequence[Page]) -> dict[int, str]:
-    """The worst landing of each page that has been measured as it is now."""
-    found: dict[int, list[str]] = {}
-    for one in Layout.objects.filter(page__in=pages).select_related("page"):
-        if one.revision == one.page.revision:
-            found.setdefault(one.page_id, []).append(one.worst)
-    order = (*landings.VERDICTS, "")
-    return {page: min(verdicts, key=order.index) for page, verdicts in found.items()}
 
 
 def _number(typed: str) -> int:

@@ -12,11 +12,13 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_POST, require_safe
 
-from innerhop.core import landings, style_lines, widths
+from innerhop.core import landings, widths
+from innerhop.core.facts import spacers
 from innerhop.core.landings import Landing
 from innerhop.core.refusals import Refusal
 from innerhop.library import rehearsal
 from innerhop.library.acts.forms import ActForm, WholeField
+from innerhop.library.index.texts import currents
 from innerhop.library.models import Layout, Link, Mark, Page, Section, Site, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
@@ -40,7 +42,10 @@ _AT_ONCE = 100  # pages that one screen measures in its background
 def show(request: HttpRequest, site: Site) -> HttpResponse:
     """The screen, for one page or the whole site."""
     page = _page(request, site)
-    context = {"state": _state(request, site, page), "page": page, "pages": site.pages.count()}
+    context = {
+        "state": _state(request, site, page), "page": page, "pages": site.pages.count(),
+        "typed": _typed_width(request), "least": widths.LEAST, "most": widths.MOST,
+    }  # fmt: skip
     response = render(request, "rehearsal/rehearsal.html", context)
     # It keeps its hold of the window that it opens to walk hops in.
     response["Cross-Origin-Opener-Policy"] = "same-origin-allow-popups"
@@ -61,25 +66,47 @@ def unmeasured(request: HttpRequest, site: Site) -> JsonResponse:
     so in its background; some of them where there are many."""
     lacking = site.pages.filter(marks__isnull=False).distinct().select_related("site")
     seen = lacking.annotate(
-        laid=Count("layouts", filter=Q(layouts__revision=F("revision")), distinct=True)
+        laid=Count(
+            "layouts",
+            filter=Q(layouts__revision=F("revision"), layouts__width__in=WIDTHS),
+            distinct=True,
+        )
     ).filter(laid__lt=len(WIDTHS))
     pages: dict[int, Page] = {page.pk: page for page in seen.order_by("path")[:_AT_ONCE]}
     return JsonResponse(
-        {"pages": _lacking(request, pages), "widths": [one._asdict() for one in widths.ALL]}
+        {"pages": _lacking(request, pages, WIDTHS), "widths": [one._asdict() for one in widths.ALL]}
     )
 
 
 def _page(request: HttpRequest, site: Site) -> Page | None:
-    asked = request.GET.get("page", "")
-    is_number = asked.isascii() and asked.isdecimal() and len(asked) < 18
-    return page_of(site, int(asked)) if is_number else None
+    asked = _number(request, "page")
+    return page_of(site, asked) if asked else None
+
+
+def _number(request: HttpRequest, name: str) -> int:
+    asked = request.GET.get(name, "")
+    return int(asked) if asked.isascii() and asked.isdecimal() and len(asked) < 18 else 0
+
+
+def _typed_width(request: HttpRequest) -> int | None:
+    """The width that is looked at beside the three."""
+    asked = _number(request, "width")
+    return asked if widths.LEAST <= asked <= widths.MOST and asked not in WIDTHS else None
+
+
+def _looked_at(request: HttpRequest) -> list[widths.Width]:
+    typed = _typed_width(request)
+    more = [widths.of(typed)] if typed else []
+    return sorted([*widths.ALL, *more], key=lambda one: one.width)
 
 
 def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any]:
     found = hops.out_of(page) if page else hops.of_site(site, MOST_HOPS)
     count = len(found) if page else Link.objects.hops().filter(site=site).count()
     laid = seek.ends_laid(found)
-    rows = seek.in_order(seek.of_hops(found, WIDTHS, laid))
+    looked_at = _looked_at(request)
+    wanted = [one.width for one in looked_at]
+    rows = seek.in_order(seek.of_hops(found, wanted, laid))
     shown = rows[:MOST_ROWS]
     sections, nths = _sections(shown), seek.nths(shown)
     counts = Counter(one.verdict for row in rows for one in row.landings.values())
@@ -93,8 +120,8 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
         "more": count - len(shown),
         "landings": sum(counts.values()),
         "counts": [{"verdict": one, "count": counts[one]} for one in landings.VERDICTS],
-        "widths": [one._asdict() for one in widths.ALL],
-        "measure": _to_measure(request, found),
+        "widths": [one._asdict() for one in looked_at],
+        "measure": _to_measure(request, found, wanted),
         "mends": _mends(site, page, rows, laid),
         "walker": _walker(request, site),
     }
@@ -106,18 +133,22 @@ def _walker(request: HttpRequest, site: Site) -> str:
     return f"{origin}/-/enter?pass={passes.to_enter(site.pk)}&to={to}"
 
 
-def _to_measure(request: HttpRequest, found: list[hops.Hop]) -> list[dict[str, Any]]:
+def _to_measure(
+    request: HttpRequest, found: list[hops.Hop], wanted: list[int]
+) -> list[dict[str, Any]]:
     """The pages that hops lead to and that nobody has measured as they are now."""
     pages = {hop.page.pk: hop.page for hop in found if hop.page is not None}
-    return _lacking(request, pages)
+    return _lacking(request, pages, wanted)
 
 
-def _lacking(request: HttpRequest, pages: dict[int, Page]) -> list[dict[str, Any]]:
+def _lacking(
+    request: HttpRequest, pages: dict[int, Page], wanted: list[int]
+) -> list[dict[str, Any]]:
     """What is to be measured of these pages, some at once where they are many."""
     rows = Layout.objects.filter(page__in=pages).values_list("page", "width", "revision")
     known = {(page, width) for page, width, revision in rows if revision == pages[page].revision}
     lacking = {
-        pk: left for pk in pages if (left := [one for one in WIDTHS if (pk, one) not in known])
+        pk: left for pk in pages if (left := [one for one in wanted if (pk, one) not in known])
     }
     chosen = list(lacking)[:_AT_ONCE]
     marks: dict[int, dict[str, None]] = {pk: {} for pk in chosen}
@@ -182,7 +213,7 @@ def _walk(one: Walk) -> dict[str, Any]:
 
 def _mends(site: Site, page: Page | None, rows: list[Row], laid: seek.Layouts) -> dict[str, Any]:
     """What mends most: room under the header, and what broken hops likely mean."""
-    effect = seek.with_room([row.hop for row in rows], WIDTHS, style_lines.AIR, laid)
+    effect = seek.with_room([row.hop for row in rows], WIDTHS, site.air, laid)
     carrier = page or site.pages.select_related("site").order_by("path").first()
     room = None
     if effect.clear and carrier is not None:
@@ -205,7 +236,26 @@ def _mends(site: Site, page: Page | None, rows: list[Row], laid: seek.Layouts) -
                 "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
                 "undo": f"{start.get_absolute_url()}undo/",
             })  # fmt: skip
-    return {"room": room, "meant": meant, "markers": _markers(rows)}
+    return {"room": room, "meant": meant, "markers": _markers(rows), "spacers": _spacers(rows)}
+
+
+def _spacers(rows: list[Row]) -> list[dict[str, Any]]:
+    """Empty paragraphs above what readers arrive at with empty space above it."""
+    low = {
+        row.hop.page.pk: row.hop.page
+        for row in rows
+        if row.hop.page and any(one.verdict == landings.GAP for one in row.landings.values())
+    }
+    found = []
+    for text in currents(list(low.values())[:_GUESSED]):
+        count = sum(len(one.numbers) for one in spacers.spacers(text.source))
+        if count:
+            url = text.page.get_absolute_url()
+            found.append({
+                "title": text.page.title, "count": count, "revision": text.page.revision,
+                "url": f"{url}act/take-out-spacers/", "undo": f"{url}undo/",
+            })  # fmt: skip
+    return found
 
 
 def _markers(rows: list[Row]) -> list[dict[str, Any]]:

@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
+from innerhop.core import style_lines
 from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.addresses.urls import NotAnAddress, read_site_address
 from innerhop.core.contents import ways_back
@@ -50,6 +51,9 @@ class SettingsForm(forms.Form):
     language = forms.CharField(max_length=35, label="Language of its pages")
     letters = forms.ChoiceField(choices=[("plain", "plain"), ("own", "own")])
     hop_form = forms.ChoiceField(choices=[(form, form) for form in _DEFAULT_FORMS])
+    air = forms.IntegerField(
+        min_value=0, max_value=style_lines.MOST_AIR, label="Air below a header that stays in view"
+    )
 
 
 @require_http_methods(["GET", "POST"])
@@ -58,12 +62,17 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
     """A site's settings, with what they mean for headings it has."""
     letters = "own" if site.own_letters else "plain"
     now = {"name": site.name, "language": site.language, "letters": letters}
-    now["hop_form"] = site.hop_form
-    form = SettingsForm(request.POST or now)
+    form = SettingsForm(request.POST or {**now, "hop_form": site.hop_form, "air": site.air})
     if request.method == "POST" and form.is_valid():
         kept = form.cleaned_data
-        own_letters = kept["letters"] == "own"
-        sites.set_settings(site, kept["name"], kept["language"], own_letters, kept["hop_form"])
+        sites.set_settings(
+            site,
+            kept["name"],
+            kept["language"],
+            own_letters=kept["letters"] == "own",
+            hop_form=kept["hop_form"],
+            air=kept["air"],
+        )
         sent = {tag: request.POST.get(f"back-{tag}", "") for tag in ways_acts.languages_of(site)}
         sites.set_back_words(site, sent)
         _set_frame(site, request.POST)

@@ -33,6 +33,17 @@ export function markDesk(parts) {
       const url = this.urls.firstScreens.replace(`/${this.state.page.id}/`, `/${end.page.id}/`);
       const found = await post(url, { id: end.id }).catch(() => null);
       if (found && this.first.key === key) this.first = { key, screens: found.screens, busy: false };
+      this.drawRuler();
+    },
+    // What the reader of the chosen hop or mark sees of this page, at the sheet's width: how
+    // far down the view is before, with the hop a third down in it, and after.
+    get readerWindow() {
+      const { firstEnd, hop, screen } = this;
+      const landing = this.firstScreens.find(({ width }) => width === screen.width)?.landing;
+      if (!firstEnd || !landing || firstEnd.page.id !== this.state.page.id || landing.verdict === "nowhere") return null;
+      const start = hop && hop.from.id === this.state.page.id ? parts.measured.tops[hop.number] : undefined;
+      const from = start === undefined ? null : Math.max(0, start - screen.view / 3);
+      return { key: `${this.first.key} ${hop?.key ?? ""} ${screen.width}`, from, to: landing.y, view: screen.view };
     },
     get firstScreens() {
       return this.first.screens;

@@ -390,6 +390,7 @@ export function pageScreen() {
         section: section ? { numbers: this.numbersOf(section), page: page.id } : null,
         lit: null,
       });
+      parts.ruler.showReader(this.readerWindow);
     },
   });
 }

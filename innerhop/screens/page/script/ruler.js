@@ -1,5 +1,6 @@
 // The ruler: the page drawn to scale, with its sections, its hops as arcs, and
-// the window that shows where the sheet is.
+// the window that shows where the sheet is. For a chosen hop or mark a second one, dashed,
+// shows what its reader gets.
 import { drawHops } from "./ruler_hops.js";
 import { drawStarts } from "./ruler_starts.js";
 import { X } from "./ruler_places.js";
@@ -11,6 +12,7 @@ const isolated = (words) => `\u2068${words}\u2069`;
 const WIDTH = 280;
 const TOP = 14;
 const BOTTOM = 14;
+const SLIDE = 450; // ms
 
 export class Ruler {
   // tell: { choose(kind, n), over(n), scroll(y), connect(start, section) }, called as
@@ -21,6 +23,8 @@ export class Ruler {
     // Alpine would look at each of thousands of parts.
     this.ground = svg.querySelector("[x-ignore]");
     this.layer = add(this.ground, "g");
+    this.reader = add(this.ground, "rect", { x: X.left - 2, width: X.right - X.left + 4, rx: 5, class: "ruler-reader", visibility: "hidden", "aria-hidden": "true" });
+    this.shown = ""; // what the reader's window shows
     this.window = this.makeWindow();
     this.model = null;
     this.isHeld = false;
@@ -304,6 +308,20 @@ export class Ruler {
       this.tell.scroll(to);
     });
     return window_;
+  }
+
+  // what: { key, from, to, view }: how far down the reader's view is before and after; null
+  // for nothing. The first time it slides there, as the reader's view does.
+  showReader(what) {
+    this.reader.setAttribute("visibility", what ? "visible" : "hidden");
+    const isNew = what !== null && what.key !== this.shown;
+    this.shown = what?.key ?? "";
+    if (!what) return;
+    this.reader.setAttribute("y", this.place(what.to));
+    this.reader.setAttribute("height", Math.max(8, what.view * this.scale));
+    if (!isNew || what.from === null || matchMedia("(prefers-reduced-motion: reduce)").matches) return;
+    const way = (what.from - what.to) * this.scale;
+    this.reader.animate([{ transform: `translateY(${way}px)` }, { transform: "none" }], { duration: SLIDE, easing: "ease-in-out" });
   }
 
   moveWindow(y, view) {

@@ -12,6 +12,7 @@ export function rehearsal() {
   return {
     state: JSON.parse(document.getElementById("rehearsal-state").textContent),
     verdict: "", // the one that is shown alone
+    roomWhere: "page", // or on each target
     doing: "", // measure, walk, or nothing
     done: 0,
     total: 0,
@@ -73,7 +74,8 @@ export function rehearsal() {
       const walks = Object.values(row.walks);
       if (!walks.length) return "not walked yet";
       const off = walks.find(({ agrees }) => !agrees);
-      const where = walks.length === this.state.widths.length ? "walked at all three" : `walked at ${walks.length} of ${this.state.widths.length}`;
+      const wanted = this.state.widths.length;
+      const where = walks.length >= wanted ? `walked at all ${["", "", "", "three", "four"][wanted]}` : `walked at ${walks.length} of ${wanted}`;
       return off ? `${where}; ${off.trouble}` : `${where}, as computed`;
     },
     isOff(row) {
@@ -105,7 +107,8 @@ export function rehearsal() {
       await this.renew();
     },
     async renew() {
-      this.state = await get(parts.root.dataset.url, this.state.page ? { page: this.state.page } : {});
+      const { url, width } = parts.root.dataset;
+      this.state = await get(url, { ...(this.state.page && { page: this.state.page }), ...(width && { width }) });
     },
     stop() {
       this.doing = "";
@@ -137,11 +140,17 @@ export function rehearsal() {
       return `${clear} landing${clear === 1 ? " becomes" : "s become"} clear, ${worse ? `${worse} get worse` : "none gets worse"}`;
     },
     get headerWords() {
-      return `It is ${(this.room?.headers ?? []).join(", ")} px tall at the three widths.`;
+      return `It is ${(this.room?.headers ?? []).join(", ")} px tall at the three common widths.`;
     },
     mendRoom() {
       const { url, revision, undo, all } = this.room;
-      return this.act(url, { revision, all }, undo);
+      return this.act(url, { revision, all, where: this.roomWhere }, undo);
+    },
+    takeOut({ url, revision, undo }) {
+      return this.act(url, { revision }, undo);
+    },
+    lineWords({ count }) {
+      return count === 1 ? "One empty line stands" : `${count} empty lines stand`;
     },
     mend({ url, revision, undo, number, page, id }) {
       return this.act(url, { revision, number, end: { page, id }, all: true }, undo);
