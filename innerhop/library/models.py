@@ -359,6 +359,23 @@ class Menu(models.Model):
         return self.name or f"a menu of {self.page}"
 
 
+class Trait(models.Model):
+    """Index: something that only a page's text tells, and that findings need
+    (`core.findings.traits`)."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="traits")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
+    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=20)
+    told = models.CharField(max_length=500, blank=True)
+
+    class Meta:
+        ordering = ("page", "number")
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.page}"
+
+
 class LockedPart(models.Model):
     """That an editor said of a region: it comes from the site's own system, and
     can't be edited. `number` and `last` are carried along when the page changes.

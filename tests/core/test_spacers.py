@@ -18,7 +18,7 @@ NBSP = "\N{NO-BREAK SPACE}"
     ("markup", "left"),
     [
         ("<p>a</p>\r\n<p>&nbsp;</p>\r\n<P></P>\r\n<h2>x</h2>", "<p>a</p>\r\n<h2>x</h2>"),
-        ("<div><br></div><p id=x>b</p>", "<p id=x>b</p>"),
+        ("<div><br></div><h4 id=x>b</h4>", "<h4 id=x>b</h4>"),
         (f"<div class=y>{NBSP}</div><h3>x</h3>", "<h3>x</h3>"),
         ("<p>a</p><br><br/>\n<h2>x</h2>", "<p>a</p>\n<h2>x</h2>"),
         ("<p><span><br></span></p><span id=m></span><h2>x</h2>", "<span id=m></span><h2>x</h2>"),

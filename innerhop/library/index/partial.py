@@ -14,7 +14,7 @@ from functools import cached_property
 
 from django.db.models import Model
 
-from innerhop.core.addresses import fragments
+from innerhop.core.addresses import fragments, urls
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.contents import lists, ways_back
 from innerhop.core.edits import Edit
@@ -23,9 +23,10 @@ from innerhop.core.facts.bold_lines import bold_lines
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.page_facts import OWN_LINKS, Facts
 from innerhop.core.menus import menus
+from innerhop.core.site import page_rows
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
-from innerhop.library.index.rows import COLUMNS, Row, Rows, called_by, kept, link_row, menu_row
+from innerhop.library.index.rows import COLUMNS, Row, Rows, kept, kept_link, menu_row
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Mark, Menu, Page, Region, Section
@@ -44,6 +45,7 @@ _UNUSUAL = f"{OWN_LINKS}, {_LEVELS} {_LEVELS}"
 # Where there are so many links within pages together, there may be a contents list.
 _IN_LISTS = ':is(ul, ol, menu) a[href*="#"]'
 _IN_A_LINE = ':is(p, div, nav) > a[href*="#"] ~ a[href*="#"] ~ a[href*="#"]'
+_MAYBE_EMPTY = ("p", "div", "br")
 _MOST = 200  # elements: beyond, the whole page is as fast
 
 
@@ -69,6 +71,10 @@ def touch(page: Page, text: PageText, new: Source, numbers: Iterable[int]) -> To
         is_anchor = "name" in after and old.reading.tag(number) == "a"
         becomes_link = ("href" in before) != ("href" in after)
         if not names <= _TOLD or is_anchor or becomes_link:
+            return None
+        # Whether an empty line is one, and an empty ID, is told by attributes too.
+        is_blank = old.reading.tag(number) in _MAYBE_EMPTY and not old.text_of(number).strip()
+        if is_blank or "" in (before.get("id"), after.get("id")):
             return None
     if _is_listing(new) and not all(_is_in_frame(old, number) for number in wanted):
         return None
@@ -202,20 +208,25 @@ class _Rows:
         for number in self.one.numbers:
             id_, tag = self.new.attr(number, "id"), self.new.reading.tag(number)
             if id_:
-                empty, called = is_marker(self.new, number), called_by(self.new, number, tag)
+                empty, called = (
+                    is_marker(self.new, number),
+                    kept(page_rows.called_by(self.new, number, tag)),
+                )
                 yield number, "id", kept(id_), tag[:60], empty, shut.get(number, ""), called
 
     def _link_rows(self, there: Sequence[Row]) -> Iterable[Row]:
         """A link's words and region stay; where an element becomes a link, or is none any
         more, the page is read whole (see `touch`)."""
-        ends = LinkEnds(self.page.address, self.page.base_href)
+        site, ends = self.page.site, LinkEnds(self.page.address, self.page.base_href)
         base_target = next(
             (target for one in self.new.of_tags("base") if (target := one.attr("target"))), ""
         )
+        style = page_rows.Style(urls.origin_of(site.address), site.loose_addresses)
         for _, number, _, text, region, *_rest in there:
             href = self.new.attr(number, "href") or ""
             target = self.new.attr(number, "target") or base_target
-            yield link_row(self.page.site, ends, (number, href, text, region, target, False))
+            told = (number, href, text, region, target, False)
+            yield kept_link(page_rows.link_row(style, ends, told))
 
     def _region_rows(self, there: Sequence[Row]) -> Iterable[Row]:
         resolve = LinkEnds(self.page.address, self.page.base_href).resolve

@@ -3,28 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from functools import lru_cache
 from typing import Any
 
 from django.db.models import Model
 
-from innerhop.core.addresses import link_target, urls
-from innerhop.core.addresses.link_ends import LinkEnds
-from innerhop.core.addresses.urls import page_key
 from innerhop.core.contents import in_step
-from innerhop.core.facts import hidden_parts, mark_words
 from innerhop.core.facts.sections import page_heading
+from innerhop.core.findings import traits
 from innerhop.core.menus import item_rows, menus
-from innerhop.core.site import hops
-from innerhop.core.source.content_models import LEVELS
-from innerhop.core.source.tree import Source
+from innerhop.core.site import page_rows
 from innerhop.library.index.texts import PageText
-from innerhop.library.models import Link, Mark, Menu, Page, Region, Section, Site
+from innerhop.library.models import Link, Mark, Menu, Page, Region, Section, Trait
 
 TITLE_LENGTH = 500
 _TAG_LENGTH = 60
 _NAME_LENGTH = 100
-VERSION = 8  # one more whenever the rows say something new: see `index.catch_up`
+_TRAIT_LENGTH = 500
+VERSION = 9  # one more whenever the rows say something new: see `index.catch_up`
 
 Row = tuple[Any, ...]  # the columns of a kind, in their order
 Rows = dict[type[Model], list[Row]]
@@ -36,6 +31,7 @@ COLUMNS: dict[type[Model], tuple[str, ...]] = {
     Link: ("number", "href", "text", "region", "key", "fragment", "new_tab", "permalink"),
     Region: ("number", "last", "kind", "digest"),
     Menu: ("number", "last", "region", "name", "lit", "digest", "items"),
+    Trait: ("number", "kind", "told"),
 }
 
 
@@ -91,44 +87,23 @@ def _sections(text: PageText) -> Iterable[Row]:
 
 
 def _marks(text: PageText) -> Iterable[Row]:
-    marks = text.facts.marks
-    shut = hidden_parts.states(text.source, [one.number for one in marks])
-    for number, attribute, value, tag, empty in marks:
-        closed, called = shut.get(number, ""), called_by(text.source, number, tag)
-        yield number, attribute, kept(value), tag[:_TAG_LENGTH], empty, closed, called
-
-
-def called_by(source: Source, number: int, tag: str) -> str:
-    """The words of a mark. A heading has those of its section."""
-    return "" if tag in LEVELS else kept(mark_words.words_of(source, number))
+    for number, attribute, value, tag, empty, closed, words in page_rows.mark_rows(text):
+        yield number, attribute, kept(value), tag[:_TAG_LENGTH], empty, closed, kept(words)
 
 
 def _links(text: PageText) -> Iterable[Row]:
-    page, site = text.page, text.page.site
-    ends = LinkEnds(page.address, page.base_href)
-    base_target = text.facts.base_target
-    below = [menu for menu in text.menus if menu.region in ("footer", "aside")]
-    in_menu = {item.number for menu in below for item in menu.items}
-    for number, href, words, region, target, permalink in text.facts.links:
-        where = hops.IN_MENU if number in in_menu else region
-        told = (number, href, words, where, target or base_target, permalink)
-        yield link_row(site, ends, told)
+    return map(kept_link, page_rows.link_rows(text))
 
 
-def link_row(site: Site, ends: LinkEnds, told: tuple[int, str, str, str, str, bool]) -> Row:
-    """The row of a link. told: its number, href, words and region, where it opens, and
-    whether it is a heading's own."""
-    number, href, words, region, target, permalink = told
-    found = ends.resolve(href)
-    inside = found is not None and found.origin == urls.origin_of(site.address)
-    key = _key(site.loose_addresses, found.path) if found and inside else ""
-    fragment = found.fragment if found else None
-    new_tab = bool(target) and link_target.is_new_tab(target)
-    return number, kept(href), kept(words), region, key, fragment, new_tab, permalink
+def kept_link(row: page_rows.LinkRow) -> Row:
+    """The row of a link as it can be kept."""
+    number, href, words, *more = row
+    return number, kept(href), kept(words), *more
 
 
-# On the pages of a site the same addresses come again and again.
-_key = lru_cache(maxsize=65_536)(lambda loose, path: page_key(path, loose))
+def _traits(text: PageText) -> Iterable[Row]:
+    for number, kind, told in traits.find(text):
+        yield number, kind, kept(told)[:_TRAIT_LENGTH]
 
 
 def _regions(text: PageText) -> Iterable[Row]:
@@ -138,8 +113,7 @@ def _regions(text: PageText) -> Iterable[Row]:
 
 
 def _menus(text: PageText) -> Iterable[Row]:
-    resolve = LinkEnds(text.page.address, text.page.base_href).resolve
-    return (menu_row(one, resolve) for one in text.menus)
+    return (menu_row(one, text.ends.resolve) for one in text.menus)
 
 
 def menu_row(menu: menus.Menu, resolve: item_rows.Resolve) -> Row:
@@ -156,4 +130,5 @@ _MAKERS: dict[type[Model], Callable[[PageText], Iterable[Row]]] = {
     Link: _links,
     Region: _regions,
     Menu: _menus,
+    Trait: _traits,
 }

@@ -9,121 +9,45 @@ from typing import Any
 
 from django.db.models import F
 
-from innerhop.core.addresses import fragments, link_ends, urls
-from innerhop.core.contents import entries, lists, ways_back
-from innerhop.core.contents import settings as list_settings
+from innerhop.core.addresses import urls
 from innerhop.core.edits import Edit
-from innerhop.core.facts import page_facts, shared_parts
-from innerhop.core.facts.sections import Section, sections_and_words
-from innerhop.core.menus import menus
 from innerhop.core.names import ids
+from innerhop.core.site.page_reading import PageReading
 from innerhop.core.source import file_encoding
-from innerhop.core.source.elements import Element
-from innerhop.core.source.tree import Source
 from innerhop.library.models import Page, Revision
 
 
 @dataclass
-class PageText:
+class PageText(PageReading):
     """A page with its text at one revision. What is read from it is read once."""
 
     page: Page
     revision: Revision
 
     @cached_property
-    def text(self) -> str:
+    def text(self) -> str:  # type: ignore[override]
         """The page's text, line ends and all as they are in its file."""
         return file_encoding.decode_as(bytes(self.revision.content), self.revision.encoding)
 
-    @cached_property
-    def source(self) -> Source:
-        """The text as a browser reads it."""
-        return Source(self.text)
-
-    @cached_property
-    def facts(self) -> page_facts.Facts:
-        """The page's marks, links and headings."""
-        return page_facts.gather(self.source)
-
-    @cached_property
-    def marks(self) -> page_facts.Facts:
-        """The page's marks alone, where no more is needed."""
-        return page_facts.gather_marks(self.source)
-
-    @cached_property
-    def _counted(self) -> tuple[list[Section], int]:
-        return sections_and_words(self.source, self.facts)
+    @property
+    def address(self) -> str:
+        """The page's whole address."""
+        return self.page.address
 
     @property
-    def sections(self) -> list[Section]:
-        """The page's sections in order."""
-        return self._counted[0]
+    def key(self) -> str:
+        """What all its addresses have in common on its site."""
+        return self.page.key
 
     @property
-    def words(self) -> int:
-        """How many words the page shows."""
-        return self._counted[1]
+    def is_loose(self) -> bool:
+        """As its site has it."""
+        return self.page.site.loose_addresses
 
-    @cached_property
-    def possible(self) -> list[entries.Possible]:
-        """The parts of the page that a contents list could be made of."""
-        own = [range(one.number, one.last + 1) for one in self._made_lists]
-        return entries.possible(self.source, self.facts, self.sections, own)
-
-    @cached_property
-    def _made_lists(self) -> list[Element]:
-        return [self.source.element(one.number) for one in self.source.having(list_settings.KIND)]
-
-    @cached_property
-    def lists(self) -> list[lists.ContentsList]:
-        """The contents lists of the page."""
-        return lists.find(self.source, self.facts, self.possible, self.leads)
-
-    @cached_property
-    def ways_back(self) -> list[ways_back.WayBack]:
-        """The links that take a reader up again."""
-        return ways_back.find(self.source, self.facts, self.lists, self.leads)
-
-    @cached_property
-    def regions(self) -> list[shared_parts.Region]:
-        """The parts that the page may have in common with others. The body of a post has
-        none: its frame is the site's own, and not in the text."""
-        if self.page.body_only:
-            return []
-        return shared_parts.regions(self.source, self.facts, self._ends.resolve)
-
-    @cached_property
-    def menus(self) -> list[menus.Menu]:
-        """The menus in the page's frame."""
-        if self.page.body_only:
-            return []
-        where = menus.places(self.facts, [(one.number, one.last) for one in self.regions])
-        return menus.find(self.source, self.facts, where)
-
-    @cached_property
-    def _ends(self) -> link_ends.LinkEnds:
-        return link_ends.LinkEnds(self.page.address, self.facts.base_href)
-
-    @cached_property
-    def _led(self) -> dict[str, str]:
-        return {}
-
-    def leads(self, href: str) -> str:
-        """The ID to which a link's address leads on the page itself, "" for elsewhere."""
-        if "#" not in href:
-            return ""
-        if href not in self._led:
-            self._led[href] = self._leads(href)
-        return self._led[href]
-
-    def _leads(self, href: str) -> str:
-        found = self._ends.resolve(href)
-        if found is None or not found.fragment:
-            return ""
-        origin = urls.origin_of(self.page.site.address)
-        if found.origin != origin or self.page.site.key_of(found.path) != self.page.key:
-            return ""
-        return fragments.percent_decode(fragments.without_directive(found.fragment))
+    @property
+    def is_body_only(self) -> bool:
+        """Whether it is the body of a post."""
+        return self.page.body_only
 
 
 def current(page: Page) -> PageText:

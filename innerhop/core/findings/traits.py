@@ -1,0 +1,78 @@
+"""What only a page's text tells, and that findings need later, when the text is not at hand:
+told once, when the page is read."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from innerhop.core.contents import in_step
+from innerhop.core.facts import spacers
+from innerhop.core.facts.empty_markers import TAGS as MARKER_TAGS
+from innerhop.core.site.page_reading import PageReading
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.tree import Source
+
+# Kinds of trait.
+SPACER = "spacer"  # told: the number of the heading below it, and how many lines there are
+BELOW_HEADING = "below-heading"  # an empty element; told: the heading's number
+EMPTY_ID = "empty-id"
+SKIPPED = "skipped"  # a heading; told: the level before it, and its own
+ELSEWHERE = "elsewhere"  # an entry of a contents list; told: the heading that it names
+
+_LEVELS = f":is({', '.join(LEVELS)})"
+_BEHIND_HEADING = f"{_LEVELS} + :is({', '.join(sorted(MARKER_TAGS))})"
+
+
+class Trait(NamedTuple):
+    """Something about an element. kind: one of those above."""
+
+    number: int
+    kind: str
+    told: str = ""
+
+
+def find(page: PageReading) -> list[Trait]:
+    """The traits of a page, in tree order."""
+    source = page.source
+    found = [
+        *_spacers(source),
+        *_below_headings(source),
+        *(Trait(number, EMPTY_ID) for number in source.reading.matching("[id='']")),
+        *_skipped(page),
+        *_elsewhere(page),
+    ]
+    return sorted(found)
+
+
+def _spacers(source: Source) -> Iterator[Trait]:
+    for one in spacers.spacers(source):
+        yield Trait(one.numbers[0], SPACER, f"{one.below} {len(one.numbers)}")
+
+
+def _below_headings(source: Source) -> Iterator[Trait]:
+    """Empty elements right behind a heading, which would be markers with an ID."""
+    for number in source.reading.matching(_BEHIND_HEADING):
+        if not source.reading.has_inside(number) and not source.text_of(number).strip():
+            before = next((one for one in source.element(number).siblings_before()
+                           if not one.is_blank), None)  # fmt: skip
+            heading = getattr(before, "number", None)
+            if heading is not None:
+                yield Trait(number, BELOW_HEADING, str(heading))
+
+
+def _skipped(page: PageReading) -> Iterator[Trait]:
+    """Headings more than one level below the one before them."""
+    level = 0
+    for one in page.facts.headings:
+        if one.region:
+            continue
+        if level and one.level > level + 1:
+            yield Trait(one.number, SKIPPED, f"{level} {one.level}")
+        level = one.level
+
+
+def _elsewhere(page: PageReading) -> Iterator[Trait]:
+    for listed in page.lists:
+        for entry, part in in_step.difference(listed, page.possible).elsewhere:
+            yield Trait(entry.number, ELSEWHERE, part.title)
