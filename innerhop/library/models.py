@@ -376,6 +376,62 @@ class Trait(models.Model):
         return f"{self.kind} of {self.page}"
 
 
+class SetAside(models.Model):
+    """An editor's word that a finding is none here. page: None for the whole site. key: what
+    the place is known by, on its page; "" for all of the rule."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="set_aside")
+    page = models.ForeignKey(Page, null=True, on_delete=models.CASCADE, related_name="set_aside")
+    rule = models.CharField(max_length=40)
+    key = models.CharField(max_length=300, blank=True)
+    reason = models.CharField(max_length=300, blank=True)
+    editor = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-pk",)
+        constraints = [
+            models.UniqueConstraint(
+                fields=["site", "page", "rule", "key"],
+                name="aside_once",
+                nulls_distinct=False,
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.rule} {self.key}"
+
+
+class Finding(models.Model):
+    """Index: something wrong, or risky, on a page (`core.findings.found.Found`), renewed with
+    every change that can make it so, or mend it. aside: the word that it is none."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="findings")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
+    number = models.PositiveIntegerField()
+    rule = models.CharField(max_length=40)
+    cause = models.CharField(max_length=300, blank=True)
+    words = models.CharField(max_length=200, blank=True)
+    key = models.CharField(max_length=300, blank=True)
+    told = models.JSONField(default=dict, blank=True)
+    aside = models.ForeignKey(
+        SetAside, null=True, blank=True, on_delete=models.SET_NULL, related_name="findings"
+    )
+
+    class Meta:
+        ordering = ("page", "number", "rule")
+        indexes = [
+            models.Index(
+                fields=["site", "rule", "cause", "page"],
+                condition=Q(aside=None),
+                name="finding_by_cause",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.rule} on {self.page}"
+
+
 class LockedPart(models.Model):
     """That an editor said of a region: it comes from the site's own system, and
     can't be edited. `number` and `last` are carried along when the page changes.
@@ -449,7 +505,8 @@ class Layout(models.Model):
     landings are computed from (`core.landings`).
 
     view: of the page as a whole. targets: by ID or name, what hops may end at. worst: the
-    worst verdict among these. revision: of the page, for which all this is so.
+    worst verdict among these. off: by ID, the landings of hops that aren't clear, each with its
+    verdict and what is said of it. revision: of the page, for which all this is so.
     """
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="layouts")
@@ -458,6 +515,7 @@ class Layout(models.Model):
     view = models.JSONField()
     targets = models.JSONField()
     worst = models.CharField(max_length=8, blank=True)
+    off = models.JSONField(default=dict, blank=True)
     made = models.DateTimeField(auto_now=True)
 
     class Meta:

@@ -8,15 +8,19 @@ import math
 from collections.abc import Mapping
 from typing import Any
 
+from django.db import transaction
+
 from innerhop.core import landings, widths
 from innerhop.core.addresses import fragments
 from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library.index import findings
 from innerhop.library.models import Layout, Link, Page, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
 
 _FARTHEST = 10_000_000.0  # px
 _MOST_COVERS, _MOST_SNAPS, _MOST_BOXES = 40, 4_000, 12
+_OFF = (landings.SHUT, landings.COVERED, landings.CUT, landings.GAP)
 _SNAPS = ("", landings.MANDATORY, landings.PROXIMITY)
 
 
@@ -42,15 +46,20 @@ def keep_layout(page: Page, revision: int, width: int, told: Mapping[str, Any]) 
     marks = set(page.marks.values_list("value", flat=True))
     targets = {id_: _target(row) for id_, row in sent.items() if id_ in marks}
     laid = seek.read(view, targets)
-    worst = landings.worst(
-        landings.landing(laid.view, laid.targets[id_],
-                         landings.SHUT if id_ in laid.hidden else "")
-        for id_ in _asked_for(page) if id_ in targets
-    )  # fmt: skip
-    row, _ = Layout.objects.update_or_create(
-        page=page, width=width,
-        defaults={"revision": revision, "view": view, "targets": targets, "worst": worst},
-    )  # fmt: skip
+    found = {id_: one for id_ in _asked_for(page) if (one := seek.landing_at(laid, id_))}
+    off = {
+        id_: [one.verdict, f"{landings.says(one)} on a screen {width} px wide"]
+        for id_, one in found.items() if one.verdict in _OFF
+    }  # fmt: skip
+    with transaction.atomic():
+        row, _ = Layout.objects.update_or_create(
+            page=page, width=width,
+            defaults={
+                "revision": revision, "view": view, "targets": targets,
+                "worst": landings.worst(found.values()), "off": off,
+            },
+        )  # fmt: skip
+        findings.renew(page.site, [page.pk])
     return row
 
 

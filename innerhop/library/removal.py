@@ -13,7 +13,7 @@ from django.utils import timezone
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.index import index, verdicts
 from innerhop.library.index.rows import COLUMNS
-from innerhop.library.models import Asset, Editor, Link, Page, Site
+from innerhop.library.models import Asset, Editor, Finding, Link, Page, Site
 
 KEPT = timedelta(days=30)
 
@@ -45,6 +45,7 @@ def remove_page(page: Page, editor: Editor) -> None:
     _remove(held, editor)
     for model in COLUMNS:  # what the index has of it; its text stays
         model._default_manager.filter(page=held).delete()
+    Finding.objects.filter(page=held).delete()
     verdicts.renew_all(held.site, [], keys=[held.key])
 
 

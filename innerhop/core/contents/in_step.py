@@ -31,7 +31,10 @@ class Difference:
 
 
 def difference(one: ContentsList, found: Sequence[Possible]) -> Difference:
-    """How a list differs from a page on which these parts could be entries."""
+    """How a list differs from a page on which these parts could be entries. What stands in
+    the list itself, such as the terms that it is made of, is none of them."""
+    inside = range(one.number, one.last + 1)
+    found = [part for part in found if part.number not in inside]
     marks = by_mark(found)
     titles = _titles(found)
     gone: list[Entry] = []

@@ -3,7 +3,7 @@ told once, when the page is read."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from innerhop.core.contents import in_step
@@ -18,6 +18,7 @@ SPACER = "spacer"  # told: the number of the heading below it, and how many line
 BELOW_HEADING = "below-heading"  # an empty element; told: the heading's number
 EMPTY_ID = "empty-id"
 SKIPPED = "skipped"  # a heading; told: the level before it, and its own
+LIST_OFF = "list-off"  # a contents list; told: how it differs from the page, in a sentence
 ELSEWHERE = "elsewhere"  # an entry of a contents list; told: the heading that it names
 
 _LEVELS = f":is({', '.join(LEVELS)})"
@@ -40,7 +41,7 @@ def find(page: PageReading) -> list[Trait]:
         *_below_headings(source),
         *(Trait(number, EMPTY_ID) for number in source.reading.matching("[id='']")),
         *_skipped(page),
-        *_elsewhere(page),
+        *_lists(page),
     ]
     return sorted(found)
 
@@ -72,7 +73,32 @@ def _skipped(page: PageReading) -> Iterator[Trait]:
         level = one.level
 
 
-def _elsewhere(page: PageReading) -> Iterator[Trait]:
+def _lists(page: PageReading) -> Iterator[Trait]:
     for listed in page.lists:
-        for entry, part in in_step.difference(listed, page.possible).elsewhere:
+        off = in_step.difference(listed, page.possible)
+        for entry, part in off.elsewhere:
             yield Trait(entry.number, ELSEWHERE, part.title)
+        said = _off(off)
+        if said:
+            yield Trait(listed.number, LIST_OFF, said)
+
+
+def _off(off: in_step.Difference) -> str:
+    """How a list differs, by what readers miss most."""
+    if off.added:
+        return f"{_named([one.title for one in off.added])} missing from it."
+    if off.gone:
+        return f"{_named([one.label for one in off.gone])} leading to nothing."
+    if off.relabelled:
+        entry, part = off.relabelled[0]
+        return f"“{entry.label}” is called “{part.title}” now."
+    return "Its entries stand in another order than the sections." if off.moved else ""
+
+
+def _named(titles: Sequence[str]) -> str:
+    """The first two of some titles, with the verb."""
+    if len(titles) == 1:
+        return f"“{titles[0]}” is"
+    if len(titles) == 2:
+        return f"“{titles[0]}” and “{titles[1]}” are"
+    return f"“{titles[0]}”, “{titles[1]}” and {len(titles) - 2} more are"

@@ -10,6 +10,8 @@ from typing import NamedTuple
 from innerhop.core.addresses import link_target, urls
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.facts import hidden_parts, mark_words
+from innerhop.core.facts.page_facts import Facts
+from innerhop.core.facts.sections import page_heading
 from innerhop.core.site import hops
 from innerhop.core.site.page_reading import PageReading
 from innerhop.core.source.content_models import LEVELS
@@ -41,6 +43,14 @@ class LinkRow(NamedTuple):
     fragment: str | None
     new_tab: bool
     permalink: bool
+
+
+def title_of(facts: Facts, known: str = "") -> str:
+    """What a page is called: its heading, its title, what it was known by, its first
+    heading. "" where it has none of these."""
+    named = page_heading(facts.headings)
+    first = facts.headings[0].text if facts.headings else ""
+    return (named.text if named else "") or facts.title or known or first
 
 
 def mark_rows(page: PageReading) -> Iterator[MarkRow]:

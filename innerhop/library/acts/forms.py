@@ -366,7 +366,7 @@ class Everywhere(ActForm):
 class Room(Everywhere):
     """Where the room for a header is to be made."""
 
-    where = ChoiceField((style_lines.PAGE, style_lines.TARGET), style_lines.PAGE)
+    room_on = ChoiceField((style_lines.PAGE, style_lines.TARGET), style_lines.PAGE)
 
 
 class Spacers(ActForm):

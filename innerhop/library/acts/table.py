@@ -170,7 +170,7 @@ def _smooth(page: Page, form: ActForm) -> Act:
 
 
 def _room(page: Page, form: ActForm) -> Act:
-    return page_acts.room(page, form.cleaned_data["all"], form.cleaned_data["where"])
+    return page_acts.room(page, form.cleaned_data["all"], form.cleaned_data["room_on"])
 
 
 def _spacers(page: Page, form: ActForm) -> Act:

@@ -177,6 +177,7 @@ def _index(
     site: Site, ready: Sequence[Prepared], held: dict[int, Page], before: Sequence[str]
 ) -> None:
     deltas = [one.delta for one in ready]
+    left = verdicts.left_by(deltas)
     store.apply(deltas)
     moved = [
         held[one.page.pk]
@@ -185,4 +186,5 @@ def _index(
     ]
     if moved:
         verdicts.renew_all(site, moved, before)
-    verdicts.renew_after(site, deltas)
+    told = {one.page.pk for one in ready if one.described is not None}
+    verdicts.renew_after(site, deltas, left, told)

@@ -12,7 +12,7 @@ from django.db.models import Count
 from django.utils import timezone
 
 from innerhop.core.site import hops
-from innerhop.library.index import store, verdicts
+from innerhop.library.index import findings, store, verdicts
 from innerhop.library.index.rows import DESCRIBED, VERSION, describe, described, rows_of
 from innerhop.library.index.texts import current
 from innerhop.library.models import Link, Page, Revision, Site
@@ -75,6 +75,8 @@ def differences(site: Site) -> Iterator[Difference]:
         if described(page) != kept:
             yield Difference(page, "what its row says of its text is out of date")
         yield from _wrong_verdicts(site, page)
+    for page, rules in findings.out_of_date(site):
+        yield Difference(page, f"its findings are out of date: {rules}")
 
 
 def _wrong_verdicts(site: Site, page: Page) -> Iterator[Difference]:

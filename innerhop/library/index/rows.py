@@ -8,7 +8,6 @@ from typing import Any
 from django.db.models import Model
 
 from innerhop.core.contents import in_step
-from innerhop.core.facts.sections import page_heading
 from innerhop.core.findings import traits
 from innerhop.core.menus import item_rows, menus
 from innerhop.core.site import page_rows
@@ -38,10 +37,7 @@ COLUMNS: dict[type[Model], tuple[str, ...]] = {
 def describe(page: Page, text: PageText) -> None:
     """Set on the page what its own text says about it. The caller saves it."""
     facts, sections = text.facts, text.sections
-    named = page_heading(facts.headings)
-    first = facts.headings[0].text if facts.headings else ""
-    title = (named.text if named else "") or facts.title or page.title or first or page.path
-    page.title = kept(title)[:TITLE_LENGTH]
+    page.title = kept(page_rows.title_of(facts, page.title) or page.path)[:TITLE_LENGTH]
     page.language = kept(facts.language)[:35]
     page.base_href = None if facts.base_href is None else kept(facts.base_href)
     page.words = text.words

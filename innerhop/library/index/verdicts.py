@@ -18,7 +18,7 @@ from innerhop.core.addresses.fragments import (
     without_directive,
 )
 from innerhop.core.site import hops
-from innerhop.library.index import store
+from innerhop.library.index import findings, store
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import current
 from innerhop.library.models import Link, Mark, Page, Site
@@ -92,7 +92,8 @@ class StoredEnds:
 
 def renew(site: Site, links: QuerySet[Link]) -> set[int]:
     """Judge these links, and keep what is new. Within a transaction. Returns the pages,
-    by primary key, on which hops lead elsewhere than before."""
+    by primary key, on which hops lead elsewhere than before, and those where they ended or
+    end now."""
     rows = links.only(
         "page_id", "href", "region", "key", "fragment", "permalink", *_COLUMNS
     ).order_by("pk")
@@ -115,16 +116,28 @@ def _judge(site: Site, links: list[Link]) -> set[int]:
         kept = (link.kind, link.end_page_id, link.end, link.why, link.opens)
         if verdict != kept:
             changed.append((link.pk, *verdict))
-            touched.add(link.page_id)
+            touched |= {link.page_id, link.end_page_id or 0, verdict.page or 0}
     store.set_values(Link, _COLUMNS, changed)
-    return touched
+    return touched - {0}
 
 
-def renew_after(site: Site, found: Sequence[Delta]) -> None:
+def left_by(found: Sequence[Delta]) -> set[int]:
+    """The pages, by primary key, at which links end that deltas are about to take away."""
+    gone = [pk for delta in found for pk in delta.gone.get(Link, ())]
+    rows = Link.objects.filter(pk__in=gone).exclude(end=None) if gone else Link.objects.none()
+    return set(rows.values_list("end_page_id", flat=True))
+
+
+def renew_after(
+    site: Site, found: Sequence[Delta], left: Collection[int] = (), told: Collection[int] = ()
+) -> None:
     """Judge what may lead elsewhere after these deltas were carried out: new links, and
-    hops that look for marks which came or went. Within a transaction."""
+    hops that look for marks which came or went; and renew the findings of all that it
+    affects. left: what `left_by` gave. told: pages of which something else has changed.
+    Within a transaction."""
     pages = [delta.page for delta in found if not delta.is_empty]
     if not pages:
+        findings.renew(site, told)
         return
     touched = {delta.page.pk for delta in found if delta.made.get(Link)}
     values = {value for delta in found for value in delta.values}
@@ -140,7 +153,13 @@ def renew_after(site: Site, found: Sequence[Delta]) -> None:
     if values:
         affected |= Q(page__in=pages, fragment=None) & ~Q(href__contains="/") & ~Q(key="")
     changed = renew(site, Link.objects.filter(affected))
-    count_broken(changed | {page.pk for page in pages})
+    own_keys = {page.pk for page in pages}
+    count_broken(changed | own_keys)
+    broken = Link.objects.broken().filter(site=site)
+    elsewhere = Q(fragment__in=asked) | Q(fragment__contains="%")  # which may be written in codes
+    asking = broken.filter(Q(key__in=keys) | elsewhere)
+    starts = asking.values_list("page_id", flat=True).distinct().order_by()
+    findings.renew(site, {*changed, *own_keys, *left, *told, *starts})
 
 
 def renew_all(site: Site, pages: Sequence[Page], keys: Iterable[str] = ()) -> None:
@@ -149,7 +168,12 @@ def renew_all(site: Site, pages: Sequence[Page], keys: Iterable[str] = ()) -> No
     wanted = {page.key for page in pages} | set(keys)
     affected = Q(page__in=pages) | Q(site=site, key__in=wanted)
     changed = renew(site, Link.objects.filter(affected))
-    count_broken(changed | {page.pk for page in pages})
+    own_keys = {page.pk for page in pages}
+    count_broken(changed | own_keys)
+    # A page that came or went may be what others were meant for.
+    rows = Link.objects.broken().filter(site=site)
+    starts = rows.values_list("page_id", flat=True).distinct().order_by()
+    findings.renew(site, {*changed, *own_keys, *starts})
 
 
 def count_broken(pages: Collection[int]) -> None:

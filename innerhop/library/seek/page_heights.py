@@ -11,12 +11,8 @@ from functools import cached_property
 from django.db.models import F, FloatField, Max, OuterRef, QuerySet, Subquery
 from django.db.models.functions import Coalesce
 
+from innerhop.core.facts import lengths
 from innerhop.library.models import Link, Mark, Measure, Page, Section
-
-# Until a page has been opened, its height is guessed from its words (practice:
-# the straight line that fits the demo site's pages at 1280 best).
-_PIXELS_A_WORD = 3.3
-_FRAME = 700
 
 
 @dataclass(frozen=True)
@@ -56,13 +52,13 @@ class PageHeight:
 
 def guessed_height(page: Page) -> float:
     """How tall a page is, as far as its number of words tells, in CSS pixels."""
-    return _FRAME + page.words * _PIXELS_A_WORD
+    return lengths.guessed_height(page.words)
 
 
 def annotated(pages: QuerySet[Page], width: int) -> QuerySet[Page]:
     """Pages with their `height` at a width, measured or guessed, in CSS pixels."""
     measured = Measure.objects.filter(page=OuterRef("pk"), width=width).values("height")[:1]
-    guessed = _FRAME + F("words") * _PIXELS_A_WORD
+    guessed = lengths.FRAME + F("words") * lengths.PIXELS_A_WORD
     return pages.annotate(height=Coalesce(Subquery(measured), guessed, output_field=FloatField()))
 
 

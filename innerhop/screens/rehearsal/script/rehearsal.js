@@ -144,7 +144,7 @@ export function rehearsal() {
     },
     mendRoom() {
       const { url, revision, undo, all } = this.room;
-      return this.act(url, { revision, all, where: this.roomWhere }, undo);
+      return this.act(url, { revision, all, room_on: this.roomWhere }, undo);
     },
     takeOut({ url, revision, undo }) {
       return this.act(url, { revision }, undo);

@@ -1,0 +1,1 @@
+"""The check of a site's files on the command line: core alone, no database."""

@@ -1,0 +1,136 @@
+"""`inner-hop check`: hold a folder or ZIP of pages against the rules."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from innerhop.check import files, fixing, formats, report
+from innerhop.check.reading import Options, Progress, Site, site_of, workers
+from innerhop.core.addresses.urls import NotAnAddress, read_site_address
+from innerhop.core.findings.found import BETTER, LEVELS, MISLED, STUCK
+from innerhop.core.findings.table import RULES
+
+_NOWHERE = "https://site.invalid/"  # RFC 2606: no site has this address
+_FAILS = {STUCK: (STUCK,), MISLED: (STUCK, MISLED), "any": (STUCK, MISLED, BETTER)}
+FINE, FOUND, UNUSABLE = 0, 1, 2
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """The command. Returns its exit code: 0 for nothing that fails, 1 for findings that do,
+    2 where nothing could be checked."""
+    asked = _parser().parse_args(arguments)
+    try:
+        return _check(asked)
+    except (files.CannotRead, NotAnAddress) as problem:
+        print(f"inner-hop: {problem}", file=sys.stderr)
+        return UNUSABLE
+    except BrokenPipeError:  # who reads has read enough
+        sys.stderr.close()
+        return FOUND
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser("inner-hop", description="Marks, hops and landings of sites.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    check = commands.add_parser("check", help="hold a folder or ZIP of pages against the rules")
+    check.add_argument("where", type=Path, metavar="FOLDER-OR-ZIP")
+    check.add_argument("--base", default=_NOWHERE, metavar="ADDRESS",
+                       help="the site's address, to know its own whole links by")  # fmt: skip
+    check.add_argument("--language", default="en", help="of pages that don't say theirs")
+    check.add_argument("--exact", action="store_true",
+                       help="take /x, /x/ and /x.html as three pages")  # fmt: skip
+    check.add_argument("--format", choices=list(formats.FORMATS), default="text")
+    check.add_argument("--fail-on", choices=list(_FAILS), default=STUCK)
+    check.add_argument("--rules", metavar="NAMES", help="only these, by comma; `list` lists them")
+    check.add_argument("--except", dest="excepted", type=Path, metavar="FILE",
+                       help="what is set aside: a line each, RULE, or RULE FILE, or RULE FILE KEY, "
+                       "with tabs between")  # fmt: skip
+    check.add_argument("--fix", action="store_true", help="show what the safe fixes would change")
+    check.add_argument("--write", action="store_true", help="with --fix: write it into the files")
+    check.add_argument("--jobs", type=int, default=0, help="processes; otherwise one a core")
+    return parser
+
+
+def _check(asked: argparse.Namespace) -> int:
+    if asked.rules == "list":
+        for name in report.all_rules(with_notes=True):
+            print(f"{name}\t{RULES[name].level}\t{formats.plain(RULES[name].title)}")
+        return FINE
+    rules = _rules(asked.rules)
+    excepted = _excepted(asked.excepted) if asked.excepted else []
+    tree = files.find(asked.where)
+    if not tree.files:
+        raise files.CannotRead(f"There is no page in {asked.where}.")
+    options = Options(read_site_address(asked.base), asked.language, not asked.exact)
+    with workers(len(tree.files), asked.jobs) as pool:
+        site = site_of(tree.files, options, pool, _progress())
+        found = report.of_site(site, rules, excepted, pool)
+    found = report.Report(found.lines, found.pages, [*tree.skipped, *found.skipped])
+    if asked.fix:
+        return _fix(site, found, options, asked.write)
+    if asked.format == "text":
+        sys.stdout.write(formats.text(found, sys.stdout.isatty()))
+    else:
+        sys.stdout.write(formats.FORMATS[asked.format](found))
+    fails = _FAILS[asked.fail_on]
+    return FOUND if any(one.rule.level in fails for one in found.lines) else FINE
+
+
+def _rules(asked: str | None) -> list[str]:
+    if not asked:
+        return report.all_rules()
+    names = [one.strip() for one in asked.split(",") if one.strip()]
+    known = report.all_rules(with_notes=True)
+    chosen = [name for name in known if name in names or RULES[name].level in names]
+    unknown = set(names) - set(known) - set(LEVELS)
+    if unknown:
+        raise files.CannotRead(f"There is no rule {', '.join(sorted(unknown))}. --rules list "
+                               "names them.")  # fmt: skip
+    return chosen
+
+
+def _excepted(where: Path) -> list[tuple[str, str, str]]:
+    try:
+        lines = where.read_text(encoding="utf-8").splitlines()
+    except (OSError, UnicodeDecodeError) as problem:
+        raise files.CannotRead(f"{where} can't be read: {problem}") from None
+    found = []
+    for line in lines:
+        if line.strip() and not line.startswith("#"):
+            rule, *rest = line.rstrip("\n").split("\t")
+            name, key = [*rest, "", ""][:2]
+            found.append((rule.strip(), name.strip(), key))
+    return found
+
+
+def _progress() -> Progress:
+    """A counter on a terminal, and nothing elsewhere."""
+    if not sys.stderr.isatty():
+        return lambda done, total: None
+
+    def say(done: int, total: int) -> None:
+        end = "\r" if done < total else "\r\x1b[K"  # ECMA-48, EL
+        sys.stderr.write(f"{done} of {total} pages read{end}")
+        sys.stderr.flush()
+
+    return say
+
+
+def _fix(site: Site, found: report.Report, options: Options, is_written: bool) -> int:
+    mended = 0
+    for one in fixing.fixes(site, found, options):
+        sys.stdout.write(one.difference)
+        mended += len(one.lines)
+        if is_written:
+            if one.file.path is None:
+                raise files.CannotRead("Files in an archive are not written. Unpack it first.")
+            try:
+                one.write()
+            except OSError as problem:
+                raise files.CannotRead(f"{one.file.name} can't be written: {problem}") from None
+    verb = "mended" if is_written else "would be mended; add --write to do it"
+    print(f"{mended} of {len(found.lines)} {verb}", file=sys.stderr)
+    return FINE if mended == len(found.lines) or not is_written else FOUND

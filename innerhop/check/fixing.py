@@ -1,0 +1,111 @@
+"""The fixes that need nobody's eye, as differences, and written into the files."""
+
+from __future__ import annotations
+
+import difflib
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from innerhop.check.files import File
+from innerhop.check.reading import FilePage, Options, Site, text_of
+from innerhop.check.report import Line, Report
+from innerhop.core import edits
+from innerhop.core.addresses import address_forms, fragments, link_target, urls
+from innerhop.core.addresses.address_forms import HASH, PATH, RELATIVE, Start, form_of
+from innerhop.core.plan import Plan, join_plans
+from innerhop.core.planners import renaming
+from innerhop.core.proof import proved
+from innerhop.core.refusals import Refusal
+from innerhop.core.site.hops import NO_ID
+from innerhop.core.source import file_encoding
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
+
+
+@dataclass(frozen=True)
+class Fixed:
+    """A file as it would be. lines: the findings that are mended."""
+
+    file: File
+    before: str
+    after: str
+    encoding: FileEncoding
+    lines: Sequence[Line]
+
+    @property
+    def difference(self) -> str:
+        """The change as a unified difference."""
+        return "".join(
+            difflib.unified_diff(
+                self.before.splitlines(keepends=True), self.after.splitlines(keepends=True),
+                f"a/{self.file.name}", f"b/{self.file.name}",
+            )
+        )  # fmt: skip
+
+    def write(self) -> None:
+        """Write the file. Raises OSError."""
+        assert self.file.path is not None
+        self.file.path.write_bytes(file_encoding.encode(self.after, self.encoding))
+
+
+def fixes(site: Site, report: Report, options: Options) -> Iterator[Fixed]:
+    """What the safe fixes make of each file that they touch; the first of two that meet."""
+    by_page: dict[int, list[Line]] = defaultdict(list)
+    for line in report.lines:
+        if line.rule.fix is not None and line.rule.fix.is_safe:
+            by_page[line.page].append(line)
+    for page, lines in by_page.items():
+        file = site.files[page]
+        text, encoding = text_of(file)
+        reading = FilePage(file.name, text, options)
+        plan, mended = _joined(
+            reading.source, [(one, _plan(site, reading, one, encoding)) for one in lines]
+        )
+        if mended:
+            proved(reading.source, plan)
+            yield Fixed(file, text, edits.apply(text, plan.edits), encoding, mended)
+
+
+def _joined(source: Source, found: Sequence[tuple[Line, Plan | None]]) -> tuple[Plan, list[Line]]:
+    """One plan of several; each element is touched once."""
+    plans, mended = [], []
+    seen: set[int] = set()
+    for line, plan in found:
+        if plan is not None and line.found.number not in seen:
+            seen.add(line.found.number)
+            plans.append(plan)
+            mended.append(line)
+    return join_plans(plans), mended
+
+
+def _plan(site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Plan | None:
+    found, fix = line.found, line.rule.fix
+    assert fix is not None
+    try:
+        if fix.act == "reopen":
+            values = link_target.changed(page.source, found.number, new_tab=False, outside=False)
+            return renaming.plan_links(page.source, {found.number: values}, encoding)
+        if fix.act != "mend":
+            return None
+        link = next(one for one in site.whole.rows(line.page).links if one.number == found.number)
+        end, id_ = found.told["page"], found.told["id"]
+        if link.why == NO_ID and link.end_page == end:
+            return renaming.plan_follow(page.source, {found.number: id_}, encoding)
+        href = _href(page, site.whole.path(end), id_, line)
+        return renaming.plan_addresses(page.source, {found.number: href}, encoding)
+    except Refusal:  # it can't be done safely there
+        return None
+
+
+def _href(page: FilePage, path: str, id_: str, line: Line) -> str:
+    """How the link is written: as it was as far as that works, and in a tree of files from
+    the page's own place. Raises address_forms.CannotWrite."""
+    start = Start(page.address, urls.base_address(page.address, page.facts.base_href),
+                  shared=line.rule.name == "menu-hash")  # fmt: skip
+    was = form_of(page.source.attr(line.found.number, "href") or "")
+    fragment = fragments.encode(id_) if id_ else None
+    in_files = RELATIVE if renaming.takes_relative_files(page.source) else PATH
+    form = in_files if was in (HASH, address_forms.ABSOLUTE) else was
+    target = page.options.address.rstrip("/") + path
+    return address_forms.best(start, target, fragment, form).href

@@ -1,0 +1,160 @@
+"""Pages read and looked at in several processes, and joined to a site."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from concurrent.futures import Executor, ProcessPoolExecutor
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import NamedTuple, TypeVar
+
+from innerhop.check.files import File
+from innerhop.core.addresses import urls
+from innerhop.core.findings.whole_site import ReadPage, WholeSite, read
+from innerhop.core.refusals import Refusal
+from innerhop.core.site.page_reading import PageReading
+from innerhop.core.source import file_encoding
+from innerhop.core.source.tree import Source
+
+_FEW = 24  # pages: for fewer, starting processes takes longer than reading them
+_AT_ONCE = 8  # pages that a process takes at a time
+
+
+class Options(NamedTuple):
+    """How pages are read. address: of the site, with a slash. is_loose: whether addresses
+    with and without a slash or `.html` are one page."""
+
+    address: str
+    language: str = "en"
+    is_loose: bool = True
+
+
+class FilePage(PageReading):
+    """A page as its file has it. name: the file's."""
+
+    def __init__(self, name: str, text: str, options: Options) -> None:
+        self.text = text
+        self.path = urls.address_of_file(name)
+        self.options = options
+
+    @property
+    def address(self) -> str:
+        """The page's whole address."""
+        return self.options.address.rstrip("/") + self.path
+
+    @property
+    def key(self) -> str:
+        """What all its addresses have in common."""
+        return urls.page_key(self.path, self.options.is_loose)
+
+    @property
+    def is_loose(self) -> bool:
+        """As it was asked for."""
+        return self.options.is_loose
+
+    @property
+    def is_body_only(self) -> bool:
+        """A file without a frame shows none, and is read as it is."""
+        return False
+
+
+def text_of(file: File) -> tuple[str, file_encoding.FileEncoding]:
+    """What a file says, and how it is written down. Raises OSError, file_encoding.NotText."""
+    return file_encoding.decode(file.read())
+
+
+class Asked(NamedTuple):
+    """What a process is to do with one file."""
+
+    file: File
+    options: Options
+
+
+def _read(asked: Asked) -> ReadPage | str:
+    """A page; or why it can't be read."""
+    try:
+        text, _ = text_of(asked.file)
+    except Refusal as problem:
+        return problem.message
+    except OSError as problem:
+        return problem.strerror or "it can't be read"
+    page = FilePage(asked.file.name, text, asked.options)
+    return read(page, page.path)
+
+
+@dataclass(frozen=True)
+class Site:
+    """The pages that could be read, with their files; and why others could not."""
+
+    whole: WholeSite
+    files: Sequence[File]
+    skipped: Sequence[tuple[str, str]]
+
+
+T = TypeVar("T")
+R = TypeVar("R")
+Progress = Callable[[int, int], None]
+
+
+@contextmanager
+def workers(count: int, jobs: int = 0) -> Iterator[Executor | None]:
+    """Processes for so many pages; None where this one does it alone. jobs: how many; 0 for
+    one a core."""
+    cores = jobs or os.cpu_count() or 1
+    if count < _FEW or cores < 2:
+        yield None
+    else:
+        with ProcessPoolExecutor(cores) as pool:
+            yield pool
+
+
+def each(pool: Executor | None, do: Callable[[T], R], items: Sequence[T]) -> Iterable[R]:
+    """What `do` gives for each, in order."""
+    return map(do, items) if pool is None else pool.map(do, items, chunksize=_AT_ONCE)
+
+
+def site_of(
+    files: Sequence[File], options: Options, pool: Executor | None, progress: Progress
+) -> Site:
+    """The pages of these files as one site. Of two with one address, the first counts."""
+    pages: list[ReadPage] = []
+    kept: list[File] = []
+    skipped: list[tuple[str, str]] = []
+    there: dict[str, str] = {}
+    asked = [Asked(file, options) for file in files]
+    for at, (file, found) in enumerate(zip(files, each(pool, _read, asked), strict=True), 1):
+        if isinstance(found, str):
+            skipped.append((file.name, found))
+        elif found.key in there:
+            skipped.append((file.name, f"it has the same address as {there[found.key]}"))
+        else:
+            there[found.key] = file.name
+            pages.append(found)
+            kept.append(file)
+        progress(at, len(files))
+    whole = WholeSite(
+        options.address, options.language, pages, lambda at: Source(text_of(kept[at])[0])
+    )
+    return Site(whole, kept, skipped)
+
+
+class Place(NamedTuple):
+    """Where something stands in a file, both from 1; column: in characters."""
+
+    line: int
+    column: int
+
+
+def places(asked: tuple[File, Sequence[int]]) -> Mapping[int, Place]:
+    """Where elements, by number, begin in a file."""
+    file, numbers = asked
+    text, _ = text_of(file)
+    source = Source(text)
+    found = {}
+    for number in numbers:
+        tag = source.start_tag(number) if number < len(source) else None
+        start = tag.start if tag else 0
+        line_begins = text.rfind("\n", 0, start) + 1
+        found[number] = Place(text.count("\n", 0, start) + 1, start - line_begins + 1)
+    return found

@@ -1,0 +1,45 @@
+"""The hop's ID was typed into the field for the class."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from innerhop.core.findings import ends
+from innerhop.core.findings.found import (
+    STUCK,
+    Fix,
+    Found,
+    JudgedLink,
+    PageRows,
+    Rule,
+    SiteView,
+    Told,
+)
+from innerhop.core.site.hops import NO_ID
+
+
+def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
+    asked = ends.asked_for(link)
+    if link.why != NO_ID or link.end_page is None or not asked or " " in asked:
+        return None
+    number = site.with_class(link.end_page, asked)
+    if number is None:
+        return None
+    return ends.end(link.end_page, asked, site, element=number)
+
+
+def _sent(found: Found) -> dict[str, Any]:
+    return {"number": found.told["element"], "word": found.told["id"]}
+
+
+RULE = Rule(
+    name="id-in-class",
+    level=STUCK,
+    title="The ID stands in the class",
+    why="Nothing has the ID {id}, but a part has it as its class, where browsers don’t look.",
+    source=ends.FRAGMENTS,
+    avoid="Many editors have a field for the ID and one for the class beside it. A hop looks in "
+    "the first alone.",
+    recognise=_recognise,
+    fix=Fix("Make it the ID", "from-class", _sent, on="page"),
+)

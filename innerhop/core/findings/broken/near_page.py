@@ -1,0 +1,30 @@
+"""A link to a page that isn't there, with one whose address is very near."""
+
+from __future__ import annotations
+
+from innerhop.core.findings import ends
+from innerhop.core.findings.found import STUCK, JudgedLink, PageRows, Rule, SiteView, Told
+from innerhop.core.site.hops import NO_PAGE
+
+
+def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
+    if link.why != NO_PAGE:
+        return None
+    asked = ends.asked_for(link)
+    near = site.near(link.key)
+    for to in near:
+        if not asked or asked in site.ids(to):
+            return ends.end(to, asked, site, path=link.key)
+    return ends.end(near[0], "", site, path=link.key) if near else None
+
+
+RULE = Rule(
+    name="near-page",
+    level=STUCK,
+    title="The page isn’t there, one is very near",
+    why="{path} was likely meant for {to}.",
+    source=ends.PAGES,
+    avoid="Choose the page a hop leads to instead of typing its address.",
+    recognise=_recognise,
+    fix=ends.lead("Lead it to the likeliest"),
+)

@@ -1,0 +1,49 @@
+"""What the rules about broken hops have in common."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from innerhop.core.addresses.fragments import percent_decode, without_directive
+from innerhop.core.findings.found import Fix, Found, JudgedLink, SiteView, Standard, Told
+from innerhop.core.site import guesses
+
+FRAGMENTS = Standard(
+    "HTML Standard, “select the indicated part”",
+    "https://html.spec.whatwg.org/multipage/browsing-the-web.html#select-the-indicated-part",
+)
+PAGES = Standard("URL Standard, “URL parsing”", "https://url.spec.whatwg.org/#url-parsing")
+
+
+def asked_for(link: JudgedLink) -> str:
+    """The ID that a hop asks for."""
+    return percent_decode(without_directive(link.fragment or ""))
+
+
+def end(page: int, id_: str, site: SiteView, **more: Any) -> Told:
+    """An end that was likely meant, as fixes and sentences need it."""
+    hash_ = f"#{id_}" if id_ else ""
+    return {"page": page, "id": id_, "to": f"{site.path(page)}{hash_}", **more}
+
+
+def lead_there(found: Found) -> dict[str, Any] | None:
+    """What the act `mend` is asked with: the link leads to what was likely meant."""
+    if "page" not in found.told:
+        return None
+    return {"number": found.number, "end": {"page": found.told["page"], "id": found.told["id"]}}
+
+
+def lead(label: str, is_safe: bool = False) -> Fix:
+    """The fix of a link that leads to the wrong place."""
+    return Fix(label, "mend", lead_there, is_safe)
+
+
+def likely(link: JudgedLink, site: SiteView) -> list[guesses.Meant]:
+    """What a hop to no ID likely means, of the pages that have it or one very like it."""
+    if link.end_page is None or link.fragment is None:
+        return []
+    asked = asked_for(link)
+    others = {page: [asked] for page in site.having(asked) if page != link.end_page}
+    return guesses.likely(
+        link.fragment, link.end_page, {link.end_page: site.ids(link.end_page), **others}
+    )

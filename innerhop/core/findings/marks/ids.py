@@ -1,0 +1,166 @@
+"""IDs that can't be found, or that may not stay."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+from typing import Any
+
+from innerhop.core.findings import traits
+from innerhop.core.findings.found import (
+    BETTER,
+    MISLED,
+    NOTE,
+    PRACTICE,
+    STUCK,
+    Fix,
+    Found,
+    PageRows,
+    Rule,
+    SiteView,
+    Standard,
+)
+from innerhop.core.names import ids
+from innerhop.core.names.ids import ASCII_WHITESPACE
+from innerhop.core.site.page_rows import MarkRow
+
+_ID = Standard(
+    "HTML Standard, “the id attribute”",
+    "https://html.spec.whatwg.org/multipage/dom.html#the-id-attribute",
+)
+
+
+def _called(page: PageRows, number: int) -> str:
+    """What a mark is known by: its section's title, for a heading."""
+    return next((one.title for one in page.sections if one.number == number), "")
+
+
+def _words(page: PageRows, mark: MarkRow) -> str:
+    return mark.words or _called(page, mark.number) or f"#{mark.value}"
+
+
+def _new_name(found: Found) -> dict[str, Any] | None:
+    return {"number": found.number, "id": found.told["new"]} if found.told.get("new") else None
+
+
+def _second(found: Found) -> dict[str, Any]:
+    """The second is renamed, and no hop with it: all arrive at the first."""
+    return {"number": found.number, "id": found.told["new"], "follow": []}
+
+
+def _spaced(page: PageRows, site: SiteView) -> Iterator[Found]:
+    for mark in page.marks:
+        if mark.attribute == "id" and any(one in ASCII_WHITESPACE for one in mark.value):
+            taken = site.ids(page.page)
+            new = ids.suggest(mark.value, site.naming(page.page), set(taken))
+            yield SPACED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
+
+
+def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
+    for trait in page.of_kind(traits.EMPTY_ID):
+        yield EMPTY.at(trait.number, _called(page, trait.number) or "a part of the page")
+
+
+def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
+    own = [mark for mark in page.marks if mark.attribute == "id"]
+    counts = Counter(mark.value for mark in own)
+    seen: set[str] = set()
+    for mark in own:
+        if counts[mark.value] < 2:
+            continue
+        if mark.value in seen:
+            is_shared = site.is_shared(page.page, mark.number)
+            new = ids.suggest(_called(page, mark.number) or mark.words or mark.value,
+                              site.naming(page.page), set(site.ids(page.page)))  # fmt: skip
+            rule = TWICE_SHARED if is_shared else TWICE
+            yield rule.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
+        seen.add(mark.value)
+
+
+def _generated(page: PageRows, site: SiteView) -> Iterator[Found]:
+    maybe = [mark for mark in page.marks if ids.looks_generated(mark.value)]
+    arrivals = site.arrivals(page.page) if maybe else ()
+    for mark in maybe:
+        if mark.number in arrivals:
+            words = _called(page, mark.number) or mark.words
+            new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
+            yield GENERATED.at(mark.number, words or f"#{mark.value}", key=mark.value,
+                               id=mark.value, new=new if words else "")  # fmt: skip
+
+
+def _unused(page: PageRows, site: SiteView) -> Iterator[Found]:
+    served = {one.mark: one for one in page.sections if one.mark}
+    maybe = [mark for mark in page.marks if mark.value in served or mark.empty]
+    arrivals = site.arrivals(page.page) if maybe else ()
+    for mark in maybe:
+        if mark.number not in arrivals:
+            title = served[mark.value].title if mark.value in served else mark.words
+            yield UNUSED.at(mark.number, title or f"#{mark.value}", key=mark.value, id=mark.value)
+
+
+SPACED = Rule(
+    name="id-with-space",
+    level=STUCK,
+    title="An ID with a space in it",
+    why="Browsers look for “{id}” letter by letter, and addresses carry no spaces: it isn’t found.",
+    source=_ID,
+    avoid="Join the words of an ID by hyphens.",
+    find=_spaced,
+    fix=Fix("Rename it to {new}", "rename", _new_name),
+)
+
+EMPTY = Rule(
+    name="empty-id",
+    level=BETTER,
+    title="An ID without a letter",
+    why="An ID holds at least one character. This one does nothing.",
+    source=_ID,
+    avoid="Leave the field for the ID empty only where the system leaves the attribute out then.",
+    find=_empty,
+    no_fix="It harms nobody. Mark the part to give it an ID that works.",
+)
+
+TWICE = Rule(
+    name="twice",
+    level=MISLED,
+    title="The same ID twice on a page",
+    why="Readers always arrive at the first {id}, whichever was meant.",
+    source=_ID,
+    avoid="A section that is copied takes its ID along. Rename the copy’s.",
+    find=_twice,
+    fix=Fix("Rename the second to {new}", "rename", _second),
+)
+
+TWICE_SHARED = Rule(
+    name="twice-shared",
+    level=MISLED,
+    title="The same ID in the page and in a part that pages share",
+    why="Readers always arrive at the first {id} of the page they are on, whichever was meant.",
+    source=_ID,
+    avoid="IDs in a header or footer are taken on every page that has it.",
+    find=None,
+    no_fix="Rename the one in the page: the shared one may be needed on other pages.",
+)
+
+
+GENERATED = Rule(
+    name="generated-id",
+    level=BETTER,
+    title="Hops rely on a generated ID",
+    why="{id} was made by the site’s system, which may make another when the section is rebuilt.",
+    source=PRACTICE,
+    avoid="Give a section an ID of its own before you lead hops to it.",
+    find=_generated,
+    fix=Fix("Rename it to {new}, with its hops", "rename", _new_name),
+)
+
+UNUSED = Rule(
+    name="unused-mark",
+    level=NOTE,
+    title="Marks that no hop leads to",
+    why="Other sites may link to them all the same. Nothing is wrong.",
+    source=PRACTICE,
+    avoid="A mark without a hop costs nothing; a hop to it may be what was forgotten.",
+    find=_unused,
+    no_fix="Nothing has to be mended.",
+)

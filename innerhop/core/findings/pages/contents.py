@@ -1,0 +1,100 @@
+"""Contents lists and ways back, and where they are lacking."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from innerhop.core.findings import traits
+from innerhop.core.findings.found import (
+    BETTER,
+    MISLED,
+    PRACTICE,
+    Fix,
+    Found,
+    PageRows,
+    Rule,
+    SiteView,
+    Standard,
+)
+from innerhop.core.site.hops import BACK, HERE
+
+# From these lengths on (common practice, no source).
+_SCREENS_WITHOUT_LIST, _SECTIONS_WITHOUT_LIST = 3, 4
+_SCREENS_WITHOUT_BACK = 4
+
+
+def _all(found: Found) -> dict[str, Any]:
+    return {"all": False}
+
+
+def _off(page: PageRows, site: SiteView) -> Iterator[Found]:
+    for trait in page.of_kind(traits.LIST_OFF):
+        yield OFF.at(trait.number, trait.told, key=page.path, what=trait.told)
+
+
+def _elsewhere(page: PageRows, site: SiteView) -> Iterator[Found]:
+    for trait in page.of_kind(traits.ELSEWHERE):
+        yield ELSEWHERE.at(trait.number, trait.told, title=trait.told)
+
+
+def _no_list(page: PageRows, site: SiteView) -> Iterator[Found]:
+    is_long = page.screens >= _SCREENS_WITHOUT_LIST
+    if is_long and not page.lists and len(page.sections) >= _SECTIONS_WITHOUT_LIST:
+        yield NO_LIST.at(0, f"{page.screens:.0f} screens, {len(page.sections)} sections",
+                         key=page.path)  # fmt: skip
+
+
+def _no_way_back(page: PageRows, site: SiteView) -> Iterator[Found]:
+    kinds = {link.kind for link in page.links}
+    is_long = page.screens >= _SCREENS_WITHOUT_BACK
+    if is_long and HERE in kinds and BACK not in kinds and not page.ways_back:
+        yield NO_WAY_BACK.at(0, f"{page.screens:.0f} screens", key=page.path)
+
+
+OFF = Rule(
+    name="list-off",
+    level=MISLED,
+    title="The contents list no longer matches",
+    why="{what}",
+    source=PRACTICE,
+    avoid="A list made here knows its page, and says so when they part.",
+    find=_off,
+    fix=Fix("Bring it up to date", "update-lists", _all),
+)
+
+ELSEWHERE = Rule(
+    name="entry-elsewhere",
+    level=MISLED,
+    title="A list entry leads elsewhere than its words",
+    why="It says “{title}” and leads to another section.",
+    source=Standard(
+        "WCAG 2.2, 2.4.4 “Link Purpose (In Context)”",
+        "https://www.w3.org/TR/WCAG22/#link-purpose-in-context",
+    ),
+    avoid="An entry copied from the one above keeps its end.",
+    find=_elsewhere,
+    fix=Fix("Bring it up to date", "update-lists", _all),
+)
+
+NO_LIST = Rule(
+    name="no-list",
+    level=BETTER,
+    title="A long page without a contents list",
+    why="Readers scroll on and on to find what they came for.",
+    source=Standard("WCAG 2.2, G64", "https://www.w3.org/WAI/WCAG22/Techniques/general/G64"),
+    avoid="From three screens and four sections on, a list at the top pays.",
+    find=_no_list,
+    no_fix="Where it stands and what it looks like, you choose on its page.",
+)
+
+NO_WAY_BACK = Rule(
+    name="no-way-back",
+    level=BETTER,
+    title="No way back on a long page",
+    why="Who jumped down has to scroll all the way up again.",
+    source=PRACTICE,
+    avoid="From four screens on, put a link back to the list or the top behind each section.",
+    find=_no_way_back,
+    no_fix="Where they stand and what they say, you choose on its page.",
+)

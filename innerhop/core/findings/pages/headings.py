@@ -1,0 +1,118 @@
+"""Headings and sections: levels, lines that serve as headings, what nobody can link to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from innerhop.core.findings import traits
+from innerhop.core.findings.found import (
+    BETTER,
+    MISLED,
+    PRACTICE,
+    Fix,
+    Found,
+    PageRows,
+    Rule,
+    SiteView,
+    Standard,
+)
+from innerhop.core.names import ids
+
+_DEEPEST = 6
+_SECOND = 2
+
+
+def _title(page: PageRows, number: int) -> str:
+    return next((one.title for one in page.sections if one.number == number), "a heading")
+
+
+def _skipped(page: PageRows, site: SiteView) -> Iterator[Found]:
+    for trait in page.of_kind(traits.SKIPPED):
+        before, own = map(int, trait.told.split())
+        yield SKIPPED.at(trait.number, _title(page, trait.number), before=before, own=own,
+                         to=before + 1)  # fmt: skip
+
+
+def _bold(page: PageRows, site: SiteView) -> Iterator[Found]:
+    level = 1
+    for one in page.sections:
+        if one.level:
+            level = one.level
+        else:
+            to = min(max(level + 1, _SECOND), _DEEPEST)
+            yield BOLD.at(one.number, one.title, to=to)
+
+
+def _unmarked(page: PageRows, site: SiteView) -> Iterator[Found]:
+    taken: set[str] | None = None
+    for one in page.sections:
+        if not one.level or one.mark or not one.title:
+            continue
+        if taken is None:
+            taken = set(site.ids(page.page))
+        new = ids.suggest(one.title, site.naming(page.page), taken)
+        taken.add(new)
+        yield UNMARKED.at(one.number, one.title, new=new)
+
+
+def _no_language(page: PageRows, site: SiteView) -> Iterator[Found]:
+    if not page.language:
+        title = next((one.title for one in page.sections if not one.title.isascii()), "")
+        if any(letter.isalpha() and not letter.isascii() for letter in title):
+            yield NO_LANGUAGE.at(0, title, key=page.path, language=site.naming(page.page).language)
+
+
+def _level(found: Found) -> dict[str, Any]:
+    return {"number": found.number, "level": found.told["to"]}
+
+
+def _marks(found: Found) -> dict[str, Any]:
+    return {"marks": [{"number": found.number, "id": found.told["new"]}]}
+
+
+SKIPPED = Rule(
+    name="level-skipped",
+    level=BETTER,
+    title="A heading level is skipped",
+    why="After level {before} comes level {own}. Who hears the page looks for what is between.",
+    source=Standard("WCAG 2.2, G141", "https://www.w3.org/WAI/WCAG22/Techniques/general/G141"),
+    avoid="A heading’s level says how deep its section lies, not how large its letters are.",
+    find=_skipped,
+    fix=Fix("Make it level {to}", "level", _level),
+)
+
+BOLD = Rule(
+    name="bold-line",
+    level=BETTER,
+    title="A bold line serves as a heading",
+    why="It looks like one, and no list of contents, no screen reader and no ID knows it.",
+    source=Standard("WCAG 2.2, F2", "https://www.w3.org/WAI/WCAG22/Techniques/failures/F2"),
+    avoid="Choose a heading’s level in the editor, not bold letters.",
+    find=_bold,
+    fix=Fix("Make it a heading of level {to}", "heading", _level),
+)
+
+UNMARKED = Rule(
+    name="unmarked",
+    level=BETTER,
+    title="Sections that nobody can link to",
+    why="Without an ID, readers can be sent to the top of the page only, and have to look.",
+    source=PRACTICE,
+    avoid="Mark the sections of a page when it is written.",
+    find=_unmarked,
+    fix=Fix("Mark it #{new}", "mark", _marks),
+)
+
+NO_LANGUAGE = Rule(
+    name="no-language",
+    level=MISLED,
+    title="The page doesn’t say its language",
+    why="Screen readers and the names of IDs go by it: how is “{words}” read out, or spelt?",
+    source=Standard(
+        "WCAG 2.2, 3.1.1 “Language of Page”", "https://www.w3.org/TR/WCAG22/#language-of-page"
+    ),
+    avoid='The html tag says the language of its page: lang="cy".',
+    find=_no_language,
+    no_fix="Only the site’s system can write it into the head of its pages.",
+)

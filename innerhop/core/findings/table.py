@@ -1,0 +1,80 @@
+"""The table of rules: to add one is to add its file and a line here."""
+
+from __future__ import annotations
+
+from innerhop.core.findings.broken import (
+    hidden_end,
+    id_in_class,
+    menu_hash,
+    moved_page,
+    near_id,
+    near_page,
+    no_hash,
+    no_id,
+    no_page,
+    space_or_capital,
+    two_hashes,
+    unmarked_section,
+    words_gone,
+)
+from innerhop.core.findings.found import Rule
+from innerhop.core.findings.links import addresses, base_leaves, new_tab, no_place, words
+from innerhop.core.findings.marks import ids
+from innerhop.core.findings.pages import contents, headings, menus, places
+
+# Kinds of broken hop, in this order: a hop is of the first kind that knows it.
+BROKEN_HOPS = (
+    no_hash.RULE,
+    hidden_end.RULE,
+    words_gone.RULE,
+    menu_hash.RULE,
+    two_hashes.RULE,
+    id_in_class.RULE,
+    space_or_capital.RULE,
+    space_or_capital.RULE_OF_ID,
+    unmarked_section.RULE,
+    near_id.RULE,
+    unmarked_section.RULE_OF_WORDS,
+    no_id.RULE,
+    moved_page.RULE,
+    near_page.RULE,
+    no_page.RULE,
+)
+# What is found by looking at a page as a whole.
+OTHERS = (
+    base_leaves.RULE,
+    no_place.EMPTY_ADDRESS,
+    ids.SPACED,
+    places.LANDINGS["shut"],
+    ids.TWICE,
+    ids.TWICE_SHARED,
+    new_tab.WITHIN,
+    no_place.HASH_ALONE,
+    no_place.SCRIPT,
+    words_gone.RULE_OF_TWO,
+    addresses.PREVIEW,
+    contents.OFF,
+    contents.ELSEWHERE,
+    menus.RULE,
+    words.VAGUE,
+    words.NO_WORDS,
+    places.BELOW,
+    places.LANDINGS["covered"],
+    places.LANDINGS["cut"],
+    places.LANDINGS["gap"],
+    headings.NO_LANGUAGE,
+    words.SAME,
+    new_tab.UNSAID,
+    addresses.WHOLE,
+    addresses.HTTP,
+    ids.EMPTY,
+    ids.GENERATED,
+    headings.UNMARKED,
+    headings.SKIPPED,
+    headings.BOLD,
+    contents.NO_LIST,
+    contents.NO_WAY_BACK,
+    places.SPACERS,
+    ids.UNUSED,
+)
+RULES: dict[str, Rule] = {rule.name: rule for rule in (*BROKEN_HOPS, *OTHERS)}

@@ -1,0 +1,314 @@
+"""Findings, kept as rows: renewed for the pages that a change can affect, and no others."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from functools import cached_property
+from typing import Any
+
+from django.db import connection
+from django.db.models import Model
+from psycopg.types.json import Jsonb
+
+from innerhop.core import landings
+from innerhop.core.addresses import text_directives
+from innerhop.core.facts.lengths import guessed_height
+from innerhop.core.facts.sections import Section as SectionRow
+from innerhop.core.findings import look
+from innerhop.core.findings.found import Found, JudgedLink, PageRows
+from innerhop.core.findings.traits import Trait as TraitRow
+from innerhop.core.findings.whole_site import classes_of
+from innerhop.core.menus import item_rows
+from innerhop.core.names.ids import Naming
+from innerhop.core.site import guesses
+from innerhop.core.site.page_rows import MarkRow
+from innerhop.core.widths import ALL, LAPTOP
+from innerhop.library.index import shared_parts
+from innerhop.library.index.rows import COLUMNS, Row, kept
+from innerhop.library.index.texts import current, naming_of
+from innerhop.library.models import (
+    Finding,
+    Layout,
+    Link,
+    Mark,
+    Menu,
+    Move,
+    Page,
+    Section,
+    SetAside,
+    Site,
+    Trait,
+)
+
+_AT_ONCE = 200  # pages whose rows are held
+_LONGEST = 300
+_WORDS = 200
+_JUDGED = ("kind", "end_page_id", "end", "why", "opens")
+_COMMON = [one.width for one in ALL]
+
+
+class StoredSite:
+    """A site as rules ask for it (`found.SiteView`), answered by the index; what was asked
+    once is remembered, so it holds for one moment only."""
+
+    def __init__(self, site: Site, pages: Iterable[Page]) -> None:
+        self.site = site
+        self.address = site.address
+        self._pages = {page.pk: page for page in pages}
+        self._ids: dict[int, list[str]] = {}
+        self._sections: dict[int, list[SectionRow]] = {}
+        self._having: dict[str, list[int]] = {}
+        self._classes: dict[int, dict[str, int]] = {}
+        self._near: dict[str, list[int]] = {}
+        self._at: dict[str, int | None] = {}
+        self._arrivals: dict[int, set[int]] | None = None
+
+    def _page(self, page: int) -> Page:
+        if page not in self._pages:
+            self._pages[page] = Page.objects.select_related("site").get(pk=page)
+        return self._pages[page]
+
+    def naming(self, page: int) -> Naming:
+        """How IDs on a page are named."""
+        return naming_of(self._page(page))
+
+    def path(self, page: int) -> str:
+        """A page's path."""
+        return self._page(page).path
+
+    def title(self, page: int) -> str:
+        """A page's title."""
+        return self._page(page).title
+
+    def ids(self, page: int) -> Sequence[str]:
+        """The IDs of a page, in tree order."""
+        if page not in self._ids:
+            rows = Mark.objects.filter(page=page).order_by("number").values_list("value", flat=True)
+            self._ids[page] = list(dict.fromkeys(rows))
+        return self._ids[page]
+
+    def sections(self, page: int) -> Sequence[SectionRow]:
+        """The sections of a page."""
+        if page not in self._sections:
+            rows = Section.objects.filter(page=page).order_by("number")
+            self._sections[page] = [SectionRow(*row) for row in rows.values_list(*COLUMNS[Section])]
+        return self._sections[page]
+
+    def having(self, id_: str) -> Sequence[int]:
+        """The pages that have an ID, in the order of their paths."""
+        if id_ not in self._having:
+            rows = Mark.objects.with_value(self.site.pk, id_).filter(page__removed=None)
+            pages = rows.order_by("page__path").values_list("page", flat=True)
+            self._having[id_] = list(dict.fromkeys(pages))
+        return self._having[id_]
+
+    def with_class(self, page: int, word: str) -> int | None:
+        """The first element of a page with a word among its classes. Few hops ask, so their
+        pages are read."""
+        if page not in self._classes:
+            self._classes[page] = classes_of(current(self._page(page)).source)
+        return self._classes[page].get(word)
+
+    @cached_property
+    def _moves(self) -> dict[str, int]:
+        rows = Move.objects.filter(site=self.site, page__removed=None, change__undone=None)
+        return {
+            self.site.key_of(old): page
+            for old, page in rows.order_by("pk").values_list("old", "page")
+        }
+
+    def moved(self, key: str) -> int | None:
+        """The page that had an address before."""
+        return self._moves.get(key)
+
+    def page_at(self, key: str) -> int | None:
+        """The page with that key of an address."""
+        if key not in self._at:
+            rows = self.site.pages.filter(key=key)
+            self._at[key] = rows.values_list("pk", flat=True).first()
+        return self._at[key]
+
+    @cached_property
+    def _keys(self) -> dict[str, int]:
+        return dict(self.site.pages.order_by("path").values_list("key", "pk"))
+
+    def near(self, key: str) -> Sequence[int]:
+        """Pages with an address that is very like one."""
+        if key not in self._near:
+            names = list(self._keys)
+            found = [*guesses.same_file(key, names), *guesses.near_paths(key, names)]
+            self._near[key] = [self._keys[name] for name in dict.fromkeys(found)]
+        return self._near[key]
+
+    def times(self, page: int, fragment: str) -> int:
+        """How often the words of a text directive stand on a page."""
+        asked = text_directives.read(fragment)
+        if asked is None:
+            return 0
+        words = text_directives.words_of(current(self._page(page)).source)
+        return sum(1 for _ in words.found(asked))
+
+    def arrivals(self, page: int) -> Collection[int]:
+        """The elements of a page at which hops of the site end."""
+        if self._arrivals is None:
+            self._arrivals = defaultdict(set)
+            keys = [one.key for one in self._pages.values()]
+            rows = Link.objects.to_pages(self.site.pk, keys).exclude(end=None)
+            for end_page, end in rows.values_list("end_page_id", "end").distinct().order_by():
+                self._arrivals[end_page].add(end)
+        return self._arrivals[page]
+
+    def is_shared(self, page: int, number: int) -> bool:
+        """Whether an element stands in a part that several pages have."""
+        return len(shared_parts.copies(self._page(page), number)) > 1
+
+
+def renew(site: Site, keys: Collection[int]) -> None:
+    """Look for findings on pages, by primary key, anew. Within a transaction."""
+    pages = Page.objects.filter(pk__in=set(keys)).select_related("site").order_by("pk")
+    waiting: list[Page] = []
+    for page in pages.iterator(_AT_ONCE):
+        page.site = site
+        waiting.append(page)
+        if len(waiting) == _AT_ONCE:
+            _renew(site, waiting)
+            waiting = []
+    if waiting:
+        _renew(site, waiting)
+
+
+def _renew(site: Site, pages: Sequence[Page]) -> None:
+    asides = {(one.page_id, one.rule, one.key): one.pk for one in site.set_aside.all()}
+    wanted = found_on(site, pages)
+    there: dict[int, list[tuple[int, Row]]] = defaultdict(list)
+    rows = Finding.objects.filter(page__in=pages).order_by()
+    names = ("number", "rule", "cause", "words", "key", "told", "aside_id")
+    for pk, page, *row in rows.values_list("pk", "page_id", *names):
+        there[page].append((pk, tuple(row)))
+    gone: list[int] = []
+    made: list[tuple[int, Row]] = []
+    for page in pages:
+        left = [_row(page.pk, one, asides) for one in wanted[page.pk]]
+        for pk, row in there[page.pk]:
+            if row in left:
+                left.remove(row)
+            else:
+                gone.append(pk)
+        made += ((page.pk, row) for row in left)
+    if gone:
+        Finding.objects.filter(pk__in=gone).delete()
+    if made:
+        _insert(site, made)
+
+
+def out_of_date(site: Site) -> list[tuple[Page, str]]:
+    """The pages whose findings are not what a fresh look gives, each with the rules."""
+    pages = list(site.pages.select_related("site"))
+    wrong = []
+    wanted = found_on(site, pages)
+    there: dict[int, list[Row]] = defaultdict(list)
+    rows = Finding.objects.filter(site=site)
+    for page, *row in rows.values_list(
+        "page_id", "number", "rule", "cause", "words", "key", "told"
+    ):
+        there[page].append(tuple(row))
+    for page in pages:
+        fresh = [_row(page.pk, one, {})[:6] for one in wanted[page.pk]]
+        off = [row for row in fresh if row not in there[page.pk]]
+        off += [row for row in there[page.pk] if row not in fresh]
+        if off:
+            wrong.append((page, ", ".join(sorted({str(row[1]) for row in off}))))
+    return wrong
+
+
+def _row(page: int, found: Found, asides: Mapping[tuple[int | None, str, str], int]) -> Row:
+    key = kept(found.key)[:_LONGEST]
+    aside = asides.get((page, found.rule, key)) or asides.get((None, found.rule, ""))
+    told = {name: kept(one) if isinstance(one, str) else one for name, one in found.told.items()}
+    cause, words = kept(found.cause)[:_LONGEST], kept(found.words)[:_WORDS]
+    return found.number, found.rule, cause, words, key, told, aside
+
+
+def _insert(site: Site, made: Sequence[tuple[int, Row]]) -> None:
+    names = "page_id, site_id, number, rule, cause, words, key, told, aside_id"
+    with connection.cursor() as cursor:
+        statement = f"copy {Finding._meta.db_table} ({names}) from stdin"
+        with cursor.copy(statement) as copy:  # psycopg's own
+            for page, (number, rule, cause, words, key, told, aside) in made:
+                row = (page, site.pk, number, rule, cause, words, key, Jsonb(told), aside)
+                copy.write_row(row)
+
+
+def found_on(site: Site, pages: Sequence[Page]) -> dict[int, list[Found]]:
+    """What the rules find on pages as the index has them, by primary key."""
+    stored = StoredSite(site, pages)
+    marks = _rows(Mark, pages, MarkRow)
+    links = _rows(Link, pages, JudgedLink, more=_JUDGED)
+    sections = _rows(Section, pages, SectionRow)
+    traits = _rows(Trait, pages, TraitRow)
+    menus = defaultdict(list)
+    for page, number, items in Menu.objects.filter(page__in=pages).values_list(
+        "page_id", "number", "items"
+    ):
+        told = item_rows.from_text(items)
+        menus[page].append([(number + one.number, one.label) for one in told])
+    off = _off(pages)
+    return {
+        page.pk: look.findings(
+            PageRows(
+                page=page.pk,
+                path=page.path,
+                key=page.key,
+                title=page.title,
+                language=page.language,
+                base_href=page.base_href,
+                lists=page.lists,
+                lists_off=page.lists_off,
+                ways_back=page.ways_back,
+                screens=guessed_height(page.words) / LAPTOP.view,
+                marks=marks[page.pk],
+                links=links[page.pk],
+                sections=sections[page.pk],
+                traits=traits[page.pk],
+                menus=menus[page.pk],
+                landings=off[page.pk],
+            ),
+            stored,
+        )
+        for page in pages
+    }
+
+
+def _rows(
+    model: type[Model], pages: Sequence[Page], row: Any, more: Sequence[str] = ()
+) -> dict[int, list[Any]]:
+    found: dict[int, list[Any]] = defaultdict(list)
+    rows = model._default_manager.filter(page__in=pages).order_by("page", "number")
+    for page, *values in rows.values_list("page_id", *COLUMNS[model], *more):
+        found[page].append(row(*values))
+    return found
+
+
+def _off(pages: Sequence[Page]) -> dict[int, dict[str, tuple[str, str]]]:
+    """The landings of each page that aren't clear, the worst of the common widths."""
+    found: dict[int, dict[str, tuple[str, str]]] = defaultdict(dict)
+    order = landings.VERDICTS.index
+    rows = Layout.objects.filter(page__in=pages, width__in=_COMMON).order_by("width")
+    for page, off in rows.values_list("page_id", "off"):
+        for id_, (verdict, says) in off.items():
+            known = found[page].get(id_)
+            if known is None or order(verdict) < order(known[0]):
+                found[page][id_] = (verdict, says)
+    return found
+
+
+def set_aside_again(site: Site, rule: str) -> None:
+    """Renew which findings of a rule are set aside, after an editor's word. Within a
+    transaction."""
+    Finding.objects.filter(site=site, rule=rule).update(aside=None)
+    for one in SetAside.objects.filter(site=site, rule=rule).order_by("pk"):
+        rows = Finding.objects.filter(site=site, rule=rule)
+        if one.page_id is not None:
+            rows = rows.filter(page=one.page_id, key=one.key)
+        rows.filter(aside=None).update(aside=one)
