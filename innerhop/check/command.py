@@ -57,7 +57,7 @@ def _parser() -> argparse.ArgumentParser:
 def _check(asked: argparse.Namespace) -> int:
     if asked.rules == "list":
         for name in report.all_rules(with_notes=True):
-            print(f"{name}\t{RULES[name].level}\t{formats.plain(RULES[name].title)}")
+            print(f"{name}\t{RULES[name].level}\t{RULES[name].called}")
         return FINE
     rules = _rules(asked.rules)
     excepted = _excepted(asked.excepted) if asked.excepted else []

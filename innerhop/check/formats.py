@@ -48,6 +48,10 @@ def text(report: Report, is_coloured: bool = False) -> str:
     return "\n".join([*lines, f"{pages}: {', '.join(found) or 'nothing found'}"]) + "\n"
 
 
+FIELDS = ("file", "line", "column", "rule", "level", "title", "why", "words", "key", "fix",
+          "source", "source_url")  # fmt: skip
+
+
 def row(one: Line) -> dict[str, Any]:
     """A finding as JSON has it."""
     return {
@@ -99,21 +103,11 @@ def sarif(report: Report) -> str:
 def _sarif_rule(rule: Rule) -> dict[str, Any]:
     told: dict[str, Any] = {
         "id": rule.name,
-        "shortDescription": {"text": plain(rule.title)},
+        "shortDescription": {"text": rule.called},
         "help": {"text": f"{rule.avoid} Source: {rule.source.name}."},
         "defaultConfiguration": {"level": _SARIF_LEVELS[rule.level]},
     }
     return told | ({"helpUri": rule.source.url} if rule.source.url else {})
-
-
-def plain(template: str) -> str:
-    """A title that is about no place in particular."""
-    return template.format_map(_Dots())
-
-
-class _Dots(dict[str, str]):
-    def __missing__(self, name: str) -> str:
-        return "…"
 
 
 def _uri(file: str) -> str:

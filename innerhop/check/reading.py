@@ -149,12 +149,13 @@ class Place(NamedTuple):
 def places(asked: tuple[File, Sequence[int]]) -> Mapping[int, Place]:
     """Where elements, by number, begin in a file."""
     file, numbers = asked
-    text, _ = text_of(file)
-    source = Source(text)
-    found = {}
-    for number in numbers:
-        tag = source.start_tag(number) if number < len(source) else None
-        start = tag.start if tag else 0
-        line_begins = text.rfind("\n", 0, start) + 1
-        found[number] = Place(text.count("\n", 0, start) + 1, start - line_begins + 1)
-    return found
+    source = Source(text_of(file)[0])
+    return {number: place_of(source, number) for number in numbers}
+
+
+def place_of(source: Source, number: int) -> Place:
+    """Where an element begins."""
+    tag = source.start_tag(number) if number < len(source) else None
+    start = tag.start if tag else 0
+    line_begins = source.text.rfind("\n", 0, start) + 1
+    return Place(source.text.count("\n", 0, start) + 1, start - line_begins + 1)

@@ -16,6 +16,8 @@ from django.urls import reverse
 from innerhop.core import style_lines
 from innerhop.core.addresses import address_forms, urls
 from innerhop.core.facts import places
+from innerhop.core.findings.found import Found
+from innerhop.core.findings.table import RULES
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.library.querysets import VALUE_INDEXED, LinkQuerySet, MarkQuerySet
 
@@ -430,6 +432,16 @@ class Finding(models.Model):
 
     def __str__(self) -> str:
         return f"{self.rule} on {self.page}"
+
+    @property
+    def is_on_link(self) -> bool:
+        """Whether its element is a link."""
+        return self.rule in RULES and RULES[self.rule].is_on_link
+
+    @property
+    def found(self) -> Found:
+        """The finding as its rule knows it."""
+        return Found(self.rule, self.number, self.words, self.cause, self.told, self.key)
 
 
 class LockedPart(models.Model):

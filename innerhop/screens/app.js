@@ -2,6 +2,8 @@
 // Content-Security-Policy holds.
 import Alpine from "@alpinejs/csp";
 import { bringIn } from "./bring_in/script/bring_in.js";
+import { changes } from "./changes/script/changes.js";
+import { finding, findings } from "./findings/script/findings.js";
 import { finder } from "./frame/script/finder.js";
 import { copySheet } from "./hand_over/script/copy_sheet.js";
 import { siteMap } from "./map/script/site_map.js";
@@ -9,7 +11,6 @@ import { menus } from "./menus/script/menus.js";
 import { pageScreen } from "./page/script/page_screen.js";
 import { measurer } from "./rehearsal/script/measurer.js";
 import { rehearsal } from "./rehearsal/script/rehearsal.js";
-import { toDo } from "./to_do/script/to_do.js";
 
 Alpine.data("finder", finder);
 Alpine.data("bringIn", bringIn);
@@ -19,5 +20,7 @@ Alpine.data("menus", menus);
 Alpine.data("copySheet", copySheet);
 Alpine.data("measurer", measurer);
 Alpine.data("rehearsal", rehearsal);
-Alpine.data("toDo", toDo);
+Alpine.data("changes", changes);
+Alpine.data("findings", findings);
+Alpine.data("finding", finding);
 Alpine.start();

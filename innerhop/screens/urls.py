@@ -6,6 +6,8 @@ from django.views.generic import RedirectView
 
 from innerhop.screens.acts import views as acts
 from innerhop.screens.bring_in import views as bring_in
+from innerhop.screens.changes import views as changes
+from innerhop.screens.findings import views as findings
 from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
@@ -16,7 +18,6 @@ from innerhop.screens.pages import views as pages
 from innerhop.screens.rehearsal import views as rehearsal
 from innerhop.screens.removal import views as removal
 from innerhop.screens.sites import views as sites
-from innerhop.screens.to_do import views as to_do
 
 urlpatterns = [
     path("", sites.list_sites, name="sites"),
@@ -39,8 +40,15 @@ urlpatterns = [
     path("<slug:slug>/bring-in/files/", bring_in.send_files, name="send-files"),
     path("<slug:slug>/bring-in/markup/", bring_in.send_markup, name="send-markup"),
     path("<slug:slug>/bring-in/<int:pk>/", bring_in.came_in, name="came-in"),
-    path("<slug:slug>/to-do/", to_do.show, name="to-do"),
-    path("<slug:slug>/changes/", to_do.changes, name="changes"),
+    path("<slug:slug>/findings/", findings.show, name="findings"),
+    path("<slug:slug>/findings/places/", findings.places, name="finding-places"),
+    path("<slug:slug>/findings/aside/", findings.aside, name="findings-aside"),
+    path("<slug:slug>/findings/set-aside/", findings.put_aside, name="set-aside"),
+    path("<slug:slug>/findings/take-back/", findings.take_back, name="take-back"),
+    path("<slug:slug>/findings/file/<slug:kind>/", findings.as_file, name="findings-file"),
+    path("<slug:slug>/findings/rules/", findings.rules, name="rules"),
+    path("<slug:slug>/findings/rules/<slug:name>/", findings.rule, name="rule"),
+    path("<slug:slug>/changes/", changes.show, name="changes"),
     path("<slug:slug>/menus/", menus.show, name="menus"),
     path("<slug:slug>/menus/state/", menus.state, name="menus-state"),
     path("<slug:slug>/rehearsal/", rehearsal.show, name="rehearsal"),

@@ -204,3 +204,10 @@ def desk(server: str, site: Site, tab: Page) -> Desk:
     cookie = {"name": settings.SESSION_COOKIE_NAME, "value": session, "url": server}
     tab.context.add_cookies([cookie])  # type: ignore[list-item]
     return Desk(tab, server, site)
+
+
+@pytest.fixture
+def unmeasured(desk: Desk) -> None:
+    """Nothing is measured in the background meanwhile, which would find more and more."""
+    nothing = {"pages": [], "widths": []}
+    desk.tab.route("**/unmeasured/*", lambda route: route.fulfill(json=nothing))

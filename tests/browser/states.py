@@ -7,6 +7,8 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
+from playwright.sync_api import expect
+
 from innerhop.library import sites
 from innerhop.library.models import Editor
 from tests.browser.conftest import Desk
@@ -170,6 +172,15 @@ def _menus(*presses: str) -> State:
     return reach
 
 
+def _finding(desk: Desk) -> None:
+    _screen("/findings/")(desk)
+    first = desk.tab.locator(".finding").first
+    first.get_by_role("button", name="See all").click()
+    first.get_by_role("button", name="See what changes").click()
+    expect(first.get_by_text("What changes in the markup").first).to_be_visible()
+    first.get_by_role("button", name="Set aside").click()
+
+
 STATES: dict[str, State] = {
     "pages": _screen("/"),
     "pages, none found": _screen("/?filter=nothing+of+the+kind"),
@@ -181,7 +192,11 @@ STATES: dict[str, State] = {
     "a new item of a menu": _menus("Add an item"),
     "the pages of a station": _menus("About the Trust"),
     "rehearsal": _rehearsal,
-    "to do": _screen("/to-do/"),
+    "findings": _screen("/findings/"),
+    "places of a finding": _finding,
+    "what is set aside": _screen("/findings/aside/"),
+    "a rule": _screen("/findings/rules/landing-covered/"),
+    "changes": _screen("/changes/"),
     "bring in": _screen("/bring-in/"),
     "account of a bring-in": _came_in,
     "settings": _screen("/settings/"),
@@ -217,7 +232,6 @@ STATES: dict[str, State] = {
     "words for a hop": _words,
     "trouble": _trouble,
     "a locked part": _locked,
-    "changes": _screen("/changes/"),
     "hand over": _screen("/hand-over/"),
     "copy sheet": _screen("/hand-over/copy-sheet/"),
     "what changed on a page": _difference,

@@ -8,8 +8,8 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import Desk
 
-SCREENS = ("/", "/map/", "/to-do/", "/changes/", "/bring-in/", "/hand-over/", "/settings/",
-           "/hand-over/copy-sheet/")  # fmt: skip
+SCREENS = ("/", "/map/", "/findings/", "/findings/rules/menu-hash/", "/changes/", "/bring-in/",
+           "/hand-over/", "/settings/", "/hand-over/copy-sheet/")  # fmt: skip
 
 
 @pytest.mark.parametrize("width", [320, 390, 640])

@@ -107,7 +107,15 @@ def test_a_reload_keeps_what_was_chosen_and_warns_of_what_would_go(desk: Desk) -
 
 def test_slash_leads_to_the_finder_on_every_screen(desk: Desk) -> None:
     tab, base = desk.tab, f"{desk.server}/marrowby-canal-trust"
-    for path in ("/", "/map/", "/to-do/", "/changes/", "/hand-over/", "/settings/"):
+    for path in (
+        "/",
+        "/map/",
+        "/findings/",
+        "/findings/rules/menu-hash/",
+        "/changes/",
+        "/hand-over/",
+        "/settings/",
+    ):
         tab.goto(base + path)
         tab.keyboard.press("/")
         expect(tab.locator("#find")).to_be_focused()

@@ -34,7 +34,9 @@ def test_a_site_is_there_for_its_own_editors_only(site: Site, client: Client) ->
     nobody = Client(SERVER_NAME="127.0.0.1")
     for name in (
         "pages",
-        "to-do",
+        "findings",
+        "findings-aside",
+        "rules",
         "changes",
         "bring-in",
         "hand-over",

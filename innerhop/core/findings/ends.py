@@ -33,9 +33,9 @@ def lead_there(found: Found) -> dict[str, Any] | None:
     return {"number": found.number, "end": {"page": found.told["page"], "id": found.told["id"]}}
 
 
-def lead(label: str, is_safe: bool = False) -> Fix:
+def lead(label: str, is_safe: bool = False, many: str = "") -> Fix:
     """The fix of a link that leads to the wrong place."""
-    return Fix(label, "mend", lead_there, is_safe)
+    return Fix(label, "mend", lead_there, is_safe, many=many)
 
 
 def likely(link: JudgedLink, site: SiteView) -> list[guesses.Meant]:

@@ -139,13 +139,15 @@ class Fix:
     """How a place is mended: an act of the table of acts. label: what the button says. sent:
     what the act is asked with, for one place; None where it has no mend for that one.
     is_safe: whether it can be done without anybody looking, since only one thing can be
-    meant. on: what is told as the page on which the act works; "" for the place's own."""
+    meant. on: what is told as the page on which the act works; "" for the place's own. many:
+    what the button says for several places, where each is mended in its own way."""
 
     label: str
     act: str
     sent: Callable[[Found], dict[str, Any] | None]
     is_safe: bool = False
     on: str = ""
+    many: str = ""
 
 
 class Standard(NamedTuple):
@@ -159,13 +161,19 @@ class Standard(NamedTuple):
 PRACTICE = Standard("Common practice, no source")
 
 
+class _Dots(dict[str, str]):
+    def __missing__(self, name: str) -> str:
+        return "…"
+
+
 @dataclass(frozen=True, slots=True)
 class Rule:
     """One kind of finding. title, why: may name what was told of the first place, as in
-    "{id}"; "{on}" is a page's title. avoid: how it doesn't come about. find: what it finds on a page; recognise:
-    for a kind of broken hop, what is told of a link that is one; no_fix: why nothing is
-    mended by itself. cause: what is told by which places are grouped; "" where all of the
-    rule are one group."""
+    "{id}"; "{on}" is a page's title. avoid: how it doesn't come about. find: what it finds on
+    a page; recognise: for a kind of broken hop, what is told of a link that is one. no_fix:
+    why nothing is mended by itself. cause: what is told by which places are grouped; "" where
+    all of the rule are one group. needs_browser: whether files alone don't tell. about_link:
+    whether what it finds on a page are links."""
 
     name: str
     level: str
@@ -179,6 +187,21 @@ class Rule:
     no_fix: str = ""
     cause: str = ""
     needs_browser: bool = False
+    about_link: bool = False
+
+    @property
+    def is_on_link(self) -> bool:
+        """Whether the element that it finds is a link."""
+        return self.about_link or self.recognise is not None
+
+    @property
+    def called(self) -> str:
+        """Its title, about no place in particular."""
+        return self.in_general(self.title)
+
+    def in_general(self, template: str) -> str:
+        """A sentence of the rule about no place in particular."""
+        return template.format_map(_Dots())
 
     def says(self, template: str, found: Found, title: Callable[[int], str]) -> str:
         """A sentence of the rule, or its fix's label, about a place. title: of a page, which

@@ -373,3 +373,11 @@ class Spacers(ActForm):
     """Empty paragraphs that are to go: those above that element, or all of the page."""
 
     below = WholeField(required=False)
+
+
+class Fix(Everywhere):
+    """Findings to mend: a rule and a cause, and which of these, unless it is all."""
+
+    rule = TypedField(max_length=40)
+    cause = TypedField(max_length=300)
+    findings = NumbersField(required=False)

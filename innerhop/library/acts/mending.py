@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from innerhop.core.addresses.fragments import percent_decode, without_directive
@@ -35,20 +35,28 @@ def mend(page: Page, link: Link, end: End, everywhere: bool = False) -> Act:
     links = [link]
     if everywhere:
         links = list(causes.like(link).select_related("page__site").order_by("page_id", "number"))
-    asked: dict[int, dict[int, _Wanted]] = defaultdict(dict)
-    pages: dict[int, Page] = {}
-    ids = _kept_ids(links, end)
-    for one, copies in _with_copies(links):
-        for copy in copies:
-            pages[copy.page.pk] = copy.page
-            wanted = _wanted(one, copy.page, end, ids, len(copies) > 1)
-            asked[copy.page.pk][copy.number] = wanted
-    plans = [PagePlan(pages[pk], pages[pk].revision, _make(asked[pk])) for pk in asked]
-    count = sum(map(len, asked.values()))
+    plans, count = plans_for([(one, end) for one in links])
     href = link_to(page, end, False)
     where = f", in {count} places on {counted(len(plans), 'page')}" if count > 1 else ""
     message = f"“{link.text or 'A picture'}” leads to {href} now{where}"
     return with_mark(Act(message, plans, href), end)
+
+
+def plans_for(wanted: Sequence[tuple[Link, End]]) -> tuple[list[PagePlan], int]:
+    """The plans that lead each link to its end, on all pages that share its part; and how
+    many places they touch. Raises address_forms.CannotWrite."""
+    asked: dict[int, dict[int, _Wanted]] = defaultdict(dict)
+    pages: dict[int, Page] = {}
+    ends = {(link.page_id, link.number): end for link, end in wanted}
+    ids = _kept_ids(wanted)
+    for one, copies in _with_copies([link for link, _ in wanted]):
+        for copy in copies:
+            pages[copy.page.pk] = copy.page
+            end = ends[one.page_id, one.number]
+            new = _wanted(one, copy.page, end, ids, len(copies) > 1)
+            asked[copy.page.pk][copy.number] = new
+    plans = [PagePlan(pages[pk], pages[pk].revision, _make(asked[pk])) for pk in asked]
+    return plans, sum(map(len, asked.values()))
 
 
 def _with_copies(links: Iterable[Link]) -> Iterable[tuple[Link, list[shared_parts.Copy]]]:
@@ -69,23 +77,33 @@ def _with_copies(links: Iterable[Link]) -> Iterable[tuple[Link, list[shared_part
         yield one, copies
 
 
-def _kept_ids(links: Iterable[Link], end: End) -> set[str]:
-    """The IDs that links to a page that isn't there ask for, and that the end's page has."""
-    asked = {_id_of(one) for one in links if one.why == NO_PAGE}
-    rows = Mark.objects.with_values(end.page.site_id, asked).filter(page=end.page)
-    return set(rows.values_list("value", flat=True))
+def _kept_ids(wanted: Iterable[tuple[Link, End]]) -> set[tuple[int, str]]:
+    """The IDs that links to a page that isn't there ask for, and that their end's page has."""
+    asked: dict[int, set[str]] = defaultdict(set)
+    sites: dict[int, int] = {}
+    for link, end in wanted:
+        if link.why == NO_PAGE:
+            asked[end.page.pk].add(_id_of(link))
+            sites[end.page.pk] = end.page.site_id
+    found: set[tuple[int, str]] = set()
+    for page, values in asked.items():
+        rows = Mark.objects.with_values(sites[page], values).filter(page=page)
+        found |= {(page, value) for value in rows.values_list("value", flat=True)}
+    return found
 
 
 def _id_of(link: Link) -> str:
     return percent_decode(without_directive(link.fragment or ""))
 
 
-def _wanted(link: Link, page: Page, end: End, ids: set[str], is_shared: bool) -> _Wanted:
+def _wanted(
+    link: Link, page: Page, end: End, ids: set[tuple[int, str]], is_shared: bool
+) -> _Wanted:
     # In a shared part what is written is the same on every page.
     if link.why == NO_ID and link.end_page_id == end.page.pk and end.id and not is_shared:
         return _Wanted(id=end.id)
     own = _id_of(link)
-    goal = End(end.page, own) if link.why == NO_PAGE and own in ids else end
+    goal = End(end.page, own) if link.why == NO_PAGE and (end.page.pk, own) in ids else end
     return _Wanted(href=link_to(page, goal, is_shared))
 
 

@@ -14,6 +14,7 @@ from innerhop.library.acts import (
     contents_acts,
     contents_forms,
     convert_and_move,
+    fix_acts,
     forms,
     hop_acts,
     mark_acts,
@@ -177,6 +178,12 @@ def _spacers(page: Page, form: ActForm) -> Act:
     return page_acts.spacers(page, form.cleaned_data["below"])
 
 
+def _fix(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
+    chosen = None if read["all"] else read["findings"] or set()
+    return fix_acts.fix(page.site, read["rule"], read["cause"], chosen, planned)
+
+
 def _contents(page: Page, form: ActForm) -> Act:
     assert isinstance(form, contents_forms.Contents)
     return contents_acts.make(page, form.spec)
@@ -266,6 +273,7 @@ _ROWS = (
     Kind("smooth", forms.Everywhere, _smooth, SITE),
     Kind("room", forms.Room, _room, SITE),
     Kind("take-out-spacers", forms.Spacers, _spacers),
+    Kind("fix", forms.Fix, _fix, SITE),
     Kind("contents", contents_forms.Contents, _contents, SITE),
     Kind("remove-list", contents_forms.RemoveList, _remove_list),
     Kind("update-lists", forms.Everywhere, _update_lists, SITE),

@@ -209,10 +209,9 @@ def out_of_date(site: Site) -> list[tuple[Page, str]]:
     wanted = found_on(site, pages)
     there: dict[int, list[Row]] = defaultdict(list)
     rows = Finding.objects.filter(site=site)
-    for page, *row in rows.values_list(
-        "page_id", "number", "rule", "cause", "words", "key", "told"
-    ):
-        there[page].append(tuple(row))
+    names = ("page_id", "number", "rule", "cause", "words", "key", "told")
+    for pk, *row in rows.values_list(*names):
+        there[pk].append(tuple(row))
     for page in pages:
         fresh = [_row(page.pk, one, {})[:6] for one in wanted[page.pk]]
         off = [row for row in fresh if row not in there[page.pk]]

@@ -12,6 +12,8 @@ class Migration(migrations.Migration):
     ]
 
     operations = [
+        # How pages lie is measured anew, with what is off: nothing else has it.
+        migrations.RunSQL("DELETE FROM library_layout", migrations.RunSQL.noop),
         migrations.AddField(
             model_name='layout',
             name='off',

@@ -3,14 +3,13 @@ thing to mend."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from django.db.models import QuerySet
 
-from innerhop.core.site.hops import NO_PAGE, reason
-from innerhop.library.models import Link, Page, Site
-from innerhop.library.seek import hops
+from innerhop.core.site.hops import NO_PAGE
+from innerhop.library.models import Link, Page
 from innerhop.library.seek.hops import BROKEN, Hop
 
 _READ = 50_000  # broken links of a site that are looked through
@@ -76,62 +75,3 @@ def like(link: Link) -> QuerySet[Link]:
     if not key:
         return same.filter(href=link.href).exclude(region="")
     return same.filter(key=key, fragment=fragment)
-
-
-@dataclass(frozen=True)
-class Broken:
-    """A cause on a whole site. hop: the first that it broke. places: some of them; count
-    and pages: how many hops it broke, on how many pages."""
-
-    hop: Hop
-    places: Sequence[Hop]
-    count: int
-    pages: int
-
-    @property
-    def why(self) -> str:
-        """What is wrong, in one sentence."""
-        link, page = self.hop.link, self.hop.page
-        if self.pages > 1 and not cause_of(link)[1]:
-            return "Nothing on these pages has this ID, so nothing happens."
-        return reason(link.why, link.key, link.href, page.title if page else "", False)
-
-
-_SHOWN = 4  # places of a cause that are named
-
-
-@dataclass(frozen=True)
-class SiteCauses:
-    """What broke a site's hops, most first. shown: a part of these causes."""
-
-    hops: int
-    causes: int
-    shown: Sequence[Broken]
-
-
-def of_site(site: Site, first: int, most: int) -> SiteCauses:
-    """The causes of a site's broken hops, those that broke most first; `most` of them
-    from `first` on."""
-    rows = Link.objects.broken().filter(site=site).order_by("page_id", "number")
-    keys: dict[object, list[tuple[int, int]]] = {}
-    fields = ("pk", "page_id", "why", "key", "fragment", "href", "region")
-    for pk, page, *row in rows.values_list(*fields)[:_READ]:
-        keys.setdefault(_cause(*row), []).append((pk, page))
-    ordered = sorted(keys.values(), key=len, reverse=True)
-    chosen = ordered[first : first + most]
-    wanted = [pk for places in chosen for pk, _ in _apart(places)]
-    links = hops.with_ends(Link.objects.filter(pk__in=wanted), {})
-    made = {one.link.pk: one for one in hops.of_links(links)}
-    shown = []
-    for places in chosen:
-        named = [made[pk] for pk, _ in _apart(places) if pk in made]
-        if named:
-            shown.append(Broken(named[0], named, len(places), len({page for _, page in places})))
-    return SiteCauses(sum(map(len, ordered)), len(ordered), shown)
-
-
-def _apart(places: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
-    """A few places, of different pages where there are such."""
-    firsts = {page: (pk, page) for pk, page in reversed(places)}
-    found = [firsts[page] for page in dict.fromkeys(page for _, page in places)]
-    return (found + [one for one in places if one not in found])[:_SHOWN]

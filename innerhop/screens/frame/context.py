@@ -6,14 +6,18 @@ from typing import Any
 
 from django.http import HttpRequest
 
+from innerhop.library.seek import findings
 from innerhop.screens.frame.built import built
 
 
 def frame(request: HttpRequest) -> dict[str, Any]:
     """The site at hand, and which screen of it is open."""
     match = request.resolver_match
+    site = getattr(request, "at_site", None)
     return {
-        "site": getattr(request, "at_site", None),
+        "site": site,
+        # Counted where it is shown: what is no page of ours needs none.
+        "findings_count": lambda: findings.counted(site) if site else 0,
         "here": match.url_name if match else "",
         "built": built(),
     }

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-from collections.abc import Iterable, Sequence
-from io import StringIO
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
@@ -16,7 +13,7 @@ from innerhop.library.changes import moves
 from innerhop.library.hand_over import copy_sheet
 from innerhop.library.models import Site
 from innerhop.screens.access import for_editors, page_of, sent, told
-from innerhop.screens.hand_over.downloads import download
+from innerhop.screens.hand_over.downloads import csv_file, download
 
 _GONE = "That step is not on the sheet any more. Load it again to see it as it is."
 
@@ -72,7 +69,7 @@ def copy_sheet_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse
     name = f"{site.slug}-copy-sheet.{kind}"
     if kind == "csv":
         values = [[_cell(row[field]) for field in copy_sheet.FIELDS] for row in rows]
-        return download(_csv(list(copy_sheet.FIELDS), values), name, "text/csv; charset=utf-8")
+        return download(csv_file(list(copy_sheet.FIELDS), values), name, "text/csv; charset=utf-8")
     styles = copy_sheet.styles(site)
     lines = [line for line in (styles.smooth, *styles.room.splitlines()) if line]
     whole = {"site": site.address, "styles": lines, "fields": copy_sheet.FIELDS, "steps": rows}
@@ -88,26 +85,8 @@ def moves_file(request: HttpRequest, site: Site) -> HttpResponse:
     root = site.address.rstrip("/")
     rows = [[root + moved.old, moved.page.address] for moved in moves.of_site(site)]
     name = f"{site.slug}-moves.csv"
-    return download(_csv(["old", "new"], rows), name, "text/csv; charset=utf-8")
+    return download(csv_file(["old", "new"], rows), name, "text/csv; charset=utf-8")
 
 
 def _cell(value: Any) -> Any:
     return str(value).lower() if isinstance(value, bool) else value
-
-
-def _plain(value: Any) -> Any:
-    """A cell that no spreadsheet takes for a formula
-    (https://owasp.org/www-community/attacks/CSV_Injection)."""
-    return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA) else value
-
-
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
-
-
-def _csv(head: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:
-    """RFC 4180, in UTF-8 with the mark by which spreadsheets know it."""
-    out = StringIO(newline="")
-    writer = csv.writer(out)
-    writer.writerow(head)
-    writer.writerows([_plain(value) for value in row] for row in rows)
-    return out.getvalue().encode("utf-8-sig")

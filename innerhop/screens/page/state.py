@@ -14,6 +14,7 @@ from innerhop.core import widths
 from innerhop.core.addresses import address_forms, fragments, link_target
 from innerhop.core.contents import in_step
 from innerhop.core.facts import hidden_parts, places
+from innerhop.core.findings.found import BETTER, MISLED, STUCK
 from innerhop.core.names import ids, link_words
 from innerhop.core.names.link_words import SameWords
 from innerhop.core.planners import marking
@@ -22,13 +23,14 @@ from innerhop.library.changes import undo
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import bare_hash_works, current
 from innerhop.library.models import Change, Editor, Mark, Page
-from innerhop.library.seek import ends, hops, page_heights
+from innerhop.library.seek import ends, findings, hops, page_heights
 from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.screens.page import contents
 from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
 
 _CHANGES_SHOWN = 12
+_FINDINGS_SHOWN = 12
 _MEASURE = ("width", "height", "tops", "revision", "header", "padding", "smooth")
 _HOPS_SENT = 1_200  # more are sent when they are asked for: none are seen at once
 _GUESSED = 20  # broken hops of a page whose likely meaning is looked for at once
@@ -49,6 +51,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "locked": list(page.locked_parts.filter(lifted=False).values("number", "last")),
         **hop_rows(page),
         **_made_parts(page),
+        "findings": _findings(page),
         "formNames": convert_and_move.FORM_NAMES,
         "sheet": sheet_url(request, page),
         "sitePages": page.site.pages.count(),
@@ -63,6 +66,27 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "guess": {"height": page_heights.guessed_height(page), "words": page.words},
         "widths": [width._asdict() for width in widths.ALL],
     }
+
+
+def _findings(page: Page) -> dict[str, Any]:
+    """What is found on the page, worst first, and how much on the whole site."""
+    rows = findings.open_on(page.site).filter(page=page)
+    levels = [STUCK, MISLED, BETTER]
+    groups = findings.groups(rows, levels, 0, _FINDINGS_SHOWN)
+    return {
+        "site": findings.counted(page.site),
+        "count": sum(findings.by_level(rows)[level] for level in levels),
+        "groups": [
+            {
+                "rule": one.rule.name, "cause": one.cause, "level": one.rule.level,
+                "title": one.title, "count": one.count,
+                "number": one.first.number if one.first.number else None,
+                "isLink": one.rule.is_on_link,
+            }
+            for one in groups.shown
+        ],
+        "more": groups.total - len(groups.shown),
+    }  # fmt: skip
 
 
 def _made_parts(page: Page) -> dict[str, Any]:

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST, require_safe
 from innerhop.core import widths
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts.forms import ActForm, WholeField, YesField
-from innerhop.library.models import Measure, Page, Site
+from innerhop.library.models import Finding, Measure, Page, Site
 from innerhop.screens.access import Asked, for_editors, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.acts.views import urls_of
@@ -27,8 +27,18 @@ _TALLEST_HEADER = 10_000
 def page_screen(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """The screen itself."""
     page = page_of(site, pk)
-    context = {"page": page, "state": page_state(request, page), "urls": urls_of(page)}
+    context = {
+        "page": page, "state": page_state(request, page), "urls": urls_of(page),
+        "finding": _finding(request, page),
+    }  # fmt: skip
     return render(request, "page/page.html", context)
+
+
+def _finding(request: HttpRequest, page: Page) -> Finding | None:
+    """The finding from whose pin somebody came."""
+    asked = request.GET.get("finding", "")
+    is_number = asked.isascii() and asked.isdecimal() and len(asked) < 18
+    return page.findings.filter(pk=int(asked)).first() if is_number else None
 
 
 @require_GET

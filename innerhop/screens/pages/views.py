@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from urllib.parse import urlencode
 
 from django.core.paginator import Paginator
-from django.db.models import Case, F, FloatField, Q, Sum, Value, When
+from django.db.models import Case, F, FloatField, Q, Value, When
 from django.db.models.functions import Lower
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -18,7 +18,7 @@ from innerhop.core.facts.sections import WORDS_A_MINUTE
 from innerhop.core.widths import LAPTOP
 from innerhop.library import removal
 from innerhop.library.models import Page, Site
-from innerhop.library.seek import landings, page_heights
+from innerhop.library.seek import findings, landings, page_heights
 from innerhop.library.seek.page_heights import PageHeight
 from innerhop.screens.access import for_editors
 
@@ -61,13 +61,15 @@ class Ruler:
 @dataclass
 class Row:
     """One page of the list. is_broken_off: whether it is longer than it is drawn. worst: the
-    worst landing of hops to it, "" where none leads to it, None for one never measured."""
+    worst landing of hops to it, "" where none leads to it, None for one never measured.
+    found: how many findings it has."""
 
     page: Page
     length: PageHeight
     ruler: Ruler
     is_broken_off: bool
     worst: str | None = None
+    found: int = 0
 
     @property
     def sections(self) -> int:
@@ -118,15 +120,18 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
     longest = _longest_drawn(heights)
     long = page_heights.heights(part.object_list, LAPTOP.width)
     worst = landings.worst_of(list(part.object_list))
+    found = findings.by_page(part.object_list)
     rows = [
-        replace(_row(page, long[page.pk], longest), worst=worst.get(page.pk))
+        replace(
+            _row(page, long[page.pk], longest),
+            worst=worst.get(page.pk), found=found.get(page.pk, 0),
+        )
         for page in part.object_list
-    ]
+    ]  # fmt: skip
     context = {
         "rows": rows,
         "part": part,
         "count": len(heights),
-        **site.pages.aggregate(broken=Sum("broken_count"), lists_off=Sum("lists_off")),
         "sort": sort,
         "asked": asked,
         "also": "&" + urlencode({"sort": sort, "filter": asked}),

@@ -29,5 +29,5 @@ RULE = Rule(
     avoid="Move a page where its hops follow. For readers who come by the old address, the list "
     "of moved pages tells your site’s system what to redirect.",
     recognise=_recognise,
-    fix=ends.lead("Use the new address", is_safe=True),
+    fix=ends.lead("Write it as {to}", is_safe=True, many="Use the new addresses"),
 )

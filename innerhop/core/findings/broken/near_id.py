@@ -24,5 +24,5 @@ RULE = Rule(
     source=ends.FRAGMENTS,
     avoid="Choose the end of a hop instead of typing it; and rename IDs where their hops follow.",
     recognise=_recognise,
-    fix=ends.lead("Lead it to the likeliest"),
+    fix=ends.lead("Lead it to {to}", many="Lead each to the likeliest"),
 )

@@ -26,5 +26,5 @@ RULE = Rule(
     source=ends.PAGES,
     avoid="Choose the page a hop leads to instead of typing its address.",
     recognise=_recognise,
-    fix=ends.lead("Lead it to the likeliest"),
+    fix=ends.lead("Lead it to {to}", many="Lead each to the likeliest"),
 )

@@ -69,5 +69,5 @@ RULE_OF_WORDS = Rule(
     source=ends.FRAGMENTS,
     avoid="Rename an ID where all hops to it follow.",
     recognise=_renamed,
-    fix=ends.lead("Lead it to that heading"),
+    fix=ends.lead("Lead it to {to}", many="Lead each to its heading"),
 )

@@ -62,5 +62,6 @@ RULE_OF_TWO = Rule(
     source=_SOURCE,
     avoid="Add the words before or behind them to the address, until they stand there once.",
     find=_twice,
+    about_link=True,
     no_fix="Choose its end again on its page: the words around are added as needed.",
 )

@@ -95,7 +95,8 @@ WHOLE = Rule(
     source=PRACTICE,
     avoid="Within a site begin addresses with a slash; whole ones are for mail and other sites.",
     find=_whole,
-    fix=ends.lead("Write it as {to}", is_safe=True),
+    about_link=True,
+    fix=ends.lead("Write it as {to}", is_safe=True, many="Write them short"),
 )
 
 HTTP = Rule(
@@ -106,7 +107,8 @@ HTTP = Rule(
     source=PRACTICE,
     avoid="Within a site begin addresses with a slash: then they are as safe as the page.",
     find=_plain_http,
-    fix=ends.lead("Write it as {to}", is_safe=True),
+    about_link=True,
+    fix=ends.lead("Write it as {to}", is_safe=True, many="Write them short"),
 )
 
 PREVIEW = Rule(
@@ -118,5 +120,6 @@ PREVIEW = Rule(
     avoid="An address copied from the bar of a preview leads into the preview. Choose the page "
     "from the list instead.",
     find=_previews,
-    fix=ends.lead("Lead it to {to}"),
+    about_link=True,
+    fix=ends.lead("Lead it to {to}", many="Lead them to the pages"),
 )

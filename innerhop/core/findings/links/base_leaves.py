@@ -38,5 +38,6 @@ RULE = Rule(
     ),
     avoid="On a page with a base element, write the page’s own address in front of the hash.",
     find=_find,
-    fix=ends.lead("Write it as {to}", is_safe=True),
+    about_link=True,
+    fix=ends.lead("Write it as {to}", is_safe=True, many="Put the page in front"),
 )

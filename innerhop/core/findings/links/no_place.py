@@ -66,6 +66,7 @@ HASH_ALONE = Rule(
     ),
     avoid="A hash alone is often left where an end was to be put in later.",
     find=_hash_alone,
+    about_link=True,
     no_fix="Choose where it should lead, on its page.",
 )
 
@@ -79,6 +80,7 @@ EMPTY_ADDRESS = Rule(
     ),
     avoid="A field for the address that was left empty makes a link all the same.",
     find=_empty,
+    about_link=True,
     no_fix="Choose where it should lead, on its page.",
 )
 
@@ -93,6 +95,7 @@ SCRIPT = Rule(
     ),
     avoid="What leads somewhere is a link with an address; what does something is a button.",
     find=_scripts,
+    about_link=True,
     no_fix="What the script does, the address can’t tell. Choose where it should lead, on its "
     "page.",
 )

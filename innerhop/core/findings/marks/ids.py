@@ -106,7 +106,7 @@ SPACED = Rule(
     source=_ID,
     avoid="Join the words of an ID by hyphens.",
     find=_spaced,
-    fix=Fix("Rename it to {new}", "rename", _new_name),
+    fix=Fix("Rename it to {new}", "rename", _new_name, many="Rename them"),
 )
 
 EMPTY = Rule(
@@ -128,7 +128,7 @@ TWICE = Rule(
     source=_ID,
     avoid="A section that is copied takes its ID along. Rename the copy’s.",
     find=_twice,
-    fix=Fix("Rename the second to {new}", "rename", _second),
+    fix=Fix("Rename the second to {new}", "rename", _second, many="Rename all but the first"),
 )
 
 TWICE_SHARED = Rule(
@@ -151,7 +151,12 @@ GENERATED = Rule(
     source=PRACTICE,
     avoid="Give a section an ID of its own before you lead hops to it.",
     find=_generated,
-    fix=Fix("Rename it to {new}, with its hops", "rename", _new_name),
+    fix=Fix(
+        "Rename it to {new}, with its hops",
+        "rename",
+        _new_name,
+        many="Rename them with their hops",
+    ),
 )
 
 UNUSED = Rule(

@@ -74,6 +74,7 @@ ELSEWHERE = Rule(
     ),
     avoid="An entry copied from the one above keeps its end.",
     find=_elsewhere,
+    about_link=True,
     fix=Fix("Bring it up to date", "update-lists", _all),
 )
 

@@ -79,7 +79,7 @@ SKIPPED = Rule(
     source=Standard("WCAG 2.2, G141", "https://www.w3.org/WAI/WCAG22/Techniques/general/G141"),
     avoid="A heading’s level says how deep its section lies, not how large its letters are.",
     find=_skipped,
-    fix=Fix("Make it level {to}", "level", _level),
+    fix=Fix("Make it level {to}", "level", _level, many="Close the gaps"),
 )
 
 BOLD = Rule(
@@ -90,7 +90,7 @@ BOLD = Rule(
     source=Standard("WCAG 2.2, F2", "https://www.w3.org/WAI/WCAG22/Techniques/failures/F2"),
     avoid="Choose a heading’s level in the editor, not bold letters.",
     find=_bold,
-    fix=Fix("Make it a heading of level {to}", "heading", _level),
+    fix=Fix("Make it a heading", "heading", _level, many="Make them headings"),
 )
 
 UNMARKED = Rule(
@@ -101,7 +101,7 @@ UNMARKED = Rule(
     source=PRACTICE,
     avoid="Mark the sections of a page when it is written.",
     find=_unmarked,
-    fix=Fix("Mark it #{new}", "mark", _marks),
+    fix=Fix("Mark it #{new}", "mark", _marks, many="Mark them"),
 )
 
 NO_LANGUAGE = Rule(

@@ -8,6 +8,7 @@ import { hopActs } from "./hop_acts.js";
 import { idField, NO_ID } from "./id_field.js";
 import { keyboard } from "./keyboard.js";
 import { many } from "./many.js";
+import { joined } from "../../frame/script/joined.js";
 import { markDesk } from "./mark_desk.js";
 import { drawOutline } from "./outline.js";
 import { pageActs } from "./page_acts.js";
@@ -36,7 +37,7 @@ export function pageScreen() {
 
   return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), menuDesk(), keyboard(parts), drafts(parts), {
     // Until the page's own state is read, a page with nothing on it.
-    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
+    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], findings: { site: 0, count: 0, groups: [], more: 0 }, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
     screens: "",
     smooth: true,
@@ -155,6 +156,8 @@ export function pageScreen() {
       const before = this.state;
       this.state = { ...state, page: state.pages[state.page], ...wholeHops(state) };
       document.title = `${state.title} · Inner Hop`;
+      // The bar above all screens says the same.
+      document.querySelector("[data-findings-count]")?.replaceChildren(state.findings.site || "");
       this.addressTyped = this.state.page.path;
       parts.stops = stopsOf(state);
       drawOutline(this.$refs.outline, parts.stops, this.seconds, {
@@ -359,6 +362,12 @@ export function pageScreen() {
       return Boolean(mark);
     },
 
+    // What is found on the page: its place, if it has one.
+    showFinding({ number, isLink }) {
+      if (number === null) return;
+      if (isLink && this.raw.hops.some((one) => one.number === number)) this.choose("hop", number, { key: `${this.state.page.id}-${number}`, scroll: true });
+      else this.choose(this.raw.sections.some((one) => one.number === number) ? "section" : "place", number, { scroll: true });
+    },
     // Once for all that is asked in one moment: a page may have thousands of sections.
     drawRuler() {
       cancelAnimationFrame(parts.drawing);
@@ -422,11 +431,4 @@ function wholeHops({ pages, hops, into }) {
     why: "", newTab: false, notes: [], meant: [], endTitle: "", ...hop, key: `${hop.from}-${hop.number}`, from: pages[hop.from], to: pages[hop.to] ?? null,
   });
   return { hops: hops.map(whole), into: into.map(whole) };
-}
-
-// One object of several, with their getters as getters.
-function joined(...parts) {
-  const whole = {};
-  for (const part of parts) Object.defineProperties(whole, Object.getOwnPropertyDescriptors(part));
-  return whole;
 }

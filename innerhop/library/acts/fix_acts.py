@@ -1,0 +1,133 @@
+"""Findings mended: one, chosen ones, or all with the same cause, as one change. Each is
+mended by the act that its rule names."""
+
+from __future__ import annotations
+
+import json
+from collections import defaultdict
+from collections.abc import Callable, Collection, Sequence
+from typing import Any
+
+from innerhop.core.findings.found import Rule
+from innerhop.core.findings.table import RULES
+from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library.acts import mending
+from innerhop.library.acts.base import Act, End, counted, joined
+from innerhop.library.changes import locked_parts
+from innerhop.library.changes.prepare import PagePlan
+from innerhop.library.models import Finding, Link, Page, Site
+from innerhop.library.seek import findings as seek
+
+MOST = 20_000  # findings at once
+_MEND = "mend"
+Planned = Callable[[str, Page, object], Act]
+
+
+class NothingToFix(Refusal):
+    """What was to be mended is no longer there, or has no mend."""
+
+    status = CONFLICT
+
+
+def fix(site: Site, rule_name: str, cause: str, chosen: Collection[int] | None,
+        planned: Planned) -> Act:  # fmt: skip
+    """Mend the findings of a rule with one cause; chosen: of these, by primary key, alone.
+    planned: plans an act of the table. Raises NothingToFix, and what planning raises."""
+    rule = RULES.get(rule_name)
+    if rule is None or rule.fix is None:
+        raise NothingToFix("Nothing mends that by itself. Open the place and choose.")
+    rows = Finding.objects.filter(site=site, rule=rule_name, cause=cause, aside=None)
+    if chosen is not None:
+        rows = rows.filter(pk__in=chosen)
+    found = list(rows.select_related("page__site").order_by("page_id", "number")[:MOST])
+    found, locked = _unlocked(found)
+    asked = [(row, sent) for row in found if (sent := rule.fix.sent(row.found)) is not None]
+    if not asked:
+        raise NothingToFix(
+            "It stands in a part that can’t be edited here." if locked
+            else "Nothing of this is there any more. Load the list again."
+        )  # fmt: skip
+    is_links = rule.fix.act == _MEND
+    act = _mended(site, rule, asked) if is_links else _one_by_one(rule, asked, planned)
+    notes = [*act.notes]
+    if locked:
+        notes.append(f"{counted(locked, 'place')} in parts that can’t be edited stay as they are.")
+    return Act(act.message, act.plans, act.href, notes, act.effects)
+
+
+def _unlocked(found: Sequence[Finding]) -> tuple[list[Finding], int]:
+    """The findings outside of locked parts, and how many stand in such."""
+    parts = locked_parts.of({row.page for row in found})
+    free = [row for row in found if locked_parts.around(parts[row.page_id], row.number) is None]
+    return free, len(found) - len(free)
+
+
+Asked = Sequence[tuple[Finding, dict[str, Any]]]
+
+
+def _mended(site: Site, rule: Rule, asked: Asked) -> Act:
+    """All links of these at once."""
+    pages = _pages(site, {sent["end"]["page"] for _, sent in asked})
+    links = _links({row.page_id for row, _ in asked})
+    wanted = []
+    for row, sent in asked:
+        page, link = pages.get(sent["end"]["page"]), links.get((row.page_id, row.number))
+        if page is not None and link is not None:
+            link.page = row.page
+            wanted.append((link, End(page, sent["end"]["id"])))
+    if not wanted:
+        raise NothingToFix("What it should lead to is no longer there. Load the list again.")
+    plans, count = mending.plans_for(wanted)
+    return Act(_message(rule, asked[0][0], count, plans), plans)
+
+
+def _pages(site: Site, keys: Collection[int]) -> dict[int, Page]:
+    return {page.pk: page for page in site.pages.filter(pk__in=keys).select_related("site")}
+
+
+def _links(pages: Collection[int]) -> dict[tuple[int, int], Link]:
+    rows = Link.objects.filter(page__in=pages)
+    return {(link.page_id, link.number): link for link in rows}
+
+
+def _one_by_one(rule: Rule, asked: Asked, planned: Planned) -> Act:
+    """Each by its own act; what can't be mended is left out, and that is said."""
+    fix_ = rule.fix
+    assert fix_ is not None
+    acts: list[Act] = []
+    refused: list[Refusal] = []
+    done: set[tuple[int, str]] = set()
+    touched: dict[int, set[int]] = defaultdict(set)
+    ends = {row.told[fix_.on] for row, _ in asked} if fix_.on else set()
+    pages = _pages(asked[0][0].page.site, ends)
+    for row, sent in asked:
+        page = pages.get(row.told[fix_.on]) if fix_.on else row.page
+        once = (page.pk if page else 0, json.dumps(sent, sort_keys=True))
+        if page is None or once in done:
+            continue
+        done.add(once)
+        try:
+            act = planned(fix_.act, page, sent)
+        except Refusal as problem:
+            refused.append(problem)
+            continue
+        # What is done in a part that pages share is done on all of them by the first.
+        others = {plan.page.pk for plan in act.plans} - {page.pk}
+        if row.number in touched[page.pk]:
+            continue
+        for other in others:
+            touched[other].add(row.number)
+        acts.append(act)
+    if not acts:
+        raise refused[0]
+    plans = joined([plan for act in acts for plan in act.plans])
+    notes = list(dict.fromkeys(note for act in acts for note in act.notes))
+    if refused:
+        notes.append(f"{counted(len(refused), 'place')} stay as they are: {refused[0].message}")
+    effects = [one for act in acts for one in act.effects]
+    return Act(_message(rule, asked[0][0], len(acts), plans), plans, "", notes, effects)
+
+
+def _message(rule: Rule, one: Finding, count: int, plans: Sequence[PagePlan]) -> str:
+    what = seek.said(rule.title, one, seek.titles_of([one]))
+    return f"Mended “{what}”: {counted(count, 'place')} on {counted(len(plans), 'page')}"

@@ -1,0 +1,134 @@
+// The list of findings. One group opened shows its places, what its fix would change, and lets
+// some be chosen, mended or set aside. After each the list is read anew.
+import { get, post, Told } from "../../frame/script/ask.js";
+import { doing } from "../../frame/script/doing.js";
+import { joined } from "../../frame/script/joined.js";
+
+export function findings() {
+  return joined(doing(), {
+    // A rule, or a place, that was set aside counts again.
+    takeBack(event) {
+      const { url, aside } = event.currentTarget.dataset;
+      return this.act(url, { aside: Number(aside) }, "");
+    },
+  });
+}
+
+const NOT_LOOKED = { spots: [], notes: [], pages: 0 };
+
+export function finding() {
+  const parts = { data: {} };
+  return {
+    isOpen: false,
+    isLoading: false,
+    places: [],
+    more: 0,
+    chosen: [],
+    looked: NOT_LOOKED,
+    reason: "",
+    isAsiding: false,
+    ownTrouble: "",
+
+    init() {
+      parts.data = { ...this.$el.dataset };
+      // Back from a place on its page.
+      if ("seen" in parts.data) {
+        this.open();
+        this.$el.scrollIntoView({ block: "nearest" });
+      }
+    },
+    toggle() {
+      if (this.isOpen) this.isOpen = false;
+      else this.open();
+    },
+    async open() {
+      this.isOpen = true;
+      if (!this.places.length) await this.load();
+    },
+    get verb() {
+      return this.isOpen ? "Hide the places" : parts.data.seeVerb;
+    },
+    async load() {
+      const { rule, cause, page, placesUrl } = parts.data;
+      Object.assign(this, { isLoading: true, ownTrouble: "" });
+      try {
+        const found = await get(placesUrl, { rule, cause, from: this.places.length, ...(page && { page }) });
+        Object.assign(this, { places: [...this.places, ...found.places], more: found.more });
+      } catch (problem) {
+        this.refused(problem);
+      }
+      this.isLoading = false;
+    },
+    refused(problem) {
+      if (!(problem instanceof Told)) throw problem;
+      this.ownTrouble = problem.message;
+    },
+
+    choose(event) {
+      const key = Number(event.currentTarget.value);
+      this.chosen = event.currentTarget.checked ? [...this.chosen, key] : this.chosen.filter((one) => one !== key);
+      this.looked = NOT_LOOKED;
+    },
+    isChosen(place) {
+      return this.chosen.includes(place.key);
+    },
+    get hasChosen() {
+      return this.chosen.length > 0;
+    },
+    get chosenWords() {
+      const { length } = this.chosen;
+      return length ? `${length} chosen` : "all of them";
+    },
+    get fixSent() {
+      const { rule, cause, revision } = parts.data;
+      const all = !this.hasChosen;
+      return { rule, cause, all, findings: all ? null : this.chosen, revision: Number(revision) };
+    },
+    fix() {
+      const { fixUrl, undoUrl } = parts.data;
+      return this.act(fixUrl, this.fixSent, undoUrl);
+    },
+    fixOne(place) {
+      const { fixUrl, undoUrl } = parts.data;
+      return this.act(fixUrl, { ...this.fixSent, all: false, findings: [place.key] }, undoUrl);
+    },
+    // What the fix would change, before it is made.
+    async look() {
+      this.ownTrouble = "";
+      try {
+        this.looked = await post(parts.data.fixUrl, { ...this.fixSent, look: true });
+      } catch (problem) {
+        this.refused(problem);
+      }
+    },
+    get hasLooked() {
+      return this.looked.spots.length > 0;
+    },
+    get lookedWords() {
+      const { pages } = this.looked;
+      return `What changes in the markup, on ${pages} page${pages === 1 ? "" : "s"}${pages > 6 ? "; the first 6 are shown" : ""}`;
+    },
+    lookOf([kind]) {
+      return { old: "removed", new: "added no-underline" }[kind] ?? "";
+    },
+    wordsOf([, words]) {
+      return words;
+    },
+
+    startAside() {
+      this.isAsiding = true;
+      this.$nextTick(() => this.$refs.reason.focus());
+    },
+    stopAside() {
+      this.isAsiding = false;
+    },
+    get asideVerb() {
+      return this.hasChosen ? `Set ${this.chosen.length} aside` : "Set this rule aside on the whole site";
+    },
+    saveAside() {
+      const { rule, asideUrl } = parts.data;
+      const sent = this.hasChosen ? { findings: this.chosen } : { rule };
+      return this.act(asideUrl, { ...sent, reason: this.reason }, "");
+    },
+  };
+}

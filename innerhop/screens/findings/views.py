@@ -1,0 +1,295 @@
+"""The findings of a site: grouped by what is one thing to mend, pinned to the pages' strips,
+mended and set aside from here; and a page of help for each rule."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+from urllib.parse import urlencode
+
+from django.core.paginator import Paginator
+from django.db.models import Count, QuerySet
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
+from django.shortcuts import render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST, require_safe
+
+from innerhop.check import formats
+from innerhop.core.findings.found import BETTER, LEVELS, MISLED, NOTE, STUCK, Rule
+from innerhop.core.findings.table import RULES
+from innerhop.core.refusals import Refusal
+from innerhop.core.widths import LAPTOP
+from innerhop.library import set_aside
+from innerhop.library.acts.forms import ActForm, NumbersField, TypedField, WholeField
+from innerhop.library.hand_over import findings_report
+from innerhop.library.models import Editor, Finding, Page, Site
+from innerhop.library.seek import findings as seek
+from innerhop.library.seek.findings import Group
+from innerhop.library.seek.page_heights import PageHeight, heights
+from innerhop.screens.access import for_editors, page_of, sent
+from innerhop.screens.acts import answers
+from innerhop.screens.findings import drawing
+from innerhop.screens.findings.drawing import Strip
+from innerhop.screens.hand_over.downloads import csv_file, download
+
+GROUPS = 20  # at a time
+PLACES = 50
+ASIDE = 100
+_STRIPS = 2  # pages of a group that are drawn
+_PINS = 60
+IN_WORDS = {
+    STUCK: "Readers get stuck", MISLED: "Readers are misled", BETTER: "Could be better",
+    NOTE: "For information",
+}  # fmt: skip
+_ALL = (STUCK, MISLED, BETTER)
+# The files that the list can be taken as: what it is called, its ending and media type.
+FILES = {
+    "csv": ("CSV", "csv", "text/csv; charset=utf-8"),
+    "json": ("JSON", "json", "application/json"),
+    "sarif": ("SARIF", "sarif", "application/sarif+json"),
+    "junit": ("JUnit XML", "xml", "application/xml"),
+}
+
+
+@dataclass(frozen=True)
+class Row:
+    """A group as it is shown. more: pages beside those drawn. label: what its button says."""
+
+    group: Group
+    strips: list[Strip]
+    id: str
+
+    @property
+    def more(self) -> int:
+        return self.group.pages - len(self.strips)
+
+    @property
+    def page(self) -> Page:
+        """The page through which the group is mended."""
+        return self.group.first.page
+
+    @property
+    def label(self) -> str:
+        """What the button says that mends all of it."""
+        fix = self.group.rule.fix
+        return fix.many if fix and fix.many and self.group.count > 1 else self.group.fix
+
+    @property
+    def places(self) -> str:
+        """How many places on how many pages, in words."""
+        count, pages = self.group.count, self.group.pages
+        if count == 1:
+            return "1 place"
+        return f"{count} places" if pages == 1 else f"{count} places, {pages} pages"
+
+
+@require_safe
+@for_editors
+def show(request: HttpRequest, site: Site) -> HttpResponse:
+    """The list, of one level or all, of the whole site or one page."""
+    page = _page(request, site)
+    rows = _of(site, page)
+    level = request.GET.get("level", "")
+    levels = (level,) if level in LEVELS else _ALL
+    counts = seek.by_level(rows)
+    part = _number(request, "part")
+    seen = rows.filter(pk=_number(request, "see")).first()
+    if seen is not None and "part" not in request.GET:
+        part = seek.place_of(rows, levels, seen) // GROUPS
+    found = seek.groups(rows, levels, part * GROUPS, GROUPS)
+    also = urlencode({"level": level, **({"page": page.pk} if page else {})})
+    context = {
+        "rows": _rows(found.shown, page),
+        "seen": seen,
+        "count": sum(counts[one] for one in _ALL),
+        "levels": [(one, IN_WORDS[one], counts[one]) for one in LEVELS],
+        "level": level if level in LEVELS else "",
+        "page": page,
+        "pages": site.pages.count(),
+        "aside": site.set_aside.count(),
+        "also": also,
+        "before": part - 1 if part else None,
+        "next": part + 1 if (part + 1) * GROUPS < found.total else None,
+        "first": part * GROUPS + 1,
+        "last": part * GROUPS + len(found.shown),
+        "total": found.total,
+        "width": drawing.WIDTH,
+        "files": [(kind, label) for kind, (label, _, _) in FILES.items()],
+    }
+    return render(request, "findings/findings.html", context)
+
+
+def _number(request: HttpRequest, name: str) -> int:
+    asked = request.GET.get(name, "")
+    return int(asked) if asked.isascii() and asked.isdecimal() and len(asked) < 18 else 0
+
+
+def _page(request: HttpRequest, site: Site) -> Page | None:
+    asked = _number(request, "page")
+    return page_of(site, asked) if asked else None
+
+
+def _of(site: Site, page: Page | None) -> QuerySet[Finding]:
+    rows = seek.open_on(site)
+    return rows.filter(page=page) if page else rows
+
+
+def _rows(groups: list[Group] | Any, page: Page | None) -> list[Row]:
+    """The groups with the strips of their first pages."""
+    chosen: list[tuple[Group, list[list[Finding]]]] = []
+    pages: dict[int, Page] = {}
+    for group in groups:
+        rows = seek.open_on(group.first.page.site).filter(rule=group.rule.name, cause=group.cause)
+        rows = rows.filter(page=page) if page else rows
+        keys = list(rows.order_by("page").values_list("page", flat=True).distinct()[:_STRIPS])
+        pinned = [list(rows.filter(page=key).order_by("number")[:_PINS]) for key in keys]
+        pages |= dict.fromkeys(keys, group.first.page)
+        chosen.append((group, pinned))
+    pages = Page.objects.select_related("site").in_bulk(list(pages))
+    long: dict[int, PageHeight] = heights(pages.values(), LAPTOP.width, places=True)
+    scale = drawing.scale_of(long.values())
+    return [
+        Row(
+            group,
+            [drawing.strip(pages[some[0].page_id], long[some[0].page_id], some, scale)
+             for some in pinned if some],
+            f"g-{group.rule.name}-{group.first.pk}",
+        )
+        for group, pinned in chosen
+    ]  # fmt: skip
+
+
+@require_GET
+@for_editors
+def places(request: HttpRequest, site: Site) -> JsonResponse:
+    """The places of one group, some at a time."""
+    rule = RULES.get(request.GET.get("rule", ""))
+    if rule is None:
+        raise Http404
+    cause = request.GET.get("cause", "").replace("\0", "")
+    rows = _of(site, _page(request, site)).filter(rule=rule.name, cause=cause)
+    first = _number(request, "from")
+    part = list(
+        rows.select_related("page__site").order_by("page", "number")[first : first + PLACES]
+    )
+    titles = seek.titles_of(part)
+    return JsonResponse(
+        {
+            "places": [_place(rule, one, titles) for one in part],
+            "more": max(0, rows.count() - first - len(part)),
+        }
+    )
+
+
+def _place(rule: Rule, one: Finding, titles: dict[int, str]) -> dict[str, Any]:
+    return {
+        "key": one.pk,
+        "words": one.words,
+        "why": seek.said(rule.why, one, titles),
+        "page": one.page.title,
+        "path": one.page.path,
+        "url": drawing.place_url(one.page, one),
+        "fix": seek.fix_of(rule, one, titles),
+    }
+
+
+class Aside(ActForm):
+    """What is to be set aside: findings, or a rule on the whole site."""
+
+    findings = NumbersField(required=False)
+    rule = TypedField(max_length=40)
+    reason = TypedField(max_length=1_000)
+
+
+@require_POST
+@for_editors
+def put_aside(request: HttpRequest, site: Site) -> HttpResponseBase:
+    """Set findings aside."""
+    assert isinstance(request.user, Editor)
+    try:
+        read = Aside(sent(request), Page(site=site)).read()
+        if read["findings"]:
+            count = set_aside.places(site, request.user, read["findings"], read["reason"])
+            message = f"Set {count} place{'' if count == 1 else 's'} aside"
+        else:
+            set_aside.rule_on_site(site, request.user, read["rule"], read["reason"])
+            message = f"Set “{RULES[read['rule']].called}” aside on the whole site"
+    except Refusal as problem:
+        return answers.refused(problem)
+    return JsonResponse({"message": message})
+
+
+class TakenBack(ActForm):
+    """What counts again."""
+
+    aside = WholeField()
+
+
+@require_POST
+@for_editors
+def take_back(request: HttpRequest, site: Site) -> HttpResponseBase:
+    """Let what was set aside count again."""
+    try:
+        set_aside.take_back(site, TakenBack(sent(request), Page(site=site)).read()["aside"])
+    except Refusal as problem:
+        return answers.refused(problem)
+    return JsonResponse({"message": "It counts again"})
+
+
+@require_safe
+@for_editors
+def aside(request: HttpRequest, site: Site) -> HttpResponse:
+    """What was set aside, newest first."""
+    rows = site.set_aside.select_related("page", "editor").order_by("-pk")
+    part = Paginator(rows.annotate(places=Count("findings")), ASIDE).get_page(
+        request.GET.get("part")
+    )
+    told = [(one, RULES[one.rule].called) for one in part.object_list if one.rule in RULES]
+    return render(request, "findings/aside.html", {"part": part, "rows": told})
+
+
+@require_safe
+@for_editors
+def as_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse:
+    """The list as a file."""
+    if kind not in FILES:
+        raise Http404
+    _, ending, media_type = FILES[kind]
+    report = findings_report.of_site(site)
+    if kind == "csv":
+        rows = [formats.row(one) for one in report.lines]
+        data = csv_file(list(formats.FIELDS), [list(row.values()) for row in rows])
+    else:
+        data = formats.FORMATS[kind](report).encode()
+    return download(data, f"{site.slug}-findings.{ending}", media_type)
+
+
+@require_safe
+@for_editors
+def rules(request: HttpRequest, site: Site) -> HttpResponse:
+    """All rules, by how bad they are."""
+    found = [
+        (IN_WORDS[level], [one for one in RULES.values() if one.level == level]) for level in LEVELS
+    ]
+    return render(request, "findings/rules.html", {"levels": found})
+
+
+@require_safe
+@for_editors
+def rule(request: HttpRequest, site: Site, name: str) -> HttpResponse:
+    """What a rule is about, where it comes from, and how it is avoided."""
+    one = RULES.get(name)
+    if one is None:
+        raise Http404
+    rows = seek.open_on(site).filter(rule=name)
+    first = rows.select_related("page__site").first()
+    context = {
+        "rule": one,
+        "level": IN_WORDS[one.level],
+        "why": one.in_general(one.why),
+        "drawing": f"findings/drawings/{drawing.kind_of(one)}.svg.html",
+        "count": rows.count(),
+        "example": seek.said(one.why, first, seek.titles_of([first])) if first else "",
+        "back": reverse("findings", args=[site.slug]),
+    }
+    return render(request, "findings/rule.html", context)
