@@ -27,7 +27,7 @@ def _vague(page: PageRows, site: SiteView) -> Iterator[Found]:
     for link in _read_out(page):
         said = trouble(link.text)
         if said and said != EMPTY:
-            yield VAGUE.at(link.number, link_words(link), key=f"{link.text} {link.href}")
+            yield VAGUE.at(link.number, link_words(link))
 
 
 def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -43,7 +43,7 @@ def _same(page: PageRows, site: SiteView) -> Iterator[Found]:
     same = SameWords((one.text, (one.key, one.fragment or "")) for one in links)
     for link in links:
         if same.trouble(link.text):
-            yield SAME.at(link.number, link.text, key=f"{link.text} {link.href}", href=link.href)
+            yield SAME.at(link.number, link.text, href=link.href)
 
 
 VAGUE = Rule(

@@ -1,0 +1,168 @@
+"""Each rule: what must be found, and near misses that must not. Sources stand beside the rules
+(`innerhop/core/findings`); the slips that recognisers tell apart are common practice."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from innerhop.core.findings.found import NOTE
+from innerhop.core.findings.table import BROKEN_HOPS, OTHERS, RULES
+from tests.core.site_of import found, site_of
+
+LONG = "<p>" + "word " * 900
+MENU = "<header><nav><a href=#book>Book</a> <a href=/>Home</a> <a href=/b/>B</a></nav></header>"
+HOME = f"{MENU}<h1>Home</h1><h2 id=book>Book</h2>"
+PARTS = "".join(f"<h2 id=s{n}>Part {n}</h2><p>words" for n in range(6))
+
+# rule: (pages by file, or one page's markup; the words of what is found)
+MUST = {
+    "no-hash": ("<a href=fees>the fees</a><h2 id=fees>Fees</h2>", ["the fees"]),
+    "hidden-end": ("<a href=#x>x marks</a><div hidden><p id=x>y</div>", ["x marks"]),
+    "words-gone": ("<a href='#:~:text=never'>those</a><p>other", ["those"]),
+    "menu-hash": ({"index.html": HOME, "b.html": f"{MENU}<h1>B</h1>"}, ["Book"]),
+    "two-hashes": ("<a href='##fees'>the fees</a><h2 id=fees>Fees</h2>", ["the fees"]),
+    "id-in-class": ("<a href=#fees>the fees</a><h2 class='big fees'>Our prices</h2>", ["the fees"]),
+    "space-or-capital": (
+        "<a href=#Fees>one</a> <a href='#fees%20'>two</a><h2 id=fees>Fees</h2>", ["one", "two"],
+    ),
+    "id-off": ("<a href=#our-fees>f</a><h2 id='our fees'>Fees</h2>", ["f"]),
+    "unmarked-section": ("<a href=#our-fees>see</a><h2>Our fees</h2>", ["see"]),
+    "near-id": ("<a href=#feees>the feees</a><h2 id=fees>Fees</h2>", ["the feees"]),
+    "words-of-a-heading": ("<a href=#x-9>Our prices</a><h2 id=f>Our prices</h2>", ["Our prices"]),
+    "no-id": ("<a href=#nothing-like-it>gone</a><h2 id=fees>Fees</h2>", ["gone"]),
+    "near-page": (
+        {"index.html": "<a href=/moorigns/#m>moor</a>", "moorings/index.html": "<p id=m>x"},
+        ["moor"],
+    ),
+    "no-page": ("<a href=/gone-for-good/>away</a>", ["away"]),
+    "base-leaves": ("<base href=/other/><a href=#x>here</a><h2 id=x>X</h2>", ["here"]),
+    "empty-address": ("<title>T</title><a href=''>nothing</a>", ["nothing"]),
+    "id-with-space": ("<h2 id='our fees'>Fees</h2>", ["Fees"]),
+    "twice": ("<h2 id=a>One</h2><h2 id=a>Two</h2><p id=a>Three", ["Two", "Three"]),
+    "twice-shared": (
+        {one: f"<main><h1>{one}</h1><p id=f>x</main><footer><p>The Toll House, by the lock, "
+              f"<b id=f>Reach us</b><a href=/>Home</a></footer>" for one in ("a.html", "b.html")},
+        ["Reach us", "Reach us"],
+    ),
+    "new-tab-within": ("<a href=#x target=_blank>x</a><p id=x>y", ["x"]),
+    "hash-alone": ("<title>T</title><a href=#>Book now</a>", ["Book now"]),
+    "script-link": ("<a href='JavaScript:go()'>go there</a>", ["go there"]),
+    "words-twice": ("<a href='#:~:text=lock'>it</a><p>a lock<p>a lock", ["it"]),
+    "preview-address": (
+        {"index.html": "<a href='/b/?preview=true'>b</a> <a href=https://staging.canal.example/b/>c</a>",
+         "b.html": "<p>x"},
+        ["b", "c"],
+    ),
+    "list-off": (
+        f"<ul>{''.join(f'<li><a href=#s{n}>Part {n}</a>' for n in range(5))}</ul>{PARTS}",
+        ["“Part 5” is missing from it."],
+    ),
+    "entry-elsewhere": (
+        f"<ul><li><a href=#s0>Part 0</a><li><a href=#s1>Part 1</a><li><a href=#s2>Part 3</a></ul>"
+        f"{PARTS}", ["Part 3"],
+    ),
+    "menu-label-twice": (
+        "<nav><ul><li><a href=/a>Locks</a><li><a href=/b>locks</a><li><a href=/c>C</a></ul></nav>",
+        ["locks"],
+    ),
+    "vague-words": ("<a href=#x>click here</a> <a href=#x>The fees</a><p id=x>y", ["click here"]),
+    "empty-link": ("<a href=#x><img src=a></a><p id=x>y", ["#x"]),
+    "marker-below": ("<h2>Fees</h2> <span id=fees></span><p>x", ["Fees"]),
+    "no-language": ("<h1>A</h1><h2>Gebühren</h2>", ["Gebühren"]),
+    "same-words": ("<a href=#a>Fees</a> <a href=#b>fees</a><p id=a>x<p id=b>y", ["Fees", "fees"]),
+    "new-tab-unsaid": ("<a href=https://o.example/ target=_blank>Away</a>", ["Away"]),
+    "whole-address": (
+        {"index.html": "<a href=https://canal.example/b/#x>b</a>", "b.html": "<p id=x>x"}, ["b"],
+    ),
+    "plain-http": (
+        {"index.html": "<a href=http://canal.example/b/>b</a>", "b.html": "<p>x"}, ["b"],
+    ),
+    "empty-id": ("<h2 id=''>Fees</h2>", ["Fees"]),
+    "generated-id": ("<a href=#b-7f3a9c21>go</a><h2 id=b-7f3a9c21>Fees</h2>", ["Fees"]),
+    "unmarked": ("<h1>A</h1><h2>Fees</h2><h2 id=b>B</h2>", ["Fees"]),
+    "level-skipped": ("<h1>A</h1><h2 id=a>B</h2><h4 id=c>C</h4>", ["C"]),
+    "bold-line": ("<h1>A</h1><p><b>Opening times</b></p><p>From nine.</p>", ["Opening times"]),
+    "no-list": (f"<h1>A</h1>{PARTS}{LONG}", ["5 screens, 6 sections"]),
+    "no-way-back": (f"<h1>A</h1><a href=#s1>Part 1</a>{PARTS}{LONG}", ["5 screens"]),
+    "spacers": ("<p>&nbsp;</p><p></p><h2>Fees</h2>", ["Fees"]),
+    "unused-mark": ("<h2 id=a>Fees</h2><h2 id=b>Locks</h2><a href=#b>b</a>", ["Fees"]),
+}  # fmt: skip
+MUST_NOT = {
+    "no-hash": "<a href=fees/>x</a><a href=fees.pdf>y</a><h2 id=fees>Fees</h2>",
+    "hidden-end": "<a href=#x>x</a><details><p id=x>y</details><p id=z hidden=until-found>",
+    "words-gone": "<a href='#:~:text=other'>those</a><p>other",
+    "menu-hash": {"index.html": HOME, "b.html": f"{MENU}<h1>B</h1><h2 id=book>Book</h2>"},
+    "two-hashes": "<a href='##fees'>x</a><h2 id='#fees'>Fees</h2>",
+    "id-in-class": "<a href=#fees>x</a><h2 class='feestje'>Our prices</h2>",
+    "space-or-capital": "<a href=#Fees>x</a><h2 id=Fees>Fees</h2><h2 id=fees>fees</h2>",
+    "near-id": "<a href=#cat>x</a><h2 id=car>Car</h2>",
+    "no-page": "<a href=/b.pdf>x</a><a href=mailto:a@b.example>y</a><a href=//o.example/>z</a>",
+    "near-page": {"a.html": "<a href=/b/>x</a>", "b.html": "<p>y"},
+    "base-leaves": "<base href=/><a href=/page#x>x</a><h2 id=x>X</h2>",
+    "empty-address": "<title>Locks</title><nav><a href=''>Locks</a></nav>",
+    "id-with-space": "<h2 id='our\N{NO-BREAK SPACE}fees'>Fees</h2>",
+    "twice": "<h2 id=a>One</h2><h2 id=A>Two</h2><template><p id=a></template><a name=a></a>",
+    "new-tab-within": "<a href=#x target=_self>x</a><p id=x>y",
+    "hash-alone": "<a href=#>Back to top</a> <a href=#>Nach oben</a> <a href=#top>Book</a>",
+    "script-link": "<a href=#javascript:x>x</a>",
+    "words-twice": "<a href='#:~:text=lock'>it</a><p>a lock<p>a bridge",
+    "preview-address": {"index.html": "<a href='/b/?page=2'>b</a> <a href=/devices/>d</a>",
+                        "b.html": "x", "devices.html": "y"},
+    "list-off": f"<ul>{''.join(f'<li><a href=#s{n}>Part {n}</a>' for n in range(6))}</ul>{PARTS}",
+    "menu-label-twice": "<nav><ul><li><a href=/a>A</a><li><a href=/b>B</a></ul></nav>",
+    "vague-words": "<a href=#x>Click here for the fees</a><p id=x>y",
+    "empty-link": "<a href=#x><img src=a alt=Fees></a><p id=x>y",
+    "marker-below": "<span id=fees></span><h2>Fees</h2><p id=p>text</p>",
+    "no-language": "<html lang=de><h1>A</h1><h2>Gebühren</h2>",
+    "same-words": "<a href=#a>[1]</a> <a href=#b>[1]</a> <a href=#a>F</a> <a href=#a>F</a>",
+    "new-tab-unsaid": "<a href=https://o.example/ target=_blank>Away (opens in a new tab)</a>",
+    "whole-address": {"index.html": "<a href='https://canal.example/b/?a=1'>b</a>", "b.html": "x"},
+    "plain-http": "<a href=http://other.example/>b</a>",
+    "generated-id": "<a href=#winter-2024>go</a><h2 id=winter-2024>Winter</h2>",
+    "unmarked": "<h1>The page itself</h1><span id=a></span><h2>Fees</h2>",
+    "level-skipped": "<h1>A</h1><h2 id=a>B</h2><h3 id=b>C</h3><h2 id=c>D</h2>",
+    "bold-line": "<h1>A</h1><p><b>It ends.</b></p><p>x</p><ul><li><p><b>Entry</b></p><p>y</ul>",
+    "no-list": f"<h1>A</h1>{PARTS}",
+    "no-way-back": f"<h1>A</h1><a href=#s1>P</a>{PARTS}{LONG}<p><a href=#top>Back to top</a>",
+    "spacers": "<p>&nbsp;</p><p>text</p><h2>Fees</h2>",
+    "unused-mark": "<h2 id=a>Fees</h2><a href=#a>a</a>",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("rule", MUST)
+def test_what_must_be_found(rule: str) -> None:
+    pages, words = MUST[rule]
+    site = site_of({"page.html": pages} if isinstance(pages, str) else pages)
+    assert [one for name, one in found(site) if name == rule] == words
+    for page in range(len(site.pages)):
+        for one in site.findings(page):
+            told = RULES[one.rule]
+            said = [told.title, told.why, *([told.fix.label] if told.fix else [])]
+            for template in said:
+                assert "{" not in told.says(template, one, site.title)
+
+
+@pytest.mark.parametrize("rule", MUST_NOT)
+def test_near_misses(rule: str) -> None:
+    pages = MUST_NOT[rule]
+    site = site_of({"page.html": pages} if isinstance(pages, str) else pages)
+    assert [one for name, one in found(site) if name == rule] == []
+
+
+def test_every_rule_is_tried_and_says_all_it_has_to() -> None:
+    assert len(RULES) == len(BROKEN_HOPS) + len(OTHERS)
+    elsewhere = {name for name, one in RULES.items() if one.needs_browser} | {"moved-page"}
+    assert set(MUST) | elsewhere == set(RULES)  # in test_findings of the library, and in Chromium
+    for rule in RULES.values():
+        assert bool(rule.find) != bool(rule.recognise) or rule.name == "twice-shared"
+        assert bool(rule.fix) != bool(rule.no_fix), rule.name
+        assert re.fullmatch(r"[a-z-]+", rule.name)
+        assert rule.avoid.endswith(".")
+        assert rule.level == NOTE or rule.source.name
+
+
+def test_two_places_alike_are_told_apart_by_their_order() -> None:
+    site = site_of({"page.html": "<a href=#no>x</a> <a href=#no>x</a>"})
+    assert [one.key for one in site.findings(0)] == ["#no x", "#no x 2"]

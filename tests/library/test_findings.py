@@ -1,0 +1,172 @@
+"""Findings kept: renewed with every change, mended by their acts, set aside and taken back."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from django.test import Client
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from innerhop.core.findings.found import NOTE
+from innerhop.core.findings.table import RULES
+from innerhop.core.refusals import Refusal
+from innerhop.library import set_aside, sites
+from innerhop.library.acts import convert_and_move
+from innerhop.library.acts.table import planned
+from innerhop.library.bring_in import bring_ins
+from innerhop.library.changes import undo, write
+from innerhop.library.index import index
+from innerhop.library.models import Change, Editor, Finding, Page, Site
+from innerhop.library.seek import findings
+from tests.core.test_findings import MUST
+from tests.library.test_changes import page_at
+
+pytestmark = pytest.mark.django_db
+
+
+def site_with(editor: Editor, pages: dict[str, str]) -> Site:
+    site = sites.create("Canal", "canal.example", "en", editor)
+    pieces = [bring_ins.Piece(name, markup.encode()) for name, markup in pages.items()]
+    for _ in bring_ins.bring_in(site, editor, pieces, len(pieces)):
+        pass
+    return site
+
+
+def open_on(site: Site) -> set[tuple[str, str, str]]:
+    """What is found: rule, page and place, but for what is for information."""
+    rows = Finding.objects.filter(site=site, aside=None)
+    found = rows.values_list("rule", "page__path", "key")
+    return {one for one in found if RULES[one[0]].level != NOTE}
+
+
+def fix(site: Site, editor: Editor, rule: str, **more: Any) -> Change:
+    row = Finding.objects.filter(site=site, rule=rule, aside=None).first()
+    assert row is not None
+    page = Page.objects.select_related("site").get(pk=row.page_id)
+    act = planned("fix", page, {"rule": rule, "cause": row.cause, "all": True, **more})
+    return write.save(site, editor, act.message, act.plans, act.effects)
+
+
+MENDED = [name for name in MUST if RULES[name].fix]
+# What a mend lays open that was there before: behind it another slip, or a link's own words.
+THEN = {
+    "menu-hash": set(),
+    "level-skipped": {"level-skipped"},  # deeper ones close up one after another
+    "bold-line": {"unmarked"},  # now that it is a section
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("rule", MENDED)
+def test_a_fix_makes_its_finding_go_and_nothing_new_comes(editor: Editor, rule: str) -> None:
+    pages, words = MUST[rule]
+    site = site_with(editor, {"page.html": pages} if isinstance(pages, str) else pages)
+    before = open_on(site)
+    texts = {page.pk: page.revision for page in site.pages.all()}
+    assert sum(one[0] == rule for one in before) == len(words)
+    made = fix(site, editor, rule)
+    after = open_on(site)
+    assert not [one for one in after if one[0] == rule]
+    new = {one[0] for one in after - before}
+    assert new <= THEN.get(rule, set())
+    assert list(index.differences(site)) == []
+    undo.undo(made)
+    assert open_on(site) == before
+    assert texts.keys() == {page.pk for page in site.pages.all()}
+
+
+ONE_PAGE = [name for name in MENDED if isinstance(MUST[name][0], str)]
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+@given(names=st.lists(st.sampled_from(ONE_PAGE), min_size=2, max_size=5, unique=True),
+       at=st.integers(0, 99))  # fmt: skip
+def test_on_any_site_a_fix_mends_what_it_says(editor: Editor, names: list[str], at: int) -> None:
+    pages = {f"p{n}.html": str(MUST[name][0]) for n, name in enumerate(names)}
+    site = site_with(editor, pages)
+    try:
+        before = open_on(site)
+        groups = findings.groups(findings.open_on(site), ["stuck", "misled", "better"], 0, 99).shown
+        mended = [one for one in groups if one.fix]
+        group = mended[at % len(mended)]
+        act = planned("fix", group.first.page,
+                      {"rule": group.rule.name, "cause": group.cause, "all": True})  # fmt: skip
+        write.save(site, editor, act.message, act.plans, act.effects)
+        after = open_on(site)
+        same = Finding.objects.filter(site=site, rule=group.rule.name, cause=group.cause)
+        assert not same.exists()
+        assert {one[0] for one in after - before} <= THEN.get(group.rule.name, set())
+        assert list(index.differences(site)) == []
+    finally:
+        site.delete()
+
+
+def test_a_page_that_moved_is_known_by_its_old_address(site: Site, editor: Editor) -> None:
+    about = page_at(site, "/about/")
+    act = convert_and_move.move(about, "/who-we-are/")
+    write.save(site, editor, act.message, act.plans, act.effects)
+    bring = bring_ins.Piece("late.html", b"<h1>Late</h1><a href=/about/#trustees>trustees</a>")
+    for _ in bring_ins.bring_in(site, editor, [bring], 1):
+        pass
+    (row,) = Finding.objects.filter(site=site, rule="moved-page")
+    assert row.told["to"] == "/who-we-are/#trustees"
+    fix(site, editor, "moved-page")
+    assert not Finding.objects.filter(site=site, rule="moved-page").exists()
+
+
+def test_what_is_set_aside_stays_so_through_edits_and_counts_again(
+    site: Site, editor: Editor
+) -> None:
+    count = findings.counted(site)
+    row = Finding.objects.get(site=site, rule="no-hash")
+    assert set_aside.places(site, editor, [row.pk], "  It is\n meant ") == 1
+    assert findings.counted(site) == count - 1
+    # Something above it is put in, so that its number is another.
+    act = planned("marker", row.page, {"number": 30, "side": "before", "id": "new-marker"})
+    write.save(site, editor, act.message, act.plans)
+    again = Finding.objects.get(site=site, rule="no-hash")
+    assert again.aside is not None
+    assert (again.aside.reason, findings.counted(site)) == ("It is meant", count - 1)
+    set_aside.take_back(site, again.aside.pk)
+    assert findings.counted(site) == count
+    set_aside.rule_on_site(site, editor, "unmarked", "")
+    assert not Finding.objects.filter(site=site, rule="unmarked", aside=None).exists()
+    bring = bring_ins.Piece("late.html", b"<h1>Late</h1><h2>Nobody can link to it</h2>")
+    for _ in bring_ins.bring_in(site, editor, [bring], 1):
+        pass
+    assert not Finding.objects.filter(site=site, rule="unmarked", aside=None).exists()
+
+
+def test_what_can_t_be_mended_is_said(site: Site, editor: Editor) -> None:
+    row = Finding.objects.filter(site=site, rule="no-id").first()
+    assert row is not None
+    with pytest.raises(Refusal, match="Open the place and choose"):
+        planned("fix", row.page, {"rule": "no-id", "cause": "", "all": True})
+    hash_ = Finding.objects.get(site=site, rule="no-hash")
+    with pytest.raises(Refusal, match="Load the list again"):
+        planned("fix", hash_.page, {"rule": "no-hash", "cause": "", "findings": [10**9]})
+    lock = planned("lock", hash_.page, {"number": hash_.number, "on": True})
+    write.save(site, editor, lock.message, lock.plans, lock.effects)
+    with pytest.raises(Refusal, match="can’t be edited here"):
+        planned("fix", hash_.page, {"rule": "no-hash", "cause": "", "all": True})
+    with pytest.raises(set_aside.CannotSetAside):
+        set_aside.places(site, editor, [10**9], "")
+
+
+def test_a_fix_of_a_page_that_moved_on_meanwhile_is_told(site: Site, editor: Editor) -> None:
+    row = Finding.objects.get(site=site, rule="no-hash")
+    act = planned("fix", row.page, {"rule": "no-hash", "cause": "", "all": True})
+    other = planned("marker", row.page, {"number": 30, "side": "before", "id": "new-marker"})
+    write.save(site, editor, other.message, other.plans)
+    with pytest.raises(write.MovedOn):
+        write.save(site, editor, act.message, act.plans, act.effects)
+    assert Finding.objects.filter(site=site, rule="no-hash").exists()
+
+
+@pytest.mark.parametrize("kind", ["csv", "json", "sarif", "junit"])
+def test_the_list_as_a_file(site: Site, client: Client, kind: str) -> None:
+    answer = client.get(f"/{site.slug}/findings/file/{kind}/")
+    assert answer.status_code == 200
+    assert b"lock-guide/index.html" in answer.content
+    assert client.get(f"/{site.slug}/findings/file/odd/").status_code == 404
