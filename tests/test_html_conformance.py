@@ -16,6 +16,7 @@ from innerhop.core.contents.kinds import KINDS
 from innerhop.library.acts.table import planned
 from innerhop.library.changes import undo, write
 from innerhop.library.models import Editor, Page, Site
+from tests.core.site_of import site_of
 from tests.library.test_changes import content, page_at
 from tests.library.test_contents_acts import do, now, parts
 
@@ -107,3 +108,36 @@ def test_it_finds_nothing_on_our_own_screens(
         for name, found in said.items()
     }
     assert {name: found for name, found in own.items() if found} == {}
+
+
+# Pages whose IDs stand twice, or hold what none may: HTML Standard, “the id attribute”.
+_TRICKY = {
+    "twice": "<p id=a>x<p id=a>y<p id=A>z<span id=a></span>",
+    "spaces": "<p id='a b'>x<p id='c\td'>y<p id='e&#10;f'>z<p id='g\N{NO-BREAK SPACE}h'>n",
+    "empty": "<p id=''>y<p id=' '>z",
+    "templates": "<template><p id=a>x</p></template><p id=a>y",
+    "names": "<a name=a>x</a><p id=a>y<a name=b>z</a><a name=b>w</a>",
+    "references": "<p id='&auml;'>x<p id=ä>y<p id=1>z<p id='#'>w",
+    "foreign": "<svg><g id=a></g></svg><p id=a>x<math><mi id=a></mi></math>",
+}
+
+
+def test_it_agrees_on_ids_that_stand_twice_or_can_t_stand(tmp_path: Path) -> None:
+    head = "<!doctype html><html lang=en><title>t</title><body>"
+    pages = {name: f"{head}{body}".encode() for name, body in _TRICKY.items()}
+    said = checked(tmp_path, pages)
+    ours = {}
+    for name, data in pages.items():
+        found = site_of({f"{name}.html": data.decode()}).findings(0)
+        ours[name] = {
+            kind
+            for kind, rules in (("twice", ("twice",)), ("bad", ("empty-id", "id-with-space")))
+            if any(one.rule in rules for one in found)
+        }
+    theirs = {
+        name: ({"twice"} if any(one.startswith("Duplicate ID") for one in messages) else set())
+        | ({"bad"} if any("for attribute “id”" in one for one in messages) else set())
+        for name, messages in said.items()
+    }
+    assert ours == theirs
+    assert {"twice", "bad"} <= set().union(*ours.values())

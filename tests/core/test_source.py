@@ -7,8 +7,9 @@ import time
 import pytest
 from hypothesis import given, settings
 
+from innerhop.core.facts import page_facts
 from innerhop.core.facts.page_facts import gather
-from innerhop.core.facts.sections import page_heading, sections
+from innerhop.core.facts.sections import page_heading, sections, sections_and_words
 from innerhop.core.planners.selection import texts_below
 from innerhop.core.source.tree import Source
 from tests.core import trees
@@ -183,3 +184,12 @@ def test_landmark_roles_make_the_frame(markup: str, region: str) -> None:
     """WAI-ARIA 1.2, landmark roles."""
     facts = gather(Source(f"<body>{markup}"))
     assert [one.region for one in facts.headings] == [region]
+
+
+def test_characters_that_pages_rarely_have_are_words_like_others() -> None:
+    """Control characters stand in pages as references (HTML Standard, "numeric character
+    reference end state": a parse error that keeps them)."""
+    page = "<h1>One</h1><h2>A &#1; b</h2><script>&#2;\x03</script><p>c &#3; d</p><h2>&#1;&#2;</h2>"
+    source = Source(page)
+    found, words = sections_and_words(source, page_facts.gather(source))
+    assert ([one.words for one in found], words) == ([6, 1], 8)

@@ -286,23 +286,38 @@ class Reading:
         """How many words stand before the first of some elements, from each of them to the
         next, and in the parts left out. Words are what white space or a tag stands
         between. left_out: from the first to the last number of each part."""
-        signs: list[tuple[turbohtml.Text, str]] = []
+        numbers = list(bounds)
+        text = self._text_with_signs(numbers, left_out, _SIGNS)
+        if text.count(_BOUND) != len(numbers) or any(
+            text.count(one) != len(left_out) for one in (_LEAVE, _RETURN)
+        ):
+            # The page has such characters itself: longer signs tell them apart.
+            own = {f"{one}{id(self):x}{one}": one for one in _SIGNS}
+            text = self._text_with_signs(numbers, left_out, tuple(own))
+            pieces = re.split(f"({'|'.join(own)})", text)
+            text = "".join(own.get(one) or one.translate(_NO_SIGNS) for one in pieces)
+        return _counted(text)
+
+    def _text_with_signs(
+        self, bounds: Iterable[int], left_out: Iterable[int], signs: tuple[str, str, str]
+    ) -> str:
+        """All text, a space between each two nodes, with signs put in for as long as it is
+        read: at each bound, and around what is left out."""
+        bound, leave, back = signs
+        put: list[turbohtml.Text] = []
         try:
             for number in bounds:
-                sign = turbohtml.Text(_BOUND)
-                self._nodes[number].insert_before(sign)
-                signs.append((sign, _BOUND))
+                put.append(turbohtml.Text(bound))
+                self._nodes[number].insert_before(put[-1])
             for number in left_out:
-                for before, character in ((True, _LEAVE), (False, _RETURN)):
-                    sign = turbohtml.Text(character)
-                    node = self._nodes[number]
-                    node.insert_before(sign) if before else node.insert_after(sign)
-                    signs.append((sign, character))
-            text = " ".join(self._document.strings)
+                put.append(turbohtml.Text(leave))
+                self._nodes[number].insert_before(put[-1])
+                put.append(turbohtml.Text(back))
+                self._nodes[number].insert_after(put[-1])
+            return " ".join(self._document.strings)
         finally:
-            for sign, _ in signs:
+            for sign in put:
                 sign.decompose()
-        return _counted(text)
 
     def owned_texts(self) -> Iterator[tuple[int, str | None]]:
         """The page in tree order: (number, None) where an element begins, and (number of
@@ -414,7 +429,8 @@ class Group:
 
 
 # Signs that no page holds: characters that make a file no text (see `file_encoding`).
-_BOUND, _LEAVE, _RETURN = "\x01", "\x02", "\x03"
+_BOUND, _LEAVE, _RETURN = _SIGNS = "\x01", "\x02", "\x03"
+_NO_SIGNS = dict.fromkeys(map(ord, _SIGNS), "x")
 # White space as it parts words, the signs as they are, all else a letter.
 _WORDS = bytes(
     byte if byte in b"\x01\x02\x03" else 32 if byte in b"\t\n\x0b\f\r\x1c\x1d\x1e\x1f " else 120
