@@ -19,7 +19,7 @@ from innerhop.library.acts import mark_acts
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
 from innerhop.library.index import verdicts
-from innerhop.library.models import Editor, Link, Mark, Page, Section, Site
+from innerhop.library.models import Editor, Link, Mark, Page, Revision, Section, Site
 from innerhop.practice.serving import fresh_database
 
 Figure = tuple[str, float, str, float]
@@ -125,8 +125,8 @@ def _many_links(editor: Editor) -> list[Figure]:
         ),
         ("Map of the same", _first_byte(editor, site, "map/"), "ms", 300),
         (
-            "To do of the same, a seventh of them broken",
-            _first_byte(editor, site, "to-do/"),
+            "Findings of the same, a seventh of the hops broken",
+            _first_byte(editor, site, "findings/"),
             "ms",
             300,
         ),
@@ -140,6 +140,7 @@ def _large(editor: Editor) -> list[Figure]:
     found = [
         ("Pages of 10,000 pages, first byte", _first_byte(editor, site, ""), "ms", 300),
         ("Map of the same", _first_byte(editor, site, "map/"), "ms", 300),
+        ("Findings of the same", _first_byte(editor, site, "findings/"), "ms", 300),
         (
             "the finder, beside a million marks of other sites",
             _first_byte(editor, site, "find/?q=part-7&pages=1"),
@@ -149,7 +150,12 @@ def _large(editor: Editor) -> list[Figure]:
     ]
     return [
         *found,
-        ("one edit there, until all hops are right again", _edit(editor, site), "ms", 100),
+        (
+            "one edit there, until all hops and findings are right again",
+            _edit(editor, site),
+            "ms",
+            100,
+        ),
     ]
 
 
@@ -196,6 +202,11 @@ def _indexed(editor: Editor, name: str, count: int, links: int, marks: int = MAR
         2_000,
     )  # fmt: skip
     pages = list(site.pages.order_by("pk"))
+    Revision.objects.bulk_create(
+        (Revision(page=one, number=0, content=b"<p>x", label="utf-8", codec="utf-8")
+         for one in pages),
+        10_000,
+    )  # fmt: skip
     Section.objects.bulk_create(
         (Section(page=one, site=site, number=at, level=2, depth=0, title=f"Part {at}",
                  mark=f"part-{at}", words=50) for one in pages for at in range(marks)),
@@ -207,7 +218,7 @@ def _indexed(editor: Editor, name: str, count: int, links: int, marks: int = MAR
         10_000,
     )  # fmt: skip
     Link.objects.bulk_create(
-        (Link(page=one, number=2_000 + at, href="x", text="x", site=site,
+        (Link(page=one, number=2_000 + at, href="x", text=f"Part {at}", site=site,
               key=f"/p{(n + at) % count}", fragment=f"part-{at % (marks + 2)}")
          for n, one in enumerate(pages) for at in range(links)),
         10_000,

@@ -46,7 +46,9 @@ def remove_page(page: Page, editor: Editor) -> None:
     for model in COLUMNS:  # what the index has of it; its text stays
         model._default_manager.filter(page=held).delete()
     Finding.objects.filter(page=held).delete()
-    verdicts.renew_all(held.site, [], keys=[held.key])
+    naming = Finding.objects.filter(site=held.site, told__page=held.pk)
+    also = list(naming.values_list("page_id", flat=True))
+    verdicts.renew_all(held.site, [], keys=[held.key], also=also)
 
 
 def _remove(one: Site | Page | Asset, editor: Editor) -> None:

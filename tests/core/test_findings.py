@@ -87,7 +87,9 @@ MUST = {
     "no-list": (f"<h1>A</h1>{PARTS}{LONG}", ["5 screens, 6 sections"]),
     "no-way-back": (f"<h1>A</h1><a href=#s1>Part 1</a>{PARTS}{LONG}", ["5 screens"]),
     "spacers": ("<p>&nbsp;</p><p></p><h2>Fees</h2>", ["Fees"]),
-    "unused-mark": ("<h2 id=a>Fees</h2><h2 id=b>Locks</h2><a href=#b>b</a>", ["Fees"]),
+    "unused-mark": (
+        "<h2 id=a>Fees</h2><h2 id=b>Locks</h2><a href=#b>b</a><h2 id=c>C</h2>", ["Fees and 1 more"],
+    ),
 }  # fmt: skip
 MUST_NOT = {
     "no-hash": "<a href=fees/>x</a><a href=fees.pdf>y</a><h2 id=fees>Fees</h2>",

@@ -92,6 +92,7 @@ class WholeSite:
         self.address = address
         self.language = language
         self.pages = pages
+        self.meant: dict[tuple[int, str], list[guesses.Meant]] = {}
         self._text = text
         self._targets: dict[int, Targets[int]] = {}
         self._words: dict[int, text_directives.PageWords] = {}

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 from rapidfuzz import fuzz, process
@@ -81,6 +82,7 @@ def _is_invalid(id_: str) -> bool:
     return any(character in ASCII_WHITESPACE for character in id_)
 
 
+@lru_cache(maxsize=16_384)  # one page's IDs are looked at for each of its hops
 def _plain(name: str) -> str:
     return suggest(re.sub(r"[\s_.-]+", " ", name), Naming())
 

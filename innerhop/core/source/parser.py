@@ -13,7 +13,7 @@ from __future__ import annotations
 import codecs
 import copy
 import re
-from collections.abc import Container, Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property, lru_cache
 from itertools import compress, islice
 
@@ -293,13 +293,13 @@ class Reading:
         ):
             # The page has such characters itself: longer signs tell them apart.
             own = {f"{one}{id(self):x}{one}": one for one in _SIGNS}
-            text = self._text_with_signs(numbers, left_out, tuple(own))
+            text = self._text_with_signs(numbers, left_out, list(own))
             pieces = re.split(f"({'|'.join(own)})", text)
             text = "".join(own.get(one) or one.translate(_NO_SIGNS) for one in pieces)
         return _counted(text)
 
     def _text_with_signs(
-        self, bounds: Iterable[int], left_out: Iterable[int], signs: tuple[str, str, str]
+        self, bounds: Iterable[int], left_out: Iterable[int], signs: Sequence[str]
     ) -> str:
         """All text, a space between each two nodes, with signs put in for as long as it is
         read: at each bound, and around what is left out."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from functools import cached_property
@@ -22,11 +23,12 @@ from innerhop.core.findings.whole_site import classes_of
 from innerhop.core.menus import item_rows
 from innerhop.core.names.ids import Naming
 from innerhop.core.site import guesses
+from innerhop.core.site.hops import BROKEN
 from innerhop.core.site.page_rows import MarkRow
 from innerhop.core.widths import ALL, LAPTOP
 from innerhop.library.index import shared_parts
 from innerhop.library.index.rows import COLUMNS, Row, kept
-from innerhop.library.index.texts import current, naming_of
+from innerhop.library.index.texts import PageText, current, naming_of
 from innerhop.library.models import (
     Finding,
     Layout,
@@ -55,14 +57,33 @@ class StoredSite:
     def __init__(self, site: Site, pages: Iterable[Page]) -> None:
         self.site = site
         self.address = site.address
+        self.meant: dict[tuple[int, str], list[guesses.Meant]] = {}
         self._pages = {page.pk: page for page in pages}
         self._ids: dict[int, list[str]] = {}
         self._sections: dict[int, list[SectionRow]] = {}
         self._having: dict[str, list[int]] = {}
         self._classes: dict[int, dict[str, int]] = {}
+        self._texts: dict[int, PageText] = {}
         self._near: dict[str, list[int]] = {}
         self._at: dict[str, int | None] = {}
         self._arrivals: dict[int, set[int]] | None = None
+
+    def at_hand(self, keys: Collection[int]) -> None:
+        """Ask for what rules will want of some pages, by primary key, all at once."""
+        lacking = set(keys) - self._ids.keys()
+        if not lacking:
+            return
+        unknown = lacking - self._pages.keys()
+        self._pages |= Page.objects.select_related("site").in_bulk(list(unknown))
+        ids: dict[int, dict[str, None]] = {page: {} for page in lacking}
+        marks = Mark.objects.filter(page__in=lacking).order_by("page", "number")
+        for page, value in marks.values_list("page_id", "value"):
+            ids[page][value] = None
+        self._ids |= {page: list(values) for page, values in ids.items()}
+        self._sections |= {page: [] for page in lacking}
+        sections = Section.objects.filter(page__in=lacking).order_by("page", "number")
+        for page, *row in sections.values_list("page_id", *COLUMNS[Section]):
+            self._sections[page].append(SectionRow(*row))
 
     def _page(self, page: int) -> Page:
         if page not in self._pages:
@@ -107,7 +128,10 @@ class StoredSite:
         """The first element of a page with a word among its classes. Few hops ask, so their
         pages are read."""
         if page not in self._classes:
-            self._classes[page] = classes_of(current(self._page(page)).source)
+            self._texts.setdefault(page, current(self._page(page)))
+            if word not in self._texts[page].text:  # which is told much faster
+                return None
+            self._classes[page] = classes_of(self._texts[page].source)
         return self._classes[page].get(word)
 
     @cached_property
@@ -189,13 +213,17 @@ def _renew(site: Site, pages: Sequence[Page]) -> None:
     gone: list[int] = []
     made: list[tuple[int, Row]] = []
     for page in pages:
-        left = [_row(page.pk, one, asides) for one in wanted[page.pk]]
+        left: dict[Row, list[Row]] = defaultdict(list)
+        for one in wanted[page.pk]:
+            row = _row(page.pk, one, asides)
+            left[_hashable(row)].append(row)
         for pk, row in there[page.pk]:
-            if row in left:
-                left.remove(row)
+            same = left[_hashable(row)]
+            if same:
+                same.pop()
             else:
                 gone.append(pk)
-        made += ((page.pk, row) for row in left)
+        made += ((page.pk, row) for same in left.values() for row in same)
     if gone:
         Finding.objects.filter(pk__in=gone).delete()
     if made:
@@ -219,6 +247,11 @@ def out_of_date(site: Site) -> list[tuple[Page, str]]:
         if off:
             wrong.append((page, ", ".join(sorted({str(row[1]) for row in off}))))
     return wrong
+
+
+def _hashable(row: Row) -> Row:
+    number, rule, cause, words, key, told, *aside = row
+    return number, rule, cause, words, key, json.dumps(told, sort_keys=True), *aside
 
 
 def _row(page: int, found: Found, asides: Mapping[tuple[int | None, str, str], int]) -> Row:
@@ -253,6 +286,13 @@ def found_on(site: Site, pages: Sequence[Page]) -> dict[int, list[Found]]:
         told = item_rows.from_text(items)
         menus[page].append([(number + one.number, one.label) for one in told])
     off = _off(pages)
+    broken = {
+        link.end_page
+        for some in links.values()
+        for link in some
+        if link.kind == BROKEN and link.end_page is not None
+    }
+    stored.at_hand(broken)
     return {
         page.pk: look.findings(
             PageRows(

@@ -21,9 +21,10 @@ from innerhop.core.site import hops
 from innerhop.library.index import findings, store
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import current
-from innerhop.library.models import Link, Mark, Page, Site
+from innerhop.library.models import Finding, Link, Mark, Page, Site
 
 _AT_ONCE = 20_000
+_FEW = 20  # pages: of more, it is not asked one by one what they could have been meant for
 _COLUMNS = {
     "kind": "text", "end_page_id": "bigint", "end": "bigint", "why": "text", "opens": "boolean",
 }  # fmt: skip
@@ -162,18 +163,35 @@ def renew_after(
     findings.renew(site, {*changed, *own_keys, *left, *told, *starts})
 
 
-def renew_all(site: Site, pages: Sequence[Page], keys: Iterable[str] = ()) -> None:
+def renew_all(
+    site: Site, pages: Sequence[Page], keys: Iterable[str] = (), also: Collection[int] = ()
+) -> None:
     """Judge all links of these pages, which are new or have another address, and all
-    that lead to them or to other addresses of the site. Within a transaction."""
+    that lead to them or to other addresses of the site; and renew the findings of all that
+    it affects. also: pages, by primary key, of which something else has changed. Within a
+    transaction."""
     wanted = {page.key for page in pages} | set(keys)
     affected = Q(page__in=pages) | Q(site=site, key__in=wanted)
     changed = renew(site, Link.objects.filter(affected))
     own_keys = {page.pk for page in pages}
     count_broken(changed | own_keys)
-    # A page that came or went may be what others were meant for.
-    rows = Link.objects.broken().filter(site=site)
-    starts = rows.values_list("page_id", flat=True).distinct().order_by()
-    findings.renew(site, {*changed, *own_keys, *starts})
+    findings.renew(site, {*changed, *own_keys, *_meaning(site, pages), *also})
+
+
+def _meaning(site: Site, pages: Sequence[Page]) -> set[int]:
+    """The pages, by primary key, with broken hops that these pages may be meant for, now that
+    they came or moved; and those whose findings name them."""
+    broken = Link.objects.broken().filter(site=site)
+    may_mean = Q(why=hops.NO_PAGE)
+    told: QuerySet[Finding] = Finding.objects.none()
+    if len(pages) <= _FEW:
+        values = set(Mark.objects.filter(page__in=pages).values_list("value", flat=True))
+        may_mean |= Q(fragment__in={*values, *map(encode, values)}) | Q(fragment__contains="%")
+        told = Finding.objects.filter(site=site, told__page__in=[page.pk for page in pages])
+    else:
+        may_mean |= Q(why=hops.NO_ID)
+    starts = broken.filter(may_mean).values_list("page_id", flat=True)
+    return {*starts.distinct().order_by(), *told.values_list("page_id", flat=True).order_by()}
 
 
 def count_broken(pages: Collection[int]) -> None:

@@ -92,10 +92,14 @@ def _unused(page: PageRows, site: SiteView) -> Iterator[Found]:
     served = {one.mark: one for one in page.sections if one.mark}
     maybe = [mark for mark in page.marks if mark.value in served or mark.empty]
     arrivals = site.arrivals(page.page) if maybe else ()
-    for mark in maybe:
-        if mark.number not in arrivals:
-            title = served[mark.value].title if mark.value in served else mark.words
-            yield UNUSED.at(mark.number, title or f"#{mark.value}", key=mark.value, id=mark.value)
+    unused = [mark for mark in maybe if mark.number not in arrivals]
+    if unused:  # one line for the page: it may have a thousand of them
+        first = unused[0]
+        title = served[first.value].title if first.value in served else first.words
+        words = title or f"#{first.value}"
+        if len(unused) > 1:
+            words = f"{words} and {len(unused) - 1} more"
+        yield UNUSED.at(first.number, words, key=page.path)
 
 
 SPACED = Rule(
