@@ -36,6 +36,8 @@ def main() -> None:
         for address in pages.values():  # so that every ruler is measured
             open_page(tab, url + address)
             tab.wait_for_timeout(500)
+        tab.goto(f"{url}/{site.slug}/rehearsal/")  # and every landing
+        tab.get_by_role("button", name="Walk every hop").wait_for(timeout=120_000)
         tab.goto(f"{url}/{site.slug}/")
         take(tab, "pages")
         tab.goto(f"{url}/{site.slug}/bring-in/")
@@ -50,10 +52,10 @@ def main() -> None:
         take(tab, "menus")
         handbook = pages["/skippers-handbook/"].rstrip("/").rpartition("/")[2]
         tab.goto(f"{url}/{site.slug}/rehearsal/?page={handbook}")
-        tab.locator("progress").wait_for(state="hidden", timeout=120_000)
+        tab.get_by_role("button", name="Walk every hop").wait_for(timeout=120_000)
         take(tab, "rehearsal")
-        tab.goto(f"{url}/{site.slug}/to-do/")
-        take(tab, "to-do")
+        tab.goto(f"{url}/{site.slug}/findings/")
+        take(tab, "findings")
         tab.goto(f"{url}/{site.slug}/hand-over/copy-sheet/")
         take(tab, "copy-sheet")
         tab.goto(f"{url}/{site.slug}/hand-over/")
