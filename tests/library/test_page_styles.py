@@ -7,7 +7,7 @@ import pytest
 from innerhop.library.acts import page_acts
 from innerhop.library.changes import undo
 from innerhop.library.index.texts import current
-from innerhop.library.models import Editor, Measure, Page, Site
+from innerhop.library.models import Editor, Layout, Measure, Page, Site
 from tests.library.test_changes import page_at, save
 from tests.library.test_hops import bring
 
@@ -55,3 +55,15 @@ def test_smooth_scrolling_on_all_pages_leaves_out_what_has_no_head(
         1,
         ["1 page without a head of their own stay as they are."],
     )
+
+
+def test_room_is_known_from_how_visitors_pages_lie(site: Site) -> None:
+    page = page_at(site, "/skippers-handbook/")
+    Measure.objects.all().delete()
+    with pytest.raises(page_acts.NothingLacks):
+        page_acts.room(page)
+    view = {"width": 1280, "height": 800, "page": 9_000, "padding": 0, "snap": "", "snaps": [],
+            "covers": [[0, 0, 67, 0, 9_000]]}  # fmt: skip
+    Layout.objects.create(page=page, revision=0, width=1280, view=view, targets={})
+    act = page_acts.room(page)
+    assert "scroll-padding-top: 83px" in act.plans[0].make(current(page)).edits[0].new

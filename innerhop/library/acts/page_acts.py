@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Mapping
 
 from innerhop.core import style_lines
 from innerhop.core.facts import spacers as spacer_facts
+from innerhop.core.landings import covered_to
 from innerhop.core.plan import Plan
 from innerhop.core.planners import page_styles
 from innerhop.core.planners import spacers as spacers_planner
@@ -16,7 +18,8 @@ from innerhop.library.changes import effects, locked_parts
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, current, currents
-from innerhop.library.models import LockedPart, Measure, Page
+from innerhop.library.models import Layout, LockedPart, Measure, Page
+from innerhop.library.seek import landings
 
 
 class NothingLacks(Refusal):
@@ -37,15 +40,16 @@ def room(page: Page, everywhere: bool = False, where: str = style_lines.PAGE) ->
     site's air, on the page or on all of its site. A page that nobody has looked at yet gets
     the room that the others need. where: as `style_lines` has it. Raises the same."""
 
-    def lines(measures: Iterable[Measure]) -> str:
-        return style_lines.room(headers(measures), page.site.air, where)
+    def lines(found: Mapping[int, int]) -> str:
+        return style_lines.room(found, page.site.air, where)
 
-    site_wide = lines(Measure.objects.filter(page__site=page.site))
-    own: dict[int, str] = {}
     pages = _pages(page, everywhere)
-    for one in pages:
-        measured = list(one.measures.all())
-        own[one.pk] = lines(measured) if measured else site_wide
+    by_page = headers_of(pages)
+    own = {pk: lines(found) for pk, found in by_page.items()}
+    if any(one.pk not in own for one in pages):
+        others = by_page if everywhere else headers_of(page.site.pages.all())
+        site_wide = lines(tallest(others.values()))
+        own |= {one.pk: site_wide for one in pages if one.pk not in own}
     lacking = [one for one in pages if own[one.pk]]
     plans, left_out = _styled(lacking, lambda one: own[one.pk], everywhere)
     return Act(f"Left room for what stays at the top of the view{_where(plans)}", plans,
@@ -69,13 +73,27 @@ def _without(text: PageText, first: int) -> Plan:
     return spacers_planner.plan_out(text.source, rows)
 
 
-def headers(measures: Iterable[Measure]) -> dict[int, int]:
-    """By width, how tall what covers the view's top is where pages leave too little room."""
-    found: dict[int, int] = {}
-    for one in measures:
-        needed = one.header if one.header > one.padding else 0
-        found[one.width] = max(needed, found.get(one.width, 0))
+def headers_of(pages: Iterable[Page]) -> dict[int, dict[int, int]]:
+    """By page, by primary key, and width: how tall what covers the view's top is where the
+    page leaves too little room; of pages that a browser has looked at, in the sheet or as
+    visitors get them, which counts."""
+    found: dict[int, dict[int, int]] = defaultdict(dict)
+    for one in Measure.objects.filter(page__in=pages):
+        found[one.page_id][one.width] = one.header if one.header > one.padding else 0
+    for row in Layout.objects.filter(page__in=pages).only("page_id", "width", "view"):
+        view = landings.read(row.view, {}).view
+        under = round(covered_to(view.covers, view.height))
+        found[row.page_id][row.width] = under if under > view.padding else 0
     return found
+
+
+def tallest(found: Iterable[Mapping[int, int]]) -> dict[int, int]:
+    """The tallest header of several pages, by width."""
+    most: dict[int, int] = {}
+    for one in found:
+        for width, height in one.items():
+            most[width] = max(height, most.get(width, 0))
+    return most
 
 
 def _pages(page: Page, everywhere: bool) -> list[Page]:

@@ -169,6 +169,5 @@ def styles(site: Site) -> Styles:
     pages = {one.page_id for one in measures}
     files = site.assets.filter(path__in=our_files.TYPES).order_by("path")
     texts = [(one.path, bytes(one.content).decode()) for one in files]
-    return Styles(
-        smooth, style_lines.room(page_acts.headers(measures), site.air), len(pages), texts
-    )
+    headers = page_acts.tallest(page_acts.headers_of(site.pages.all()).values())
+    return Styles(smooth, style_lines.room(headers, site.air), len(pages), texts)
