@@ -7,6 +7,7 @@ import django
 django.setup()
 
 from bench import (  # noqa: E402  (models need Django set up)
+    checking,
     first_bytes,
     in_browser,
     landings,
@@ -20,8 +21,8 @@ from bench import (  # noqa: E402  (models need Django set up)
 )
 
 kinds = (
-    reading, first_bytes, renaming, landings, walking, lists, menus, whole_sites, in_browser,
-    slow_line,
+    reading, checking, first_bytes, renaming, landings, walking, lists, menus, whole_sites,
+    in_browser, slow_line,
 )  # fmt: skip
 figures = [figure for kind in kinds for figure in kind.figures()]
 width = max(len(name) for name, _, _, _ in figures)

@@ -3,6 +3,7 @@ kept in step."""
 
 from __future__ import annotations
 
+import pytest
 from playwright.sync_api import expect
 
 from innerhop.library.index.texts import current
@@ -65,11 +66,12 @@ def test_a_new_list_is_chosen_entry_by_entry_and_put_where_one_points(desk: Desk
     assert 'data-hop-left-out="lunch"' in text
 
 
+@pytest.mark.usefixtures("unmeasured")
 def test_what_is_out_of_step_on_the_site_is_mended_at_once(desk: Desk) -> None:
-    desk.tab.goto(f"{desk.server}/{desk.site.slug}/")
-    desk.tab.get_by_role("link", name="Contents lists out of step").click()
-    desk.tab.get_by_role("button", name="up to date on 2 pages").click()
-    expect(desk.tab.get_by_text("Brought the contents lists on 2 pages up to date")).to_be_visible()
+    desk.tab.goto(f"{desk.server}/{desk.site.slug}/findings/?level=misled")
+    desk.tab.get_by_role("button", name="Bring it up to date").click()
+    done = "Mended “The contents list no longer matches”: 2 places on 2 pages"
+    expect(desk.tab.get_by_text(done)).to_be_visible()
     assert not desk.site.pages.filter(lists_off__gt=0).exists()
     desk.tab.goto(f"{desk.server}/{desk.site.slug}/?sort=list")
     expect(desk.tab.get_by_text("Contents list in step").first).to_be_visible()

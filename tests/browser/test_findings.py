@@ -116,3 +116,20 @@ def test_a_rule_has_its_page_and_the_list_its_files(desk: Desk) -> None:
     csv = tab.request.get(f"{base}/findings/file/csv/").body().decode("utf-8-sig").splitlines()
     assert csv[0].startswith("file,line,column,rule,level,title")
     assert len(csv) == count + 1
+
+
+def test_words_that_name_a_section_become_a_hop(desk: Desk) -> None:
+    desk.paste(
+        "/offers/",
+        "<title>Offers</title><h1>Offers</h1><p>Please read mooring overnight before you go, "
+        "and rings, bollards and pins.</p>",
+    )
+    tab = desk.tab
+    tab.get_by_role("button", name="Find words that could be hops").click()
+    expect(desk.shown("2 places name a section and lead nowhere.")).to_be_visible()
+    row = tab.get_by_role("listitem").filter(has_text="“Mooring overnight” on Skipper’s handbook")
+    row.get_by_role("button", name="Make it a hop").click()
+    desk.hears("mooring overnight")
+    expect(desk.shown("These words name a section and lead nowhere.")).to_be_visible()
+    markup = desk.markup("/offers/")
+    assert '<a href="/skippers-handbook/#mooring-overnight">mooring overnight</a>' in markup

@@ -123,3 +123,17 @@ def test_the_command_line_walks_every_hop_and_fails_where_one_disagrees(
     assert "scrolled to 5 px" in off["#b"]
     suite = ElementTree.parse(junit).getroot()
     assert (suite.get("tests"), suite.get("failures")) == ("9", "3")
+
+
+@pytest.mark.harmful  # pages take a style sheet while it is being changed
+def test_room_is_saved_in_the_site_s_own_style_sheet(desk: Desk) -> None:
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/rehearsal/")
+    tab.get_by_role("button", name="Walk every hop").wait_for(timeout=90_000)
+    path = desk.site.assets.filter(media_type="text/css").order_by("path")[0].path
+    tab.get_by_label("Where the line stands").select_option(
+        f"In {path}, for all pages that take it"
+    )
+    tab.get_by_role("button", name="Save it in the style sheet").click()
+    expect(tab.get_by_text(f"at the top of the view, in {path}")).to_be_visible(timeout=90_000)
+    expect(tab.get_by_role("heading", name="Leave room for the header")).to_be_hidden()

@@ -13,7 +13,7 @@ from playwright.sync_api import expect
 from tests.browser.conftest import Desk
 from tests.browser.states import STATES
 
-SOME = ("pages", "to do", "outline", "an unmarked section", "rename", "move", "words for a hop",
+SOME = ("pages", "findings", "outline", "an unmarked section", "rename", "move", "words for a hop",
         "a broken hop", "mark many", "copy sheet", "settings", "sites")  # fmt: skip
 
 # "1.4.12 Text Spacing", with the values that it names.

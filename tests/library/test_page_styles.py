@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from innerhop.core.refusals import Refusal
 from innerhop.library.acts import page_acts
 from innerhop.library.changes import undo
 from innerhop.library.index.texts import current
@@ -67,3 +68,26 @@ def test_room_is_known_from_how_visitors_pages_lie(site: Site) -> None:
     Layout.objects.create(page=page, revision=0, width=1280, view=view, targets={})
     act = page_acts.room(page)
     assert "scroll-padding-top: 83px" in act.plans[0].make(current(page)).edits[0].new
+
+
+def test_room_is_made_once_in_the_site_s_own_style_sheet(site: Site, editor: Editor) -> None:
+    page = page_at(site, "/skippers-handbook/")
+    measure(page, 67)
+    sheet = site.assets.filter(media_type="text/css").order_by("path")[0]
+    before = bytes(sheet.content)
+    change = save(page, editor, page_acts.room_in_sheet(page, sheet.pk))
+    sheet.refresh_from_db()
+    added = bytes(sheet.content).removeprefix(before)
+    assert b"html { scroll-padding-top: 83px }" in added
+    assert len(sheet.content) == sheet.size
+    with pytest.raises(page_acts.NothingLacks):
+        page_acts.room_in_sheet(page, sheet.pk)
+    undo.undo(change)
+    sheet.refresh_from_db()
+    assert bytes(sheet.content) == before
+    undo.redo(change)
+    sheet.refresh_from_db()
+    sheet.content = b"p {}"  # it came in anew
+    sheet.save()
+    with pytest.raises(Refusal, match="came in anew"):
+        undo.undo(change)

@@ -65,6 +65,10 @@ class PageRows:
     menus: Sequence[Sequence[tuple[int, str]]] = ()
     landings: Mapping[str, tuple[str, str]] = field(default_factory=dict)
 
+    def called(self, number: int) -> str:
+        """The title of the section that a heading begins; "" for none."""
+        return next((one.title for one in self.sections if one.number == number), "")
+
     def of_kind(self, kind: str) -> list[Trait]:
         """Its traits of one kind."""
         return [one for one in self.traits if one.kind == kind]

@@ -364,9 +364,11 @@ class Everywhere(ActForm):
 
 
 class Room(Everywhere):
-    """Where the room for a header is to be made."""
+    """Where the room for a header is to be made. sheet: the style sheet of the site that the
+    line goes into; without one it goes into the pages' heads."""
 
     room_on = ChoiceField((style_lines.PAGE, style_lines.TARGET), style_lines.PAGE)
+    sheet = WholeField(required=False)
 
 
 class Spacers(ActForm):

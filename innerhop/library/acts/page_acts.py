@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
 
+from django.db.models import QuerySet
+
 from innerhop.core import style_lines
 from innerhop.core.facts import spacers as spacer_facts
 from innerhop.core.landings import covered_to
@@ -14,11 +16,11 @@ from innerhop.core.planners import spacers as spacers_planner
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts.base import Act, counted, in_copies, joined
 from innerhop.library.acts.forms import GONE, Unreadable
-from innerhop.library.changes import effects, locked_parts
+from innerhop.library.changes import effects, locked_parts, our_files
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, current, currents
-from innerhop.library.models import Layout, LockedPart, Measure, Page
+from innerhop.library.models import Asset, Layout, LockedPart, Measure, Page, Site
 from innerhop.library.seek import landings
 
 
@@ -54,6 +56,29 @@ def room(page: Page, everywhere: bool = False, where: str = style_lines.PAGE) ->
     plans, left_out = _styled(lacking, lambda one: own[one.pk], everywhere)
     return Act(f"Left room for what stays at the top of the view{_where(plans)}", plans,
                notes=left_out)  # fmt: skip
+
+
+def room_in_sheet(page: Page, key: int, where: str = style_lines.PAGE) -> Act:
+    """The same, once for the site: at the end of one of its own style sheets, by primary key.
+    Raises NothingLacks, and Unreadable where there is none."""
+    asset = style_sheets_of(page.site).filter(pk=key).first()
+    if asset is None:
+        raise Unreadable("This style sheet is no longer there. Choose another place.")
+    found = tallest(headers_of(page.site.pages.all()).values())
+    css = style_lines.room(found, page.site.air, where)
+    if b"\0" in bytes(asset.content):  # UTF-16, in which each letter is two bytes
+        raise NothingLacks(f"{asset.path} is in an encoding that lines can’t be added to.")
+    lines = bytes(asset.content).splitlines()
+    if not css or all(line.encode() in lines for line in css.splitlines()):
+        raise NothingLacks("Nothing has to be changed: the pages have it already.")
+    message = f"Left room for what stays at the top of the view, in {asset.path}"
+    return Act(message, [], effects=[effects.sheet(asset, css)])
+
+
+def style_sheets_of(site: Site) -> QuerySet[Asset]:
+    """The site's own style sheets, in the order of their paths."""
+    sheets = site.assets.filter(media_type="text/css").exclude(path__in=our_files.TYPES)
+    return sheets.order_by("path")
 
 
 def spacers(page: Page, below: int | None = None) -> Act:

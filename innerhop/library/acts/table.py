@@ -171,7 +171,10 @@ def _smooth(page: Page, form: ActForm) -> Act:
 
 
 def _room(page: Page, form: ActForm) -> Act:
-    return page_acts.room(page, form.cleaned_data["all"], form.cleaned_data["room_on"])
+    read = form.cleaned_data
+    if read["sheet"] is not None:
+        return page_acts.room_in_sheet(page, read["sheet"], read["room_on"])
+    return page_acts.room(page, read["all"], read["room_on"])
 
 
 def _spacers(page: Page, form: ActForm) -> Act:

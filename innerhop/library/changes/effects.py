@@ -11,11 +11,12 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from innerhop.core.refusals import CONFLICT, Refusal
-from innerhop.library.changes import our_files
+from innerhop.library.changes import our_files, style_sheets
 from innerhop.library.index import shared_parts
-from innerhop.library.models import Change, LockedPart, MenuPlan, Move, Page
+from innerhop.library.models import Asset, Change, LockedPart, MenuPlan, Move, Page
 
 ADDRESS, LOCK, UNLOCK, FILE, PLAN = "address", "lock", "unlock", "file", "plan"
+SHEET = "sheet"
 Effect = dict[str, Any]
 
 
@@ -75,6 +76,11 @@ def plan(key: int | None, old: dict[str, Any] | None, new: dict[str, Any] | None
     return {"kind": PLAN, "plan": key, "old": old, "new": new}
 
 
+def sheet(asset: Asset, css: str) -> Effect:
+    """Lines of style go to the end of one of the site's own style sheets."""
+    return {"kind": SHEET, "asset": asset.pk, "lines": style_sheets.written(asset, css)}
+
+
 def paths_after(found: Sequence[Effect], undone: bool) -> dict[int, str]:
     """The path that each page with another address gets, by primary key."""
     which = "old" if undone else "new"
@@ -92,6 +98,9 @@ def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:
     for effect in change.effects:
         if effect["kind"] == PLAN:
             _set_plan(change, effect, undone)
+            continue
+        if effect["kind"] == SHEET:
+            style_sheets.take_out(change, effect) if undone else style_sheets.put_in(change, effect)
             continue
         page = held[effect["page"]]
         if effect["kind"] == ADDRESS:

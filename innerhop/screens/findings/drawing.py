@@ -15,6 +15,7 @@ WIDTH = 308  # of the longest strip
 _LEAST = 24
 _OUTLIER = 5  # times the middle page: what is longer is drawn shorter
 _FEWEST_APART = 6  # px between two ticks
+_TARGET = 24.0  # px that can be pointed at
 
 
 # The drawing that goes with a rule's help.
@@ -36,17 +37,22 @@ def kind_of(rule: Rule) -> str:
 
 @dataclass(frozen=True)
 class Pin:
-    """Where a finding stands along its strip."""
+    """Where findings stand along their strip: those too near to each other to be pointed at
+    one by one are one target (WCAG 2.2, 2.5.8). url: of the first."""
 
-    x: float
-    key: int
+    places: Sequence[float]
     words: str
     url: str
 
     @property
+    def width(self) -> float:
+        """How wide a target is that holds them all."""
+        return max(_TARGET, self.places[-1] - self.places[0] + 10)
+
+    @property
     def left(self) -> float:
-        """Where what can be pointed at begins."""
-        return self.x - 5
+        """Where it begins."""
+        return (self.places[0] + self.places[-1] - self.width) / 2
 
 
 @dataclass(frozen=True)
@@ -71,11 +77,33 @@ def strip(page: Page, long: PageHeight, rows: Sequence[Finding], scale: float) -
     """The strip of a page with the findings on it."""
     width = min(WIDTH, max(_LEAST, long.height * scale))
     own = width / long.height if long.height else 1.0
-    pins = [
-        Pin(round(long.top_of(row.number) * own, 1), row.pk, row.words, place_url(page, row))
-        for row in rows
+    at = sorted(((round(long.top_of(row.number) * own, 1), row) for row in rows), key=_place)
+    return Strip(
+        page, round(width, 1), _ticks(long.height, own), _pins(page, at),
+        long.height * scale > WIDTH,
+    )  # fmt: skip
+
+
+def _place(one: tuple[float, Finding]) -> float:
+    return one[0]
+
+
+def _pins(page: Page, at: Sequence[tuple[float, Finding]]) -> list[Pin]:
+    groups: list[list[tuple[float, Finding]]] = []
+    for x, row in at:
+        if groups and x - groups[-1][-1][0] < _TARGET:
+            groups[-1].append((x, row))
+        else:
+            groups.append([(x, row)])
+    return [
+        Pin([x for x, _ in group], _said([row for _, row in group]), place_url(page, group[0][1]))
+        for group in groups
     ]
-    return Strip(page, round(width, 1), _ticks(long.height, own), pins, long.height * scale > WIDTH)
+
+
+def _said(rows: Sequence[Finding]) -> str:
+    more = len(rows) - 1
+    return f"{rows[0].words} and {more} more near it" if more else rows[0].words
 
 
 def _ticks(height: float, scale: float) -> str:

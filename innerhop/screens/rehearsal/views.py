@@ -17,6 +17,7 @@ from innerhop.core.facts import spacers
 from innerhop.core.landings import Landing
 from innerhop.core.refusals import Refusal
 from innerhop.library import rehearsal
+from innerhop.library.acts import page_acts
 from innerhop.library.acts.forms import ActForm, WholeField
 from innerhop.library.index.texts import currents
 from innerhop.library.models import Layout, Link, Mark, Page, Section, Site, Walk
@@ -34,6 +35,7 @@ WIDTHS = [one.width for one in widths.ALL]
 MOST_ROWS = 300  # shown at once, worst first
 MOST_HOPS = 6_000  # of a site that are looked at
 _GUESSED = 5
+_SHEETS = 12  # style sheets that are offered
 _AT_ONCE = 100  # pages that one screen measures in its background
 
 
@@ -222,6 +224,7 @@ def _mends(site: Site, page: Page | None, rows: list[Row], laid: seek.Layouts) -
             "clear": effect.clear, "worse": effect.worse,
             "url": f"{carrier.get_absolute_url()}act/room/", "revision": carrier.revision,
             "undo": f"{carrier.get_absolute_url()}undo/", "all": page is None,
+            "sheets": list(page_acts.style_sheets_of(site).values("pk", "path")[:_SHEETS]),
         }  # fmt: skip
     guesser = Guesser(site)
     meant = []

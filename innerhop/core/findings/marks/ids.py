@@ -30,13 +30,8 @@ _ID = Standard(
 )
 
 
-def _called(page: PageRows, number: int) -> str:
-    """What a mark is known by: its section's title, for a heading."""
-    return next((one.title for one in page.sections if one.number == number), "")
-
-
 def _words(page: PageRows, mark: MarkRow) -> str:
-    return mark.words or _called(page, mark.number) or f"#{mark.value}"
+    return mark.words or page.called(mark.number) or f"#{mark.value}"
 
 
 def _new_name(found: Found) -> dict[str, Any] | None:
@@ -58,7 +53,7 @@ def _spaced(page: PageRows, site: SiteView) -> Iterator[Found]:
 
 def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
     for trait in page.of_kind(traits.EMPTY_ID):
-        yield EMPTY.at(trait.number, _called(page, trait.number) or "a part of the page")
+        yield EMPTY.at(trait.number, page.called(trait.number) or "a part of the page")
 
 
 def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -70,7 +65,7 @@ def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
             continue
         if mark.value in seen:
             is_shared = site.is_shared(page.page, mark.number)
-            new = ids.suggest(_called(page, mark.number) or mark.words or mark.value,
+            new = ids.suggest(page.called(mark.number) or mark.words or mark.value,
                               site.naming(page.page), set(site.ids(page.page)))  # fmt: skip
             rule = TWICE_SHARED if is_shared else TWICE
             yield rule.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
@@ -82,7 +77,7 @@ def _generated(page: PageRows, site: SiteView) -> Iterator[Found]:
     arrivals = site.arrivals(page.page) if maybe else ()
     for mark in maybe:
         if mark.number in arrivals:
-            words = _called(page, mark.number) or mark.words
+            words = page.called(mark.number) or mark.words
             new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
             yield GENERATED.at(mark.number, words or f"#{mark.value}", key=mark.value,
                                id=mark.value, new=new if words else "")  # fmt: skip

@@ -23,15 +23,11 @@ _DEEPEST = 6
 _SECOND = 2
 
 
-def _title(page: PageRows, number: int) -> str:
-    return next((one.title for one in page.sections if one.number == number), "a heading")
-
-
 def _skipped(page: PageRows, site: SiteView) -> Iterator[Found]:
     for trait in page.of_kind(traits.SKIPPED):
         before, own = map(int, trait.told.split())
-        yield SKIPPED.at(trait.number, _title(page, trait.number), before=before, own=own,
-                         to=before + 1)  # fmt: skip
+        words = page.called(trait.number) or "a heading"
+        yield SKIPPED.at(trait.number, words, before=before, own=own, to=before + 1)
 
 
 def _bold(page: PageRows, site: SiteView) -> Iterator[Found]:

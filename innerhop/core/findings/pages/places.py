@@ -25,14 +25,10 @@ _SCROLL = Standard(
 )
 
 
-def _title(page: PageRows, number: int) -> str:
-    return next((one.title for one in page.sections if one.number == number), "a heading")
-
-
 def _spacers(page: PageRows, site: SiteView) -> Iterator[Found]:
     for trait in page.of_kind(traits.SPACER):
         below, count = map(int, trait.told.split())
-        yield SPACERS.at(trait.number, _title(page, below), below=below, count=count)
+        yield SPACERS.at(trait.number, page.called(below) or "a heading", below=below, count=count)
 
 
 def _below(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -40,8 +36,8 @@ def _below(page: PageRows, site: SiteView) -> Iterator[Found]:
     for mark in page.marks if behind else ():
         if mark.empty and mark.number in behind:
             heading = behind[mark.number]
-            yield BELOW.at(mark.number, _title(page, heading), key=mark.value, id=mark.value,
-                           heading=heading)  # fmt: skip
+            words = page.called(heading) or "a heading"
+            yield BELOW.at(mark.number, words, key=mark.value, id=mark.value, heading=heading)
 
 
 def _out(found: Found) -> dict[str, Any]:

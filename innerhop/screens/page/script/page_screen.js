@@ -11,6 +11,7 @@ import { many } from "./many.js";
 import { joined } from "../../frame/script/joined.js";
 import { markDesk } from "./mark_desk.js";
 import { drawOutline } from "./outline.js";
+import { offers } from "./offers.js";
 import { pageActs } from "./page_acts.js";
 import { place } from "./place.js";
 import { choose, members, START } from "./machine.js";
@@ -35,7 +36,7 @@ export function pageScreen() {
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
-  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), menuDesk(), keyboard(parts), drafts(parts), {
+  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), menuDesk(), keyboard(parts), drafts(parts), offers(parts), {
     // Until the page's own state is read, a page with nothing on it.
     state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], findings: { site: 0, count: 0, groups: [], more: 0 }, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},

@@ -13,6 +13,7 @@ export function rehearsal() {
     state: JSON.parse(document.getElementById("rehearsal-state").textContent),
     verdict: "", // the one that is shown alone
     roomWhere: "page", // or on each target
+    roomSheet: "", // the style sheet that the line goes into, or the pages' heads
     doing: "", // measure, walk, or nothing
     done: 0,
     total: 0,
@@ -142,9 +143,14 @@ export function rehearsal() {
     get headerWords() {
       return `It is ${(this.room?.headers ?? []).join(", ")} px tall at the three common widths.`;
     },
+    get roomVerb() {
+      if (this.roomSheet) return "Save it in the style sheet";
+      return this.room?.all ? "Save it on all pages" : "Save it";
+    },
     mendRoom() {
       const { url, revision, undo, all } = this.room;
-      return this.act(url, { revision, all, room_on: this.roomWhere }, undo);
+      const sheet = this.roomSheet ? Number(this.roomSheet) : null;
+      return this.act(url, { revision, all, room_on: this.roomWhere, sheet }, undo);
     },
     takeOut({ url, revision, undo }) {
       return this.act(url, { revision }, undo);

@@ -1,0 +1,111 @@
+"""Offers: words of a page that name a section of the site and lead nowhere, so that the hop is
+one step away (common practice, no source). What is common or of one word is left out, and a
+section offers each hop once, where it is mentioned first."""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_right
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from typing import NamedTuple
+
+from innerhop.core.facts.page_facts import Facts
+from innerhop.core.planners.selection import Point, Words, texts_below
+from innerhop.core.site.page_reading import PageReading
+from innerhop.core.source.content_models import LEVELS, SILENT
+from innerhop.core.source.tree import Source
+
+_TOKEN = re.compile(r"\w+(?:['’-]\w+)*")
+_FEWEST, _MOST = 2, 8  # words of a title
+_SHORTEST = 9  # letters of a title: shorter ones are met by chance
+# Words in these are links already, or no running text.
+_NOT_IN = frozenset((
+    "a", "button", "summary", "label", "nav", "pre", "code", "kbd", "samp", "textarea", "select",
+    "option", "caption", "figcaption", "dt", "template", "svg", "math", *LEVELS, *SILENT,
+))  # fmt: skip
+
+
+class End(NamedTuple):
+    """A section that words may name. page: by key of its store. number: its heading's."""
+
+    page: int
+    number: int
+    title: str
+    mark: str
+
+
+# A hop: in which section of its page it starts, and in which section of which page it ends.
+Led = tuple[int, int, int]
+
+
+class Offer(NamedTuple):
+    """Words that could be a hop, where they stand, with the section that they name. around:
+    the words before and behind them."""
+
+    words: Words
+    end: End
+    around: tuple[str, str]
+
+
+def folded(title: str) -> str:
+    """A title as it is looked for: its words alone, without case."""
+    return " ".join(_TOKEN.findall(title.casefold()))
+
+
+def names(ends: Sequence[End]) -> dict[str, End]:
+    """The sections that can be named, by their words; none whose words two sections have."""
+    found: dict[str, End | None] = {}
+    for end in ends:
+        words = folded(end.title)
+        if _FEWEST <= len(words.split()) <= _MOST and len(words) >= _SHORTEST:
+            found[words] = None if words in found else end
+    return {words: end for words, end in found.items() if end is not None}
+
+
+def offers(
+    reading: PageReading, page: int, known: Mapping[str, End], led: Collection[Led]
+) -> list[Offer]:
+    """The offers of a page, in tree order. page: its own key. known: what `names` gave. led:
+    the hops that there are."""
+    source = reading.source
+    starts = [one.number for one in reading.sections]
+    seen = set(led)
+    silent = _silent(source, reading.facts)
+    found = []
+    for number, child, data in texts_below(source, 0, 0):
+        if number in silent:
+            continue
+        place = bisect_right(starts, number) - 1
+        own = starts[place] if place >= 0 else -1
+        for first, last, end in _named(data, known):
+            key = (own, end.page, end.number)
+            if key in seen or (end.page, end.number) == (page, own):
+                continue
+            seen.add(key)
+            words = Words(Point(number, child, first), Point(number, child, last), data[first:last])
+            found.append(Offer(words, end, (data[:first][-40:], data[last:][:40])))
+    return found
+
+
+def _named(data: str, known: Mapping[str, End]) -> Iterator[tuple[int, int, End]]:
+    """Where a text has the words of a title, the longest first."""
+    tokens = [(one.group().casefold(), one.start(), one.end()) for one in _TOKEN.finditer(data)]
+    at = 0
+    while at < len(tokens):
+        for count in range(min(_MOST, len(tokens) - at), _FEWEST - 1, -1):
+            run = tokens[at : at + count]
+            end = known.get(" ".join(word for word, _, _ in run))
+            if end is not None:
+                yield run[0][1], run[-1][2], end
+                at += count - 1
+                break
+        at += 1
+
+
+def _silent(source: Source, facts: Facts) -> set[int]:
+    """The elements whose words are no running text of the page's own."""
+    found: set[int] = set()
+    for number, tag in enumerate(source.tags):
+        if tag in _NOT_IN or number in facts.frame or source.parents[number] in found:
+            found.add(number)
+    return found

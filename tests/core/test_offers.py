@@ -1,0 +1,53 @@
+"""Words that name a section and lead nowhere (common practice, no source)."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+
+import pytest
+
+from innerhop.check.reading import FilePage, Options
+from innerhop.core.findings.offers import End, Led, names, offers
+from innerhop.core.planners.selection import texts_below
+
+ENDS = [
+    End(2, 7, "Mooring overnight", "mooring-overnight"), End(2, 9, "Water and pump-out", ""),
+    End(3, 4, "Locks", "locks"), End(3, 5, "Up or on", ""), End(4, 1, "The old lock", "a"),
+    End(5, 1, "The old lock", "b"), End(1, 4, "Paddle gear, explained", "paddle"),
+]  # fmt: skip
+
+
+def offered(markup: str, led: Collection[Led] = ()) -> list[str]:
+    reading = FilePage("page.html", markup, Options("https://canal.example/"))
+    found = offers(reading, 1, names(ENDS), led)
+    texts = {(number, child): text for number, child, text in texts_below(reading.source, 0, 0)}
+    for one in found:
+        start, end, text = one.words.start, one.words.end, one.words.text
+        assert texts[start.number, start.child][start.offset : end.offset] == text
+    return [one.words.text for one in found]
+
+
+@pytest.mark.parametrize(
+    ("markup", "found"),
+    [
+        ("<p>see mooring overnight, or not", ["mooring overnight"]),
+        ("<p>Water and\npump-out, water &amp; more", ["Water and\npump-out"]),
+        ("<p>see <b>Mooring Overnight</b>", ["Mooring Overnight"]),
+        ("<p>mooring overnight and mooring overnight", ["mooring overnight"]),
+        ("<h2>A</h2><p>mooring overnight<h2>B</h2><p>mooring overnight", ["mooring overnight"] * 2),
+        ("<p>unmooring overnight, mooring overnights", []),
+        ("<p>the locks; up or on; the old lock", []),
+        ("<a href=#x>mooring overnight</a><h2>Mooring overnight</h2>", []),
+        ("<p><code>mooring overnight</code>", []),
+        ("<nav><p>mooring overnight</nav><script>mooring overnight</script>", []),
+        ("<p>mooring <i>overnight</i>", []),
+    ],
+)
+def test_what_is_offered(markup: str, found: list[str]) -> None:
+    assert offered(markup) == found
+
+
+def test_nothing_is_offered_where_it_leads_already_or_names_itself() -> None:
+    page = "<h1>x</h1><h2 id=paddle>Paddle gear, explained</h2><p>paddle gear explained"
+    assert offered(page) == []  # the heading is element 4, and its own section
+    assert offered("<h2>A</h2><p>mooring overnight", {(3, 2, 7)}) == []
