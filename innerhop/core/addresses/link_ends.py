@@ -7,11 +7,14 @@ nothing else (https://url.spec.whatwg.org/#url-parsing).
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 
 from innerhop.core.addresses.urls import Resolved, base_address, resolve
 
 _remembered = lru_cache(maxsize=65_536)(resolve)
+# An address within the page in which nothing is written otherwise than as a fragment.
+PLAIN_HASH = re.compile(r"#[\w.~-]*", re.ASCII)
 _LONG = 300  # characters: so long an address is one page's own
 
 
@@ -21,12 +24,16 @@ class LinkEnds:
     def __init__(self, address: str, base_href: str | None) -> None:
         self.base = base_address(address, base_href)
         whole = _remembered("", self.base)
+        self._whole = whole
         self._origin = whole.origin if whole else ""
         # Without its last part a base reads all that begins with a name the same.
         self._folder = self.base.partition("#")[0].partition("?")[0].rpartition("/")[0] + "/"
 
     def resolve(self, href: str) -> Resolved | None:
         """`href` as a browser reads it on the page."""
+        if self._whole is not None and PLAIN_HASH.fullmatch(href):
+            origin, path, query = self._whole.origin, self._whole.path, self._whole.query
+            return Resolved(origin, path, query, href[1:])
         if len(href) > _LONG:
             return resolve(href, self.base)
         if href.startswith("/") and not href.startswith(("//", "/\\")):

@@ -100,17 +100,23 @@ def _tops(
     """The outermost lists, and the lines of links, in which there are links of the page."""
     tops: dict[int, int] = {}
     lines: dict[int, int] = {}
+    tags, parent = source.tags, source.reading.parent
     for link in facts.links:
         if not within[link.number] or link.region in _FRAME or link.permalink:
             continue
         if any(link.number in stretch for stretch in taken):
             continue
-        line = list(source.element(link.number).ancestors)
-        outer = [one.number for one in line if one.tag in _LISTS]
-        if outer:
-            tops[outer[-1]] = tops.get(outer[-1], 0) + 1
+        outer = block = -1
+        up = parent(link.number)
+        while up >= 0:
+            if tags[up] in _LISTS:
+                outer = up
+            elif block < 0 and tags[up] in _LINES:
+                block = up
+            up = parent(up)
+        if outer >= 0:
+            tops[outer] = tops.get(outer, 0) + 1
         else:
-            block = next((one.number for one in line if one.tag in _LINES), -1)
             lines[block] = lines.get(block, 0) + 1
     enough = [number for number, count in tops.items() if count >= FEWEST]
     enough += [

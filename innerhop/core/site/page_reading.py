@@ -119,6 +119,8 @@ class PageReading:
         """The ID to which a link's address leads on the page itself, "" for elsewhere."""
         if "#" not in href:
             return ""
+        if self.facts.base_href is None and link_ends.PLAIN_HASH.fullmatch(href):
+            return href[1:]
         if href not in self._led:
             self._led[href] = self._leads(href)
         return self._led[href]
