@@ -158,7 +158,7 @@ def test_every_rule_is_tried_and_says_all_it_has_to() -> None:
     elsewhere = {name for name, one in RULES.items() if one.needs_browser} | {"moved-page"}
     assert set(MUST) | elsewhere == set(RULES)  # in test_findings of the library, and in Chromium
     for rule in RULES.values():
-        assert bool(rule.find) != bool(rule.recognise) or rule.name == "twice-shared"
+        assert bool(rule.find) != bool(rule.recognise)
         assert bool(rule.fix) != bool(rule.no_fix), rule.name
         assert re.fullmatch(r"[a-z-]+", rule.name)
         assert rule.avoid.endswith(".")

@@ -43,6 +43,14 @@ def _second(found: Found) -> dict[str, Any]:
     return {"number": found.number, "id": found.told["new"], "follow": []}
 
 
+def _own(found: Found) -> dict[str, Any] | None:
+    """The page's own is renamed, with the hops that arrive there; where both are shared,
+    that would be more than one page's matter."""
+    if not found.told["new"]:
+        return None
+    return {"number": found.told["element"], "id": found.told["new"]}
+
+
 def _spaced(page: PageRows, site: SiteView) -> Iterator[Found]:
     for mark in page.marks:
         if mark.attribute == "id" and any(one in ASCII_WHITESPACE for one in mark.value):
@@ -59,17 +67,22 @@ def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
 def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
     own = [mark for mark in page.marks if mark.attribute == "id"]
     counts = Counter(mark.value for mark in own)
-    seen: set[str] = set()
+    first: dict[str, MarkRow] = {}
     for mark in own:
-        if counts[mark.value] < 2:
+        before = first.setdefault(mark.value, mark)
+        if counts[mark.value] < 2 or before is mark:
             continue
-        if mark.value in seen:
-            is_shared = site.is_shared(page.page, mark.number)
-            new = ids.suggest(page.called(mark.number) or mark.words or mark.value,
-                              site.naming(page.page), set(site.ids(page.page)))  # fmt: skip
-            rule = TWICE_SHARED if is_shared else TWICE
-            yield rule.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
-        seen.add(mark.value)
+        shared = [site.is_shared(page.page, one.number) for one in (before, mark)]
+        renamed, rule = (before, TWICE_SHARED) if shared[1] else (mark, TWICE)
+        words = page.called(renamed.number) or renamed.words or mark.value
+        new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
+        yield rule.at(mark.number, _words(page, mark), key=mark.value, id=mark.value,
+                      new="" if all(shared) else new, element=renamed.number)  # fmt: skip
+
+
+def _nothing(page: PageRows, site: SiteView) -> Iterator[Found]:
+    """What `_twice` finds is told apart there."""
+    return iter(())
 
 
 def _generated(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -137,8 +150,8 @@ TWICE_SHARED = Rule(
     why="Readers always arrive at the first {id} of the page they are on, whichever was meant.",
     source=_ID,
     avoid="IDs in a header or footer are taken on every page that has it.",
-    find=None,
-    no_fix="Rename the one in the page: the shared one may be needed on other pages.",
+    find=_nothing,
+    fix=Fix("Rename the page’s own to {new}", "rename", _own, many="Rename the pages’ own"),
 )
 
 
