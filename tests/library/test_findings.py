@@ -170,3 +170,22 @@ def test_the_list_as_a_file(site: Site, client: Client, kind: str) -> None:
     assert answer.status_code == 200
     assert b"lock-guide/index.html" in answer.content
     assert client.get(f"/{site.slug}/findings/file/odd/").status_code == 404
+
+
+def test_what_stands_in_a_shared_part_is_mended_once(editor: Editor) -> None:
+    """Wherever the part stands on each page; and on one page alone where that is asked for."""
+    foot = "<footer><h3>Reach us</h3><p>By the lock, <a href=/a target=_blank>map</a></p></footer>"
+    site = site_with(editor, {
+        "a.html": f"<html lang=en><main><h1>A</h1><p>x<p>y</main>{foot}",
+        "b.html": f"<html lang=en><main><h1>B</h1></main>{foot}",
+        "c.html": "<html lang=en><h1>C</h1><a href=/a target=_blank>out</a>",
+    })  # fmt: skip
+    rows = Finding.objects.filter(site=site, rule="new-tab-unsaid")
+    assert rows.count() == 3
+    only = page_at(site, "/c.html")
+    fix(site, editor, "new-tab-unsaid", only=only.pk)
+    assert set(rows.values_list("page__path", flat=True)) == {"/a.html", "/b.html"}
+    change = fix(site, editor, "new-tab-unsaid")
+    assert not rows.exists()
+    assert change.message.endswith("on 2 pages")
+    assert list(index.differences(site)) == []

@@ -4,9 +4,11 @@ mended by the act that its rule names."""
 from __future__ import annotations
 
 import json
-from collections import defaultdict
 from collections.abc import Callable, Collection, Sequence
+from dataclasses import dataclass
 from typing import Any
+
+from django.db.models import QuerySet
 
 from innerhop.core.findings.found import Rule
 from innerhop.core.findings.table import RULES
@@ -15,6 +17,7 @@ from innerhop.library.acts import mending
 from innerhop.library.acts.base import Act, End, counted, joined
 from innerhop.library.changes import locked_parts
 from innerhop.library.changes.prepare import PagePlan
+from innerhop.library.index import shared_parts
 from innerhop.library.models import Finding, Link, Page, Site
 from innerhop.library.seek import findings as seek
 
@@ -29,16 +32,31 @@ class NothingToFix(Refusal):
     status = CONFLICT
 
 
-def fix(site: Site, rule_name: str, cause: str, chosen: Collection[int] | None,
-        planned: Planned) -> Act:  # fmt: skip
-    """Mend the findings of a rule with one cause; chosen: of these, by primary key, alone.
-    planned: plans an act of the table. Raises NothingToFix, and what planning raises."""
-    rule = RULES.get(rule_name)
+@dataclass(frozen=True)
+class Which:
+    """Which findings: of a rule, with a cause. chosen: of these, by primary key, alone; page:
+    those on one page alone; None for all."""
+
+    rule: str
+    cause: str
+    chosen: Collection[int] | None = None
+    page: int | None = None
+
+    def on(self, site: Site) -> QuerySet[Finding]:
+        """These, as far as nobody has set them aside."""
+        rows = seek.open_on(site).filter(rule=self.rule, cause=self.cause)
+        if self.page is not None:
+            rows = rows.filter(page=self.page)
+        return rows if self.chosen is None else rows.filter(pk__in=self.chosen)
+
+
+def fix(site: Site, which: Which, planned: Planned) -> Act:
+    """Mend findings. planned: plans an act of the table. Raises NothingToFix, and what
+    planning raises."""
+    rule = RULES.get(which.rule)
     if rule is None or rule.fix is None:
         raise NothingToFix("Nothing mends that by itself. Open the place and choose.")
-    rows = Finding.objects.filter(site=site, rule=rule_name, cause=cause, aside=None)
-    if chosen is not None:
-        rows = rows.filter(pk__in=chosen)
+    rows = which.on(site)
     found = list(rows.select_related("page__site").order_by("page_id", "number")[:MOST])
     found, locked = _unlocked(found)
     asked = [(row, sent) for row in found if (sent := rule.fix.sent(row.found)) is not None]
@@ -97,13 +115,14 @@ def _one_by_one(rule: Rule, asked: Asked, planned: Planned) -> Act:
     acts: list[Act] = []
     refused: list[Refusal] = []
     done: set[tuple[int, str]] = set()
-    touched: dict[int, set[int]] = defaultdict(set)
+    shared: set[tuple[int, int]] = set()  # done already, by the copy on another page
     ends = {row.told[fix_.on] for row, _ in asked} if fix_.on else set()
     pages = _pages(asked[0][0].page.site, ends)
     for row, sent in asked:
         page = pages.get(row.told[fix_.on]) if fix_.on else row.page
         once = (page.pk if page else 0, json.dumps(sent, sort_keys=True))
-        if page is None or once in done:
+        number = _number(row, sent)
+        if page is None or once in done or (page.pk, number) in shared:
             continue
         done.add(once)
         try:
@@ -111,12 +130,9 @@ def _one_by_one(rule: Rule, asked: Asked, planned: Planned) -> Act:
         except Refusal as problem:
             refused.append(problem)
             continue
-        # What is done in a part that pages share is done on all of them by the first.
-        others = {plan.page.pk for plan in act.plans} - {page.pk}
-        if row.number in touched[page.pk]:
-            continue
-        for other in others:
-            touched[other].add(row.number)
+        if len(act.plans) > 1:
+            copies = shared_parts.copies(page, number)
+            shared |= {(copy.page.pk, copy.number) for copy in copies}
         acts.append(act)
     if not acts:
         raise refused[0]
@@ -126,6 +142,13 @@ def _one_by_one(rule: Rule, asked: Asked, planned: Planned) -> Act:
         notes.append(f"{counted(len(refused), 'place')} stay as they are: {refused[0].message}")
     effects = [one for act in acts for one in act.effects]
     return Act(_message(rule, asked[0][0], len(acts), plans), plans, "", notes, effects)
+
+
+def _number(row: Finding, sent: dict[str, Any]) -> int:
+    """The element that an act works on."""
+    if "marks" in sent:
+        return int(sent["marks"][0]["number"])
+    return int(sent.get("number", row.number))
 
 
 def _message(rule: Rule, one: Finding, count: int, plans: Sequence[PagePlan]) -> str:

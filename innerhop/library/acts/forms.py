@@ -378,8 +378,10 @@ class Spacers(ActForm):
 
 
 class Fix(Everywhere):
-    """Findings to mend: a rule and a cause, and which of these, unless it is all."""
+    """Findings to mend: a rule and a cause, and which of these, unless it is all. only: the
+    page, by primary key, to which it is kept."""
 
     rule = TypedField(max_length=40)
     cause = TypedField(max_length=300)
     findings = NumbersField(required=False)
+    only = WholeField(required=False)

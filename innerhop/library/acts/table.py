@@ -184,7 +184,8 @@ def _spacers(page: Page, form: ActForm) -> Act:
 def _fix(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     chosen = None if read["all"] else read["findings"] or set()
-    return fix_acts.fix(page.site, read["rule"], read["cause"], chosen, planned)
+    which = fix_acts.Which(read["rule"], read["cause"], chosen, read["only"])
+    return fix_acts.fix(page.site, which, planned)
 
 
 def _contents(page: Page, form: ActForm) -> Act:

@@ -128,7 +128,8 @@ class StoredSite:
         """The first element of a page with a word among its classes. Few hops ask, so their
         pages are read."""
         if page not in self._classes:
-            self._texts.setdefault(page, current(self._page(page)))
+            if page not in self._texts:
+                self._texts[page] = current(self._page(page))
             if word not in self._texts[page].text:  # which is told much faster
                 return None
             self._classes[page] = classes_of(self._texts[page].source)

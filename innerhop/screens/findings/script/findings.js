@@ -80,9 +80,9 @@ export function finding() {
       return length ? `${length} chosen` : "all of them";
     },
     get fixSent() {
-      const { rule, cause, revision } = parts.data;
+      const { rule, cause, revision, page } = parts.data;
       const all = !this.hasChosen;
-      return { rule, cause, all, findings: all ? null : this.chosen, revision: Number(revision) };
+      return { rule, cause, all, findings: all ? null : this.chosen, only: page ? Number(page) : null, revision: Number(revision) };
     },
     fix() {
       const { fixUrl, undoUrl } = parts.data;
