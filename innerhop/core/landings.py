@@ -5,6 +5,7 @@ CSSOM View, "scroll an element into view"
 (https://drafts.csswg.org/cssom-view/#scroll-an-element); CSS Scroll Snap 1, "scroll-padding"
 and "scroll-margin" (https://drafts.csswg.org/css-scroll-snap-1/#scroll-padding); CSS
 Positioned Layout 3, "sticky positioning" (https://drafts.csswg.org/css-position-3/#stickypos-insets).
+What a reader is sent to is not to be hidden, nor part of it: WCAG 2.2, 2.4.11 and 2.4.12.
 All lengths are CSS pixels.
 """
 

@@ -53,6 +53,7 @@ urlpatterns = [
     path("<slug:slug>/menus/state/", menus.state, name="menus-state"),
     path("<slug:slug>/rehearsal/", rehearsal.show, name="rehearsal"),
     path("<slug:slug>/rehearsal/unmeasured/", rehearsal.unmeasured, name="unmeasured"),
+    path("<slug:slug>/rehearsal/to-measure/", rehearsal.to_measure, name="to-measure"),
     path("<slug:slug>/rehearsal/state/", rehearsal.state, name="rehearsal-state"),
     path("<slug:slug>/<int:pk>/layout/", rehearsal.layout, name="layout"),
     path("<slug:slug>/<int:pk>/walked/", rehearsal.walked, name="walked"),

@@ -98,6 +98,27 @@ def test_empty_lines_are_taken_out_at_a_width_someone_typed(desk: Desk) -> None:
     expect(first.get_by_text("clear", exact=True)).to_have_count(4)
 
 
+# Out of the way once one scrolls, which only a page with its scripts running tells.
+HIDES = (
+    "<script>addEventListener('scroll', () => document.querySelector('header').style.transform ="
+    " scrollY > 90 ? 'translateY(-100%)' : '')</script>"
+)
+
+
+@pytest.mark.harmful  # the sheet runs no script of the page's, and the browser says so
+def test_a_header_that_a_script_hides_is_measured_as_visitors_have_it(desk: Desk) -> None:
+    desk.paste("/hides/", PAGE.replace(SCRIPT + "</script>", HIDES).replace("Walked", "Hides"))
+    page = desk.site.pages.get(path="/hides/")
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/rehearsal/?page={page.pk}")
+    expect(tab.get_by_text("Of 9 landings, 3 go nowhere, 6 covered.")).to_be_visible()
+    tab.get_by_role("button", name="Walk every hop").click()
+    again = tab.get_by_role("button", name="Walk what is not walked yet")
+    expect(again).to_be_visible(timeout=90_000)
+    expect(tab.get_by_text("Of 9 landings, 3 go nowhere, 6 clear.")).to_be_visible()
+    assert page.walks.filter(agrees=False).count() == 0
+
+
 def test_the_command_line_walks_every_hop_and_fails_where_one_disagrees(
     desk: Desk, tmp_path: Path
 ) -> None:

@@ -80,6 +80,18 @@ def unmeasured(request: HttpRequest, site: Site) -> JsonResponse:
     )
 
 
+@require_GET
+@for_editors
+def to_measure(request: HttpRequest, site: Site) -> JsonResponse:
+    """What is needed to measure one page, whether anybody has or not."""
+    page = page_of(site, _number(request, "page"))
+    marks = page.marks.values_list("value", flat=True)
+    return JsonResponse({
+        "path": page.path, "revision": page.revision, "url": page.get_absolute_url(),
+        "marks": list(dict.fromkeys(marks)),
+    })  # fmt: skip
+
+
 def _page(request: HttpRequest, site: Site) -> Page | None:
     asked = _number(request, "page")
     return page_of(site, asked) if asked else None
@@ -193,6 +205,7 @@ def _row(row: Row, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]
         "revision": link.page.revision,
         "number": link.number,
         "id": seek.id_of(row.hop) if row.hop.page else "",
+        "endPage": row.hop.page.pk if row.hop.page else None,
         "text": link.text or "a picture or nothing",
         "href": link.href,
         "kind": row.hop.kind,

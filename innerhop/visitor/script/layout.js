@@ -99,7 +99,9 @@ async function coversOf(view, height) {
     const rect = one.getBoundingClientRect();
     const isWide = rect.width >= view.innerWidth / 2 && rect.height > 1 && rect.height < height / 2;
     const isAtTop = style.position === "sticky" ? px(style.top, height) < height / 3 : rect.top < height / 3 && rect.bottom > 0;
-    if (!isWide || !isAtTop || !one.checkVisibility() || style.visibility === "hidden" || Number(style.opacity) === 0) continue;
+    // A script may have moved it out of the view.
+    const isAway = style.transform !== "none" && rect.bottom <= 1;
+    if (isAway || !isWide || !isAtTop || !one.checkVisibility() || style.visibility === "hidden" || Number(style.opacity) === 0) continue;
     const around = one.parentElement.getBoundingClientRect();
     const limit = around.bottom + view.scrollY - px(view.getComputedStyle(one.parentElement).paddingBottom);
     const isFixed = style.position === "fixed";

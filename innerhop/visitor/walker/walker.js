@@ -2,6 +2,7 @@
 // scripts, and looks at them from outside: it follows their hops, and tells the screen that
 // opened it what became of the reader. Nothing is put into them. What they do in
 // their frame they can do to this page too, so what it tells is taken as hearsay.
+import { measure } from "../script/layout.js";
 import { walk } from "./walk.js";
 
 const editors = document.documentElement.dataset.editors.split(" ");
@@ -29,6 +30,11 @@ function load(path, width, height) {
 const orders = {
   async walk({ path, width, height, hop }) {
     return walk(await load(path, width, height), frame, hop);
+  },
+  // How the page lies once its own scripts have run, and what they do to its header as it
+  // scrolls.
+  async layout({ path, width, height, marks }) {
+    return measure(await load(path, width, height), marks);
   },
 };
 

@@ -8,7 +8,7 @@ import { WalkerLink } from "./walker_link.js";
 const NO_WALKER = "The hops are walked in a window of their own, and the browser keeps it back or it was closed. Allow it for this address, and start again.";
 
 export function rehearsal() {
-  const parts = { link: null, root: null };
+  const parts = { link: null, root: null, pages: new Map(), visited: new Set() };
   return {
     state: JSON.parse(document.getElementById("rehearsal-state").textContent),
     verdict: "", // the one that is shown alone
@@ -122,11 +122,25 @@ export function rehearsal() {
       return this.run("measure", jobs);
     },
     walkAll() {
+      parts.pages.clear();
+      parts.visited.clear();
       const jobs = this.state.rows.flatMap((row) => this.state.widths.filter(({ width }) => !row.walks[width]).map((width) => () => this.walkOne(row, width)));
       return this.run("walk", jobs);
     },
+    // As visitors have it, the page's own scripts running: once for each page and width.
+    async measureVisited(page, { width, view }) {
+      const key = `${page} ${width}`;
+      if (page === null || parts.visited.has(key)) return;
+      parts.visited.add(key);
+      const about = parts.pages.get(page) ?? (await get(parts.root.dataset.aboutUrl, { page }));
+      parts.pages.set(page, about);
+      const { path, marks, revision, url } = about;
+      const found = await parts.link.order("layout", { path, width, height: view, marks });
+      if (found.view) await post(`${url}layout/`, { revision, width, view: found.view, targets: found.targets });
+    },
     async walkOne(row, { width, view }) {
       this.now = row.key;
+      await this.measureVisited(row.endPage, { width, view });
       const { path, revision, number, href, nth, id } = row;
       const found = await parts.link.order("walk", { path, width, height: view, hop: { href, nth, id } });
       row.walks = { ...row.walks, [width]: await post(row.walkUrl, { revision, width, number, found }) };
