@@ -93,7 +93,7 @@ def test_made_up_by_people(id_: str) -> None:
 @pytest.mark.parametrize(
     ("typed", "valid", "message", "fix"),
     [
-        ("top", True, "top of every page", ""),
+        ("top", True, "top of every page", "part-top"),
         ("a%20b", True, "%", "a-20b"),
         ("a#b", True, "#", "a-b"),
         ("fees\u200b", True, "nobody can see", "fees"),
@@ -128,3 +128,8 @@ def test_odd_ids_are_kept_with_advice_or_turned_into_good_ones(
 )
 def test_running_text_is_named_by_its_first_words(text: str, language: str, words: str) -> None:
     assert ids.first_words(text, language) == words
+
+
+def test_a_heading_called_top_does_not_take_the_way_to_the_top() -> None:
+    """HTML Standard, “top of the document”: #top leads there where nothing has that ID."""
+    assert ids.suggest("Top") == "part-top"

@@ -150,7 +150,7 @@ def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> st
     plain = re.sub(r"[’'ʼ]", "", text)
     keeps = naming.own_letters or not transliteration.can_spell(naming.language)
     name = (_kept(plain) if keeps else _plain(plain, naming.language)) or "part"
-    if not name[0].isalpha():
+    if not name[0].isalpha() or name == "top":  # which is every page's own top
         name = f"part-{name}"
     return free(name, taken)
 
