@@ -131,7 +131,7 @@ def test_a_taken_id_for_the_end_is_said_before_saving(desk: Desk) -> None:
 def test_words_that_are_not_there(desk: Desk) -> None:
     desk.open("/moorings/")
     desk.tab.get_by_label("Link words on this page").fill("submarine")
-    desk.tab.get_by_role("button", name="Find").click()
+    desk.tab.get_by_role("button", name="Find", exact=True).click()
     expect(desk.tab.get_by_role("alert").last).to_have_text(re.compile("not on this page"))
 
 

@@ -364,6 +364,9 @@ def test_a_hop_to_words_where_no_id_can_be(desk: Desk) -> None:
     desk.open(LOCKS)
     desk.select("the grooves in the stonework")
     desk.side.get_by_role("option", name="A note on paddle gear").click()
+    suggested = desk.side.get_by_label("It has no mark yet")
+    expect(suggested).to_have_value("a-note-on-paddle-gear")  # nothing moves any more
+    desk.settled()
     desk.side.get_by_role("button", name="link to its words").click()
     expect(desk.side.locator(".form.on", has_text=":~:text=A%20note")).to_be_visible()
     desk.press("Save the hop")
