@@ -160,9 +160,13 @@ export function hopActs(parts) {
     typedInSheet(key) {
       const field = document.getElementById("end-asked");
       if (!this.wordsFit || !field?.checkVisibility()) return this.act({ key });
+      // What was typed in the sheet may come after what is typed in the field already.
+      if (document.activeElement !== field) parts.forwarded = field.value.length;
       window.focus();
       field.focus();
-      field.value += key;
+      const { value } = field;
+      field.value = value.slice(0, parts.forwarded) + key + value.slice(parts.forwarded);
+      parts.forwarded += key.length;
       field.dispatchEvent(new Event("input", { bubbles: true }));
     },
     async chooseEnd(one) {
