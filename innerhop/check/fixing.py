@@ -88,7 +88,7 @@ def _plan(site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Pla
             return renaming.plan_links(page.source, {found.number: values}, encoding)
         if fix.act != "mend":
             return None
-        link = next(one for one in site.whole.rows(line.page).links if one.number == found.number)
+        link = site.whole.link(line.page, found.number)
         end, id_ = found.told["page"], found.told["id"]
         if link.why == NO_ID and link.end_page == end:
             return renaming.plan_follow(page.source, {found.number: id_}, encoding)

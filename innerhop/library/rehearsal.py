@@ -71,8 +71,7 @@ def _require(page: Page, revision: int) -> None:
 def _asked_for(page: Page) -> set[str]:
     """The IDs of a page that hops of the site lead to."""
     rows = Link.objects.hops().to_page(page).with_fragment().values_list("fragment", flat=True)
-    plain = (fragments.without_directive(one or "") for one in rows.distinct())
-    return {fragments.percent_decode(one) for one in plain}
+    return {fragments.id_of(one) for one in rows.distinct()}
 
 
 def _view(told: Any, width: int) -> dict[str, Any]:

@@ -92,6 +92,11 @@ def percent_decode(fragment: str) -> str:
     return unquote_to_bytes(fragment).decode("utf-8", "replace")
 
 
+def id_of(fragment: str | None) -> str:
+    """The ID that a fragment asks for, its directive aside; "" for the top of the page."""
+    return percent_decode(without_directive(fragment or ""))
+
+
 _FRAGMENT_SET = frozenset(' "<>`')
 _AS_IT_IS = re.compile("[0-9A-Za-z_.-]+")
 

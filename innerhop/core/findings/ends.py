@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from innerhop.core.addresses.fragments import percent_decode, without_directive
+from innerhop.core.addresses.fragments import id_of
 from innerhop.core.findings.found import Fix, Found, JudgedLink, SiteView, Standard, Told
 from innerhop.core.site import guesses
 
@@ -17,7 +17,7 @@ PAGES = Standard("URL Standard, “URL parsing”", "https://url.spec.whatwg.org
 
 def asked_for(link: JudgedLink) -> str:
     """The ID that a hop asks for."""
-    return percent_decode(without_directive(link.fragment or ""))
+    return id_of(link.fragment)
 
 
 def end(page: int, id_: str, site: SiteView, **more: Any) -> Told:
@@ -49,6 +49,6 @@ def likely(link: JudgedLink, site: SiteView) -> list[guesses.Meant]:
 
 
 def _likely(page: int, fragment: str, site: SiteView) -> list[guesses.Meant]:
-    asked = percent_decode(without_directive(fragment))
+    asked = id_of(fragment)
     others = {one: [asked] for one in site.having(asked) if one != page}
     return guesses.likely(fragment, page, {page: site.ids(page), **others})

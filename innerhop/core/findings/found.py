@@ -55,7 +55,6 @@ class PageRows:
     language: str
     base_href: str | None = None
     lists: int = 0
-    lists_off: int = 0
     ways_back: int = 0
     screens: float = 0
     marks: Sequence[MarkRow] = ()
@@ -111,7 +110,7 @@ class SiteView(Protocol):
     def moved(self, key: str) -> int | None:
         """The page that had an address before, where that is known."""
 
-    def page_at(self, key: str) -> int | None:
+    def page(self, key: str) -> int | None:
         """The page with that key of an address."""
 
     def near(self, key: str) -> Sequence[int]:
@@ -160,6 +159,11 @@ class Fix:
     many: str = ""
 
 
+def of_one_page(found: Found) -> dict[str, Any]:
+    """What an act that can be done on every page is asked with, for a place's own alone."""
+    return {"all": False}
+
+
 class Standard(NamedTuple):
     """Where a rule comes from, with an address for those who want to read it; "" for
     common practice without one."""
@@ -183,7 +187,8 @@ class Rule:
     a page; recognise: for a kind of broken hop, what is told of a link that is one. no_fix:
     why nothing is mended by itself. cause: what is told by which places are grouped; "" where
     all of the rule are one group. needs_browser: whether files alone don't tell. about_link:
-    whether what it finds on a page are links."""
+    whether what it finds on a page are links. desk: what its page opens with, where that is
+    not the place itself; "list" for the maker of contents lists."""
 
     name: str
     level: str
@@ -198,6 +203,7 @@ class Rule:
     cause: str = ""
     needs_browser: bool = False
     about_link: bool = False
+    desk: str = ""
 
     @property
     def is_on_link(self) -> bool:

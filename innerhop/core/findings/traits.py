@@ -33,6 +33,18 @@ class Trait(NamedTuple):
     told: str = ""
 
 
+class Spacers(NamedTuple):
+    """What the trait of empty lines tells. below: the heading under them. lines: how many."""
+
+    below: int
+    lines: int
+
+
+def spacer(told: str) -> Spacers:
+    """What was told by the trait of empty lines."""
+    return Spacers(*map(int, told.split()))
+
+
 def find(page: PageReading) -> list[Trait]:
     """The traits of a page, in tree order."""
     source = page.source
@@ -74,8 +86,7 @@ def _skipped(page: PageReading) -> Iterator[Trait]:
 
 
 def _lists(page: PageReading) -> Iterator[Trait]:
-    for listed in page.lists:
-        off = in_step.difference(listed, page.possible)
+    for listed, off in zip(page.lists, page.differences, strict=True):
         for entry, part in off.elsewhere:
             yield Trait(entry.number, ELSEWHERE, part.title)
         said = _off(off)

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from operator import attrgetter
 
 from innerhop.core.addresses import text_directives
 from innerhop.core.addresses.fragments import Targets
-from innerhop.core.contents import in_step
 from innerhop.core.facts.lengths import guessed_height
 from innerhop.core.facts.sections import Section
 from innerhop.core.findings import look, traits
@@ -36,7 +37,6 @@ class ReadPage:
     base_href: str | None
     words: int
     lists: int
-    lists_off: int
     ways_back: int
     marks: Sequence[MarkRow]
     links: Sequence[LinkRow]
@@ -58,7 +58,6 @@ def read(page: PageReading, path: str) -> ReadPage:
         base_href=facts.base_href,
         words=page.words,
         lists=len(page.lists),
-        lists_off=sum(in_step.difference(one, page.possible).count for one in page.lists),
         ways_back=len(page.ways_back),
         marks=list(page_rows.mark_rows(page)),
         links=list(page_rows.link_rows(page)),
@@ -95,6 +94,8 @@ class WholeSite:
         self.meant: dict[tuple[int, str], list[guesses.Meant]] = {}
         self._text = text
         self._targets: dict[int, Targets[int]] = {}
+        self._states: dict[int, dict[int, str]] = {}
+        self._ids: dict[int, list[str]] = {}
         self._words: dict[int, text_directives.PageWords] = {}
         self._near: dict[str, list[int]] = {}
 
@@ -122,7 +123,10 @@ class WholeSite:
 
     def state(self, page: int, number: int) -> str:
         """Whether a mark stands in a shut part."""
-        return next((one.closed for one in self.pages[page].marks if one.number == number), "")
+        if page not in self._states:
+            marks = reversed(self.pages[page].marks)  # the first of each element counts
+            self._states[page] = {one.number: one.closed for one in marks}
+        return self._states[page].get(number, "")
 
     def words(self, page: int, fragment: str) -> int | None:
         """The element whose words a directive finds."""
@@ -135,10 +139,6 @@ class WholeSite:
         return self._words[page]
 
     # What rules ask (`found.SiteView`).
-
-    def page_at(self, key: str) -> int | None:
-        """The page with that key of an address."""
-        return self._by_key.get(key)
 
     def naming(self, page: int) -> Naming:
         """How IDs on a page are named."""
@@ -154,7 +154,9 @@ class WholeSite:
 
     def ids(self, page: int) -> Sequence[str]:
         """The IDs of a page, in tree order."""
-        return list(dict.fromkeys(one.value for one in self.pages[page].marks))
+        if page not in self._ids:
+            self._ids[page] = list(dict.fromkeys(one.value for one in self.pages[page].marks))
+        return self._ids[page]
 
     def sections(self, page: int) -> Sequence[Section]:
         """The sections of a page."""
@@ -180,12 +182,15 @@ class WholeSite:
         """Nobody has told where pages were before."""
         return None
 
+    @cached_property
+    def _paths(self) -> dict[str, int]:
+        return {page.path: at for at, page in enumerate(self.pages)}
+
     def near(self, key: str) -> Sequence[int]:
         """Pages with an address that is very like one."""
         if key not in self._near:
-            paths = {page.path: at for at, page in enumerate(self.pages)}
-            names = [*guesses.same_file(key, list(paths)), *guesses.near_paths(key, list(paths))]
-            self._near[key] = [paths[name] for name in dict.fromkeys(names)]
+            names = guesses.near_pages(key, list(self._paths))
+            self._near[key] = [self._paths[name] for name in names]
         return self._near[key]
 
     def times(self, page: int, fragment: str) -> int:
@@ -234,6 +239,11 @@ class WholeSite:
             found.append(links)
         return found
 
+    def link(self, page: int, number: int) -> JudgedLink:
+        """A link of a page, by its number."""
+        links = self._judged[page]  # in tree order
+        return links[bisect_left(links, number, key=attrgetter("number"))]
+
     def rows(self, page: int) -> PageRows:
         """A page as rules see it."""
         read_page = self.pages[page]
@@ -245,7 +255,6 @@ class WholeSite:
             language=read_page.language,
             base_href=read_page.base_href,
             lists=read_page.lists,
-            lists_off=read_page.lists_off,
             ways_back=read_page.ways_back,
             screens=guessed_height(read_page.words) / LAPTOP.view,
             marks=read_page.marks,

@@ -148,6 +148,12 @@ def same_file(path: str, paths: Sequence[str]) -> list[str]:
     return same[:_MOST] if name else []
 
 
+def near_pages(path: str, paths: Sequence[str]) -> list[str]:
+    """Addresses of pages that could have been meant by one: in another folder, or a slip of
+    it, likeliest first."""
+    return list(dict.fromkeys([*same_file(path, paths), *near_paths(path, paths)]))
+
+
 def near_paths(path: str, paths: Sequence[str]) -> list[str]:
     """Addresses of pages that a page's address could be a slip of, nearest first."""
     asked = percent_decode(path).casefold().strip("/")

@@ -6,7 +6,7 @@ from __future__ import annotations
 from functools import cached_property
 
 from innerhop.core.addresses import fragments, link_ends, urls
-from innerhop.core.contents import entries, lists, ways_back
+from innerhop.core.contents import entries, in_step, lists, ways_back
 from innerhop.core.contents import settings as list_settings
 from innerhop.core.facts import page_facts, shared_parts
 from innerhop.core.facts.sections import Section, sections_and_words
@@ -86,6 +86,11 @@ class PageReading:
         return lists.find(self.source, self.facts, self.possible, self.leads)
 
     @cached_property
+    def differences(self) -> list[in_step.Difference]:
+        """How each of its contents lists differs from the page."""
+        return [in_step.difference(one, self.possible) for one in self.lists]
+
+    @cached_property
     def ways_back(self) -> list[ways_back.WayBack]:
         """The links that take a reader up again."""
         return ways_back.find(self.source, self.facts, self.lists, self.leads)
@@ -133,4 +138,4 @@ class PageReading:
             return ""
         if urls.page_key(found.path, self.is_loose) != self.key:
             return ""
-        return fragments.percent_decode(fragments.without_directive(found.fragment))
+        return fragments.id_of(found.fragment)

@@ -72,21 +72,23 @@ def link_rows(page: PageReading) -> Iterator[LinkRow]:
     base_target = page.facts.base_target
     below = [menu for menu in page.menus if menu.region in ("footer", "aside")]
     in_menu = {item.number for menu in below for item in menu.items}
-    style = Style(urls.origin_of(page.address), page.is_loose)
+    style = AddressStyle(urls.origin_of(page.address), page.is_loose)
     for number, href, words, region, target, permalink in page.facts.links:
         where = hops.IN_MENU if number in in_menu else region
         told = (number, href, words, where, target or base_target, permalink)
         yield link_row(style, page.ends, told)
 
 
-class Style(NamedTuple):
+class AddressStyle(NamedTuple):
     """A site's address. is_loose: as `PageReading` has it."""
 
     origin: str
     is_loose: bool
 
 
-def link_row(style: Style, ends: LinkEnds, told: tuple[int, str, str, str, str, bool]) -> LinkRow:
+def link_row(
+    style: AddressStyle, ends: LinkEnds, told: tuple[int, str, str, str, str, bool]
+) -> LinkRow:
     """The row of a link. told: its number, href, words and region, where it opens, and
     whether it is a heading's own."""
     number, href, words, region, target, permalink = told

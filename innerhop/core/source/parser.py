@@ -428,7 +428,7 @@ class Group:
         return [node.attr(name) for node in self._nodes]
 
 
-# Signs that no page holds: characters that make a file no text (see `file_encoding`).
+# Stand for the bounds of elements. A page that holds them itself has them made letters first.
 _BOUND, _LEAVE, _RETURN = _SIGNS = "\x01", "\x02", "\x03"
 _NO_SIGNS = dict.fromkeys(map(ord, _SIGNS), "x")
 # White space as it parts words, the signs as they are, all else a letter.

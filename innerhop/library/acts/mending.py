@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from innerhop.core.addresses.fragments import percent_decode, without_directive
+from innerhop.core.addresses.fragments import id_of
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import renaming
 from innerhop.core.site.hops import NO_ID, NO_PAGE
@@ -83,7 +83,7 @@ def _kept_ids(wanted: Iterable[tuple[Link, End]]) -> set[tuple[int, str]]:
     sites: dict[int, int] = {}
     for link, end in wanted:
         if link.why == NO_PAGE:
-            asked[end.page.pk].add(_id_of(link))
+            asked[end.page.pk].add(id_of(link.fragment))
             sites[end.page.pk] = end.page.site_id
     found: set[tuple[int, str]] = set()
     for page, values in asked.items():
@@ -92,17 +92,13 @@ def _kept_ids(wanted: Iterable[tuple[Link, End]]) -> set[tuple[int, str]]:
     return found
 
 
-def _id_of(link: Link) -> str:
-    return percent_decode(without_directive(link.fragment or ""))
-
-
 def _wanted(
     link: Link, page: Page, end: End, ids: set[tuple[int, str]], is_shared: bool
 ) -> _Wanted:
     # In a shared part what is written is the same on every page.
     if link.why == NO_ID and link.end_page_id == end.page.pk and end.id and not is_shared:
         return _Wanted(id=end.id)
-    own = _id_of(link)
+    own = id_of(link.fragment)
     goal = End(end.page, own) if link.why == NO_PAGE and (end.page.pk, own) in ids else end
     return _Wanted(href=link_to(page, goal, is_shared))
 

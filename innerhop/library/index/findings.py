@@ -147,7 +147,7 @@ class StoredSite:
         """The page that had an address before."""
         return self._moves.get(key)
 
-    def page_at(self, key: str) -> int | None:
+    def page(self, key: str) -> int | None:
         """The page with that key of an address."""
         if key not in self._at:
             rows = self.site.pages.filter(key=key)
@@ -161,9 +161,8 @@ class StoredSite:
     def near(self, key: str) -> Sequence[int]:
         """Pages with an address that is very like one."""
         if key not in self._near:
-            names = list(self._keys)
-            found = [*guesses.same_file(key, names), *guesses.near_paths(key, names)]
-            self._near[key] = [self._keys[name] for name in dict.fromkeys(found)]
+            names = guesses.near_pages(key, list(self._keys))
+            self._near[key] = [self._keys[name] for name in names]
         return self._near[key]
 
     def times(self, page: int, fragment: str) -> int:
@@ -304,7 +303,6 @@ def found_on(site: Site, pages: Sequence[Page]) -> dict[int, list[Found]]:
                 language=page.language,
                 base_href=page.base_href,
                 lists=page.lists,
-                lists_off=page.lists_off,
                 ways_back=page.ways_back,
                 screens=guessed_height(page.words) / LAPTOP.view,
                 marks=marks[page.pk],

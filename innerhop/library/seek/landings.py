@@ -81,7 +81,7 @@ def id_of(hop: Hop) -> str:
     """What a hop asks for on its page, "" for the top."""
     if hop.end is None and not hop.why:
         return ""
-    return fragments.percent_decode(fragments.without_directive(hop.link.fragment or ""))
+    return fragments.id_of(hop.link.fragment)
 
 
 def is_words(hop: Hop) -> bool:

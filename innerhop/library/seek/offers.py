@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 
-from innerhop.core.addresses.fragments import percent_decode, without_directive
+from innerhop.core.addresses.fragments import id_of
 from innerhop.core.findings import offers
 from innerhop.core.findings.offers import End, Led, Offer
 from innerhop.library.index.texts import PageText
@@ -29,7 +29,7 @@ def _led(text: PageText, ends: list[End]) -> set[Led]:
     rows = Link.objects.filter(page=text.page).exclude(end_page=None).exclude(fragment=None)
     found = set()
     for number, page, fragment in rows.values_list("number", "end_page_id", "fragment"):
-        end = by_mark.get((page, percent_decode(without_directive(fragment))))
+        end = by_mark.get((page, id_of(fragment)))
         if end is not None:
             place = bisect_right(starts, number) - 1
             found.add((starts[place] if place >= 0 else -1, page, end))

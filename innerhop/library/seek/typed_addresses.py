@@ -12,9 +12,9 @@ from innerhop.core.addresses.fragments import (
     Nowhere,
     Top,
     has_directive,
+    id_of,
     indicated,
     percent_decode,
-    without_directive,
 )
 from innerhop.core.addresses.urls import Resolved
 from innerhop.core.facts import hidden_parts
@@ -93,7 +93,7 @@ def _at_fragment(page: Page, end: Page, fragment: str, notes: list[str]) -> Unde
         message = f"Nothing on {where} has the ID “top”, so it leads to the top of the page."
         return Understood(_message(message, notes), end)
     if isinstance(number, Nowhere):
-        asked = percent_decode(without_directive(fragment))
+        asked = id_of(fragment)
         message = f"Nothing on {where} has the ID “{asked}”, so a reader would stay where they are."
         return Understood(
             _message(message, notes),
@@ -117,7 +117,7 @@ def _no_page(page: Page, found: Resolved, plain: str) -> Understood:
         )
         return Understood(message, page, asked)
     near = Guesser(page.site).near(page.site.key_of(found.path))
-    fragment = percent_decode(found.fragment or "")
+    fragment = id_of(found.fragment)
     likely = [_near(one, fragment) for one in near]
     message = f"No page of this site has the address {found.path}."
     return Understood(message, arrives=False, likely=likely)

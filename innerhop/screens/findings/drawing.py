@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from innerhop.core.findings.found import Rule
+from innerhop.core.findings.table import RULES
 from innerhop.core.widths import LAPTOP
 from innerhop.library.models import Finding, Page
 from innerhop.library.seek.page_heights import PageHeight
@@ -118,7 +119,8 @@ def _ticks(height: float, scale: float) -> str:
 
 
 def place_url(page: Page, row: Finding) -> str:
-    """The place on its page's screen, which leads back to the finding."""
+    """The place on its page's screen, or what mends it there; both lead back to the finding."""
+    desk = RULES[row.rule].desk if row.rule in RULES else ""
     kind = "hop-" if row.is_on_link else "n"
-    hash_ = f"#{kind}{row.number}" if row.number else ""
+    hash_ = f"#{desk}" if desk else f"#{kind}{row.number}" if row.number else ""
     return f"{page.get_absolute_url()}?finding={row.pk}{hash_}"

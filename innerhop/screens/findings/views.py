@@ -3,6 +3,7 @@ mended and set aside from here; and a page of help for each rule."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlencode
@@ -99,7 +100,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     found = seek.groups(rows, levels, part * GROUPS, GROUPS)
     also = urlencode({"level": level, **({"page": page.pk} if page else {})})
     context = {
-        "rows": _rows(found.shown, page),
+        "rows": _rows(site, found.shown, page),
         "seen": seen,
         "count": sum(counts[one] for one in _ALL),
         "levels": [(one, IN_WORDS[one], counts[one]) for one in LEVELS],
@@ -134,18 +135,17 @@ def _of(site: Site, page: Page | None) -> QuerySet[Finding]:
     return rows.filter(page=page) if page else rows
 
 
-def _rows(groups: list[Group] | Any, page: Page | None) -> list[Row]:
+def _rows(site: Site, groups: Sequence[Group], page: Page | None) -> list[Row]:
     """The groups with the strips of their first pages."""
     chosen: list[tuple[Group, list[list[Finding]]]] = []
-    pages: dict[int, Page] = {}
+    drawn: set[int] = set()
     for group in groups:
-        rows = seek.open_on(group.first.page.site).filter(rule=group.rule.name, cause=group.cause)
-        rows = rows.filter(page=page) if page else rows
+        rows = _of(site, page).filter(rule=group.rule.name, cause=group.cause)
         keys = list(rows.order_by("page").values_list("page", flat=True).distinct()[:_STRIPS])
         pinned = [list(rows.filter(page=key).order_by("number")[:_PINS]) for key in keys]
-        pages |= dict.fromkeys(keys, group.first.page)
+        drawn.update(keys)
         chosen.append((group, pinned))
-    pages = Page.objects.select_related("site").in_bulk(list(pages))
+    pages = Page.objects.select_related("site").in_bulk(drawn)
     long: dict[int, PageHeight] = heights(pages.values(), LAPTOP.width, places=True)
     scale = drawing.scale_of(long.values())
     return [

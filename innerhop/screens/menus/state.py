@@ -186,7 +186,7 @@ def _as_ends(menu: SiteMenu, found: Mapping[int, tuple[Link, int]]) -> dict[int,
         elif page is not None:
             id_ = ""
             if link.fragment and not (link.kind and link.end is None and not link.why):
-                id_ = fragments.percent_decode(fragments.without_directive(link.fragment))
+                id_ = fragments.id_of(link.fragment)
             title = named.get((page.pk, id_), id_) if id_ else "Its top"
             ends[at] = {
                 "page": page.pk, "pageTitle": page.title, "path": page.path, "id": id_,

@@ -41,7 +41,10 @@ def contents(page: Page, form: ActForm) -> Answer:
         "usual": usual(found),
         "cut": cut,
         "place": planner.usual_place(text.source, found[0].number) if found else None,
-        "lists": [_list(one, text.possible) for one in text.lists],
+        "lists": [
+            _list(one, off, text.possible)
+            for one, off in zip(text.lists, text.differences, strict=True)
+        ],
         "looks": _looks(page, text),
         "ways": [
             {"number": one.number, "words": one.words, "to": one.to, "place": one.place}
@@ -86,8 +89,7 @@ def _kinds(found: Sequence[Possible]) -> list[Answer]:
     ]
 
 
-def _list(one: ContentsList, found: Sequence[Possible]) -> Answer:
-    off = in_step.difference(one, found)
+def _list(one: ContentsList, off: in_step.Difference, found: Sequence[Possible]) -> Answer:
     marks = {part.mark: part.number for part in reversed(found) if part.mark}
     own = one.settings
     return {

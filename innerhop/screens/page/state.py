@@ -12,7 +12,6 @@ from django.http import HttpRequest
 
 from innerhop.core import widths
 from innerhop.core.addresses import address_forms, fragments, link_target
-from innerhop.core.contents import in_step
 from innerhop.core.facts import hidden_parts, places
 from innerhop.core.findings.found import BETTER, MISLED, STUCK
 from innerhop.core.names import ids, link_words
@@ -104,9 +103,9 @@ def _made_parts(page: Page) -> dict[str, Any]:
                 "kind": one.settings.kind,
                 "made": one.made,
                 "links": [entry.number for entry in one.entries],
-                "says": contents.says(in_step.difference(one, text.possible)),
+                "says": contents.says(off),
             }
-            for one in text.lists
+            for one, off in zip(text.lists, text.differences, strict=True)
         ],
         "ways": [one.number for one in text.ways_back],
     }
@@ -192,8 +191,7 @@ def _with_meant(page: Page, out_of: list[hops.Hop], words: SameWords) -> Iterato
         row = _hop(hop)
         notes = _notes(hop, words)
         if hop.page is not None and hop.page.pk != page.pk:
-            fragment = fragments.without_directive(hop.link.fragment or "")
-            row["endTitle"] = titles.get((hop.page.pk, fragments.percent_decode(fragment)), "")
+            row["endTitle"] = titles.get((hop.page.pk, fragments.id_of(hop.link.fragment)), "")
         if hop.kind == hops.BROKEN and left:
             left -= 1
             row["meant"] = [_meant(one) for one in guesser.guesses(hop)]

@@ -14,6 +14,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
+from innerhop.core.facts import lengths
 from innerhop.core.facts.sections import WORDS_A_MINUTE
 from innerhop.core.widths import LAPTOP
 from innerhop.library import removal
@@ -30,8 +31,6 @@ SORTS = {
     "broken": ("-broken_count", "path"),
     "list": ("-help", "-height", "path"),
 }
-# A list of contents helps where readers would scroll on and on (common practice, no source).
-_LIST_SECTIONS, _LIST_SCREENS = 4, 3
 RULER_WIDTH = 560
 LISTED = 100  # pages at a time
 _OUTLIER = 5  # times the middle page: what is longer is drawn shorter, with a break
@@ -80,10 +79,6 @@ class Row:
         return self.page.marked_count
 
     @property
-    def broken(self) -> int:
-        return self.page.broken_count
-
-    @property
     def measured(self) -> bool:
         return self.length.measured
 
@@ -94,8 +89,7 @@ class Row:
     @property
     def needs_list(self) -> bool:
         """Whether a contents list would help: a long page of many sections without one."""
-        many = self.sections >= _LIST_SECTIONS and self.screens >= _LIST_SCREENS
-        return many and not self.page.lists
+        return not self.page.lists and lengths.needs_list(self.screens, self.sections)
 
     @property
     def minutes(self) -> int:
@@ -157,7 +151,7 @@ def _longest_drawn(heights: Sequence[float]) -> float:
 
 def _help() -> Case:
     """How much a contents list would help: by the sections that it would lead to."""
-    lacking = Q(lists=0, section_count__gte=_LIST_SECTIONS)
+    lacking = Q(lists=0, section_count__gte=lengths.LIST_SECTIONS)
     return Case(When(lacking, then=F("section_count") * F("height")), default=Value(0.0),
                 output_field=FloatField())  # fmt: skip
 

@@ -13,14 +13,13 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_POST, require_safe
 
 from innerhop.core import landings, widths
-from innerhop.core.facts import spacers
+from innerhop.core.findings import traits
 from innerhop.core.landings import Landing
 from innerhop.core.refusals import Refusal
 from innerhop.library import rehearsal
 from innerhop.library.acts import page_acts
 from innerhop.library.acts.forms import ActForm, WholeField
-from innerhop.library.index.texts import currents
-from innerhop.library.models import Layout, Link, Mark, Page, Section, Site, Walk
+from innerhop.library.models import Layout, Link, Mark, Page, Section, Site, Trait, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
 from innerhop.library.seek.guesses import Guesser
@@ -262,16 +261,19 @@ def _spacers(rows: list[Row]) -> list[dict[str, Any]]:
         for row in rows
         if row.hop.page and any(one.verdict == landings.GAP for one in row.landings.values())
     }
-    found = []
-    for text in currents(list(low.values())[:_GUESSED]):
-        count = sum(len(one.numbers) for one in spacers.spacers(text.source))
-        if count:
-            url = text.page.get_absolute_url()
-            found.append({
-                "title": text.page.title, "count": count, "revision": text.page.revision,
-                "url": f"{url}act/take-out-spacers/", "undo": f"{url}undo/",
-            })  # fmt: skip
-    return found
+    pages = list(low.values())[:_GUESSED]
+    counts: Counter[int] = Counter()
+    rows_of = Trait.objects.filter(page__in=pages, kind=traits.SPACER)
+    for pk, told in rows_of.values_list("page_id", "told"):
+        counts[pk] += traits.spacer(told).lines
+    return [
+        {
+            "title": page.title, "count": counts[page.pk], "revision": page.revision,
+            "url": f"{page.get_absolute_url()}act/take-out-spacers/",
+            "undo": f"{page.get_absolute_url()}undo/",
+        }
+        for page in pages if counts[page.pk]
+    ]  # fmt: skip
 
 
 def _markers(rows: list[Row]) -> list[dict[str, Any]]:

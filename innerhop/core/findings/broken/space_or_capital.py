@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import STUCK, JudgedLink, PageRows, Rule, SiteView, Told
-from innerhop.core.names import ids
 from innerhop.core.site.hops import NO_ID
 
 _SLIPS = ("Capitals", "Spaces", "A space")
@@ -39,8 +38,7 @@ def _recognise_id(link: JudgedLink, page: PageRows, site: SiteView) -> Told | No
     for one in ends.likely(link, site):
         if one.page == link.end_page and one.mends_id:
             asked = ends.asked_for(link)
-            is_free = asked not in site.ids(one.page) and ids.read(asked).valid
-            return ends.end(one.page, asked, site, spelt=one.id, free=is_free)
+            return ends.end(one.page, asked, site, spelt=one.id)
     return None
 
 

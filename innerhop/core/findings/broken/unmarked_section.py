@@ -27,10 +27,10 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     ]
     named = guesses.named_like(link.fragment or "", link.text, titled, site.naming(link.end_page))
     asked = ends.asked_for(link)
-    for one, why in named:
+    for one, _ in named:
         if one.id:
-            return ends.end(link.end_page, one.id, site, title=one.title, why=why, marks=None)
-        return ends.end(link.end_page, asked, site, title=one.title, why=why, marks=one.number)
+            return ends.end(link.end_page, one.id, site, title=one.title, marks=None)
+        return ends.end(link.end_page, asked, site, title=one.title, marks=one.number)
     return None
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from innerhop.core.addresses import urls
 from innerhop.core.addresses.address_forms import ABSOLUTE, form_of
-from innerhop.core.addresses.fragments import percent_decode, without_directive
+from innerhop.core.addresses.fragments import id_of
 from innerhop.core.addresses.urls import Resolved
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import (
@@ -40,10 +40,10 @@ def _whole(page: PageRows, site: SiteView) -> Iterator[Found]:
 
 
 def _same_end(link: JudgedLink, site: SiteView) -> Told | None:
-    to = site.page_at(link.key)
+    to = site.page(link.key)
     if to is None:
         return None
-    return ends.end(to, percent_decode(without_directive(link.fragment or "")), site)
+    return ends.end(to, ends.asked_for(link), site)
 
 
 def _plain_http(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -80,10 +80,10 @@ def _is_preview(found: Resolved, own: str) -> bool:
 
 def _on_site(found: Resolved, site: SiteView) -> Told | None:
     """Which page of the site an address means, its host aside."""
-    to = site.page_at(urls.page_key(found.path))
+    to = site.page(urls.page_key(found.path))
     if to is None:
         return None
-    asked = percent_decode(without_directive(found.fragment or ""))
+    asked = id_of(found.fragment)
     return ends.end(to, asked if asked in site.ids(to) else "", site)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
-from typing import Any
+from typing import Any, NamedTuple
 
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
@@ -64,7 +64,18 @@ def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
         yield EMPTY.at(trait.number, page.called(trait.number) or "a part of the page")
 
 
-def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
+class _Second(NamedTuple):
+    """A mark with an ID that another has before it. renamed: the one of the two that is the
+    page's own. is_shared: whether this one stands in a part that pages share. new: an ID for
+    the renamed; "" where both are shared."""
+
+    mark: MarkRow
+    renamed: MarkRow
+    is_shared: bool
+    new: str
+
+
+def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
     own = [mark for mark in page.marks if mark.attribute == "id"]
     counts = Counter(mark.value for mark in own)
     first: dict[str, MarkRow] = {}
@@ -73,16 +84,23 @@ def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
         if counts[mark.value] < 2 or before is mark:
             continue
         shared = [site.is_shared(page.page, one.number) for one in (before, mark)]
-        renamed, rule = (before, TWICE_SHARED) if shared[1] else (mark, TWICE)
+        renamed = before if shared[1] else mark
         words = page.called(renamed.number) or renamed.words or mark.value
         new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
-        yield rule.at(mark.number, _words(page, mark), key=mark.value, id=mark.value,
-                      new="" if all(shared) else new, element=renamed.number)  # fmt: skip
+        yield _Second(mark, renamed, shared[1], "" if all(shared) else new)
 
 
-def _nothing(page: PageRows, site: SiteView) -> Iterator[Found]:
-    """What `_twice` finds is told apart there."""
-    return iter(())
+def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
+    for mark, _, is_shared, new in _seconds(page, site):
+        if not is_shared:
+            yield TWICE.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
+
+
+def _twice_shared(page: PageRows, site: SiteView) -> Iterator[Found]:
+    for mark, renamed, is_shared, new in _seconds(page, site):
+        if is_shared:
+            yield TWICE_SHARED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value,
+                                  new=new, element=renamed.number)  # fmt: skip
 
 
 def _generated(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -150,7 +168,7 @@ TWICE_SHARED = Rule(
     why="Readers always arrive at the first {id} of the page they are on, whichever was meant.",
     source=_ID,
     avoid="IDs in a header or footer are taken on every page that has it.",
-    find=_nothing,
+    find=_twice_shared,
     fix=Fix("Rename the page’s own to {new}", "rename", _own, many="Rename the pages’ own"),
 )
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
 
+from innerhop.core.facts import lengths
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     BETTER,
@@ -16,16 +16,12 @@ from innerhop.core.findings.found import (
     Rule,
     SiteView,
     Standard,
+    of_one_page,
 )
 from innerhop.core.site.hops import BACK, HERE
 
-# From these lengths on (common practice, no source).
-_SCREENS_WITHOUT_LIST, _SECTIONS_WITHOUT_LIST = 3, 4
+# From this length on (common practice, no source).
 _SCREENS_WITHOUT_BACK = 4
-
-
-def _all(found: Found) -> dict[str, Any]:
-    return {"all": False}
 
 
 def _off(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -39,8 +35,7 @@ def _elsewhere(page: PageRows, site: SiteView) -> Iterator[Found]:
 
 
 def _no_list(page: PageRows, site: SiteView) -> Iterator[Found]:
-    is_long = page.screens >= _SCREENS_WITHOUT_LIST
-    if is_long and not page.lists and len(page.sections) >= _SECTIONS_WITHOUT_LIST:
+    if not page.lists and lengths.needs_list(page.screens, len(page.sections)):
         yield NO_LIST.at(0, f"{page.screens:.0f} screens, {len(page.sections)} sections",
                          key=page.path)  # fmt: skip
 
@@ -60,7 +55,7 @@ OFF = Rule(
     source=PRACTICE,
     avoid="A list made here knows its page, and says so when they part.",
     find=_off,
-    fix=Fix("Bring it up to date", "update-lists", _all),
+    fix=Fix("Bring it up to date", "update-lists", of_one_page),
 )
 
 ELSEWHERE = Rule(
@@ -75,7 +70,7 @@ ELSEWHERE = Rule(
     avoid="An entry copied from the one above keeps its end.",
     find=_elsewhere,
     about_link=True,
-    fix=Fix("Bring it up to date", "update-lists", _all),
+    fix=Fix("Bring it up to date", "update-lists", of_one_page),
 )
 
 NO_LIST = Rule(
@@ -87,6 +82,7 @@ NO_LIST = Rule(
     avoid="From three screens and four sections on, a list at the top pays.",
     find=_no_list,
     no_fix="Where it stands and what it looks like, you choose on its page.",
+    desk="list",
 )
 
 NO_WAY_BACK = Rule(

@@ -56,7 +56,7 @@ def _no_language(page: PageRows, site: SiteView) -> Iterator[Found]:
     if not page.language:
         title = next((one.title for one in page.sections if not one.title.isascii()), "")
         if any(letter.isalpha() and not letter.isascii() for letter in title):
-            yield NO_LANGUAGE.at(0, title, key=page.path, language=site.naming(page.page).language)
+            yield NO_LANGUAGE.at(0, title, key=page.path)
 
 
 def _level(found: Found) -> dict[str, Any]:

@@ -17,6 +17,7 @@ from innerhop.core.findings.found import (
     Rule,
     SiteView,
     Standard,
+    of_one_page,
 )
 
 _SCROLL = Standard(
@@ -27,8 +28,8 @@ _SCROLL = Standard(
 
 def _spacers(page: PageRows, site: SiteView) -> Iterator[Found]:
     for trait in page.of_kind(traits.SPACER):
-        below, count = map(int, trait.told.split())
-        yield SPACERS.at(trait.number, page.called(below) or "a heading", below=below, count=count)
+        below = traits.spacer(trait.told).below
+        yield SPACERS.at(trait.number, page.called(below) or "a heading", below=below)
 
 
 def _below(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -88,10 +89,6 @@ def _of_verdict(verdict: str) -> Callable[[PageRows, SiteView], Iterable[Found]]
     return find
 
 
-def _room(found: Found) -> dict[str, Any]:
-    return {"all": False}
-
-
 LANDINGS = {
     "covered": Rule(
         name="landing-covered",
@@ -104,7 +101,7 @@ LANDINGS = {
         ),
         avoid="A header that stays in view needs room: one line of style for the site.",
         find=_of_verdict("covered"),
-        fix=Fix("Leave room for it", "room", _room),
+        fix=Fix("Leave room for it", "room", of_one_page),
         needs_browser=True,
     ),
     "cut": Rule(
