@@ -229,7 +229,7 @@ def test_there_and_back(desk: Desk) -> None:
     desk.open(HANDBOOK)
     desk.side.get_by_role("button", name=re.compile("^stop planks note")).click()
     desk.side.get_by_role("button", name=re.compile("^Stop planks Lock guide")).click()
-    desk.tab.wait_for_url(re.compile(r"#n\d+$"))
+    desk.tab.wait_for_url(re.compile(r"#stop-planks$"))
     expect(desk.side.get_by_text("You came by “stop planks note”")).to_be_visible()
     desk.side.get_by_role("button", name="Back to it").click()
     desk.tab.wait_for_url(re.compile(r"#hop-\d+$"))
