@@ -5,7 +5,6 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping
 
-from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.tree import Source
 
 _MARKERS = ("a", "span")
@@ -23,7 +22,7 @@ def marks_of(source: Source, headings: Iterable[int], ids: Mapping[int, str]) ->
         if inside >= 0 and inside <= heading + source.reading.count_inside(heading):
             found[heading] = ids[inside]
             continue
-        around = _around(source.element(heading))
+        around = _around(source, heading)
         found[heading] = next((ids[number] for number in around if number in ids), "")
     return found
 
@@ -31,26 +30,23 @@ def marks_of(source: Source, headings: Iterable[int], ids: Mapping[int, str]) ->
 def near(source: Source, heading: int) -> Iterator[int]:
     """The elements that stand where the heading does, but for the heading itself."""
     yield from range(heading + 1, heading + source.reading.count_inside(heading) + 1)
-    yield from _around(source.element(heading))
+    yield from _around(source, heading)
 
 
-def _around(element: Element) -> Iterator[int]:
+def _around(source: Source, number: int) -> Iterator[int]:
     """Empty markers before an element, and containers that begin with it."""
+    reading = source.reading
     while True:
-        for before in element.siblings_before():
-            if before.is_blank:
-                continue
-            if not _is_marker(before):
+        for before in reading.just_before(number):
+            if before is None or not _is_unseen(source, before):
                 return
-            assert isinstance(before, Element)
-            yield before.number
-        above = element.parent
-        if above is None or above.tag in ("body", "main"):
+            yield before
+        number = reading.parent(number)
+        if number < 0 or reading.tag(number) in ("body", "main"):
             return
-        yield above.number
-        element = above
+        yield number
 
 
-def _is_marker(child: Child) -> bool:
-    """Whether readers see nothing of it."""
-    return isinstance(child, Element) and child.tag in _MARKERS and not child.text.strip()
+def _is_unseen(source: Source, number: int) -> bool:
+    """Whether readers see nothing of what could be a marker."""
+    return source.reading.tag(number) in _MARKERS and not source.text_of(number).strip()

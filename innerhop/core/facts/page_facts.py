@@ -155,14 +155,19 @@ class _Gathering:
     def _head(self) -> None:
         facts, source = self.facts, self.source
         facts.language = source.attr(0, "lang") or "" if len(source) else ""
-        for number in self._of_tags(("base",)).numbers:
+        named = self._of_tags(("base", "title"))
+        titles = []
+        for number, tag in zip(named.numbers, named.tags(), strict=True):
+            if tag == "title":
+                titles.append(number)
+                continue
             href = source.attr(number, "href")
             if href is not None and facts.base_href is None:
                 facts.base_href = href
             facts.base_target = facts.base_target or (source.attr(number, "target") or "")
         # SVG has a `title` too; only HTML's names the page.
-        titles = (one for one in self._of_tags(("title",)).numbers if self.reading.is_html(one))
-        facts.title = next((text for one in titles if (text := words(source, one))), "")
+        own = (one for one in titles if self.reading.is_html(one))
+        facts.title = next((text for one in own if (text := words(source, one))), "")
 
     def _frame(self) -> None:
         """The runs of numbers that are the site's frame, and what part of it each is."""

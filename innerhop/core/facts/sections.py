@@ -58,7 +58,8 @@ def sections_and_words(source: Source, facts: Facts) -> tuple[list[Section], int
     left out, at once: both are counted on the same way through the text."""
     starts = _starts(source, facts)
     numbers = [one.number for one in starts]
-    counts, beside = source.reading.words_between(numbers, _left_out(source, facts))
+    silent = source.reading.of_tags(SILENT)
+    counts, beside = source.reading.words_between(numbers, facts.frame, silent)
     marks = _marks_of_sections(source, facts, starts)
     named = page_heading(facts.headings)
     found = []
@@ -71,9 +72,12 @@ def sections_and_words(source: Source, facts: Facts) -> tuple[list[Section], int
             open_levels.pop()
         depth, mark = len(open_levels), marks.get(heading.number, "")
         section = (heading.number, heading.level, depth, heading.text, mark, words)
-        found.append(Section(*section))
+        found.append(_tuple(Section, section))
         open_levels.append(level)
-    return found, sum(counts) + beside - _silent_words(source)
+    return found, sum(counts) + beside
+
+
+_tuple = tuple.__new__  # the quickest way to make a named tuple
 
 
 _DEEPEST = 7  # a bold line lies deeper than any heading
@@ -88,19 +92,6 @@ def _starts(source: Source, facts: Facts) -> list[Heading]:
         if not any(first <= number <= last for first, last in facts.frame.items())
     ]
     return sorted([*facts.headings, *own], key=lambda one: one.number) if own else facts.headings
-
-
-def _left_out(source: Source, facts: Facts) -> dict[int, int]:
-    """The parts whose words are not the page's own, to the last number inside each."""
-    count = source.reading.count_inside
-    silent = {one: one + count(one) for one in source.reading.of_tags(SILENT)}
-    return silent | facts.frame
-
-
-def _silent_words(source: Source) -> int:
-    """The words of what is never shown."""
-    silent = source.reading.group(SILENT)
-    return sum(len(text.split()) for text in silent.texts())
 
 
 def _marks_of_sections(source: Source, facts: Facts, starts: Sequence[Heading]) -> dict[int, str]:

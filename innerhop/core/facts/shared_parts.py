@@ -5,8 +5,6 @@ reader gets there is the same, wherever its links are written from."""
 from __future__ import annotations
 
 import hashlib
-import html
-import re
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
@@ -15,8 +13,8 @@ from innerhop.core.facts.page_facts import Facts
 from innerhop.core.source.tree import Source
 
 # What a system writes differently on each page to show which one it is.
-_OWN_TO_PAGE = re.compile(r'\s(?:class|aria-current)="[^"]*"')
-_ADDRESS = re.compile(r'(\s(?:href|src)=")([^"]*)')
+_OWN_TO_PAGE = frozenset(("class", "aria-current"))
+_ADDRESSES = frozenset(("href", "src"))
 _PARTS = frozenset(("aside", "section", "div", "form", "header", "footer", "nav"))
 _LARGEST = 600  # elements: what is larger is a page's own content
 _MOST = 40
@@ -95,16 +93,28 @@ def _but_the_largest(source: Source, parts: list[int]) -> list[int]:
 
 def digest_of(source: Source, number: int, last: int, resolve: Resolve) -> str:
     """What the region is to a reader, as one short text; "" when it is too little."""
-    if len(source.text_of(number).split()) < _SMALLEST or last - number < _SMALLEST - 2:
+    if last - number < _SMALLEST - 2:
         return ""
-    markup = _OWN_TO_PAGE.sub("", source.reading.markup(number))
-    markup = _ADDRESS.sub(lambda found: f"{found[1]}{_resolved(found[2], resolve)}", markup)
-    plain = " ".join(markup.split()).replace("> ", ">").replace(" <", "<")
-    return hashlib.sha1(plain.encode("utf-8", "replace"), usedforsecurity=False).hexdigest()
+    elements, texts = source.reading.likeness(number)
+    words = " ".join(texts)
+    if len(words.split(None, _SMALLEST)) < _SMALLEST:
+        return ""
+    if "\n" in words or "  " in words:
+        words = " ".join(words.split())
+    parts = [words]
+    for tag, values in elements:
+        parts.append(tag)
+        for name, value in values:
+            if name in _ADDRESSES:
+                parts.append(f"{name}={_resolved(str(value or ''), resolve)}")
+            elif name not in _OWN_TO_PAGE:
+                parts.append(f"{name}={value}")
+    plain = "\n".join(parts).encode("utf-8", "replace")
+    return hashlib.sha1(plain, usedforsecurity=False).hexdigest()
 
 
 def _resolved(written: str, resolve: Resolve) -> str:
     if written.startswith("#"):
         return written
-    address = resolve(html.unescape(written))
+    address = resolve(written)
     return address.href if address else written

@@ -84,7 +84,7 @@ class Budgeted:
                     texts[at] = reading.text_with_breaks(number)
         else:
             texts = [self._of(number) for number in numbers]
-        lines = [" ".join(text.split()) for text in texts]
+        lines = _in_one_line(texts)
         if "" in lines:
             for at, line in enumerate(lines):
                 if not line:
@@ -107,3 +107,14 @@ class Budgeted:
 
 _NESTED = 4  # deep: no page that is whole has a heading in a heading in a heading
 _SPEAKING = ", ".join(("a", "area", *LEVELS))
+
+
+def _in_one_line(texts: list[str]) -> list[str]:
+    """Texts with their white space closed up: at once for all that need it."""
+    joined = "|".join(texts)
+    # White space other than the plain one isn't printable
+    # (https://docs.python.org/3/library/stdtypes.html#str.isprintable).
+    is_plain = joined.isprintable() and "  " not in joined
+    if is_plain and " |" not in f"{joined}|" and "| " not in f"|{joined}":
+        return texts
+    return [" ".join(text.split()) for text in texts]

@@ -13,7 +13,7 @@ from __future__ import annotations
 import codecs
 import copy
 import re
-from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property, lru_cache
 from itertools import compress, islice
 
@@ -28,6 +28,7 @@ _NO_VALUE = re.compile("[\t\n\f\r ]*=[\t\n\f\r ]*(?=>)")
 _PRESCANNED = 1024
 
 Values = Mapping[str, str | None]
+Attributes = list[tuple[str, str | list[str] | None]]  # a list for `class` and its like
 Span = tuple[int, int]
 
 
@@ -111,14 +112,17 @@ class Reading:
         return list(self._document.iter_elements())
 
     @cached_property
-    def _by_identity(self) -> dict[int, int]:
-        """Numbers by the identity of the parser's objects: an element has one as long as
-        it is held, which `_nodes` does, and asking for that costs least."""
-        return dict(zip(map(id, self._nodes), range(len(self._nodes)), strict=True))
+    def _numbers(self) -> dict[turbohtml.Node, int]:
+        """Numbers by the parser's objects, which are equal to themselves alone. There is one
+        of an element as long as it is held, which `_nodes` does."""
+        return dict(zip(self._nodes, range(len(self._nodes)), strict=True))
 
-    def _number(self, node: object) -> int:
+    def _number(self, node: turbohtml.Node | None) -> int:
         """An element's number; -1 for what is no element of this page."""
-        return self._by_identity.get(id(node), -1)
+        return self._numbers.get(node, -1) if node is not None else -1
+
+    def _numbers_of(self, nodes: Iterable[turbohtml.Element]) -> list[int]:
+        return list(map(self._numbers.__getitem__, nodes))
 
     @cached_property
     def tags(self) -> list[str]:
@@ -129,8 +133,7 @@ class Reading:
     def parents(self) -> list[int]:
         """The number of the element around each; -1 for the outermost one. Around a
         template's content is the template."""
-        numbers = self._by_identity
-        found = [numbers.get(id(node.parent), -1) for node in self._nodes]
+        found = [self._number(node.parent) for node in self._nodes]
         for at, number in enumerate(found):
             above = self._nodes[at].parent if number < 0 else None
             if isinstance(above, turbohtml.DocumentFragment):
@@ -153,9 +156,8 @@ class Reading:
     @cached_property
     def identified(self) -> Group:
         """Every element that has an `id`, in tree order."""
-        numbers = self._by_identity
         nodes = self._document.select("[id]")
-        return Group(nodes, [numbers[id(node)] for node in nodes])
+        return Group(nodes, self._numbers_of(nodes))
 
     def of_tags(self, tags: Iterable[str]) -> list[int]:
         """The elements of these tags, in tree order."""
@@ -164,12 +166,11 @@ class Reading:
     def group(self, tags: Iterable[str]) -> Group:
         """The same, to be asked many things at once."""
         nodes = list(self._document.iter_elements(tags))
-        numbers = self._by_identity
-        return Group(nodes, [numbers[id(node)] for node in nodes])
+        return Group(nodes, self._numbers_of(nodes))
 
     def matching(self, selector: str) -> list[int]:
         """The elements that a selector matches, in tree order."""
-        return sorted(self._number(node) for node in self._document.select(selector))
+        return sorted(self._numbers_of(self._document.select(selector)))
 
     def having(self, names: Iterable[str]) -> list[int]:
         """The elements that have one of these attributes, in tree order."""
@@ -236,7 +237,7 @@ class Reading:
 
     def inside(self, number: int, tag: str) -> list[int]:
         """The elements of that tag inside one."""
-        return [self._number(node) for node in self._nodes[number].iter_elements(tag)]
+        return self._numbers_of(self._nodes[number].iter_elements(tag))
 
     def has_inside(self, number: int, tag: str | None = None) -> bool:
         """Whether an element holds another, of that tag if one is given."""
@@ -257,6 +258,24 @@ class Reading:
         for one in node.previous_siblings if before else node.next_siblings:
             yield self._child(one, -1)
 
+    def just_before(self, number: int) -> Iterator[int | None]:
+        """What stands before an element under the same parent, nearest first: elements by
+        number, None for text that is not blank."""
+        node = self._nodes[number].previous_sibling
+        while node is not None:
+            if isinstance(node, turbohtml.Element):
+                yield self._number(node)
+            elif isinstance(node, turbohtml.Text) and node.data.strip():
+                yield None
+            node = node.previous_sibling
+
+    def likeness(self, number: int) -> tuple[list[tuple[str, Attributes]], list[str]]:
+        """What an element is, but for the way in which it is written: its tag and attributes
+        and those of all elements inside it, and the stripped characters of its text nodes."""
+        node = self._nodes[number]
+        rows = [(one.tag, list(one.attrs.items())) for one in (node, *node.iter_elements())]
+        return rows, list(node.stripped_strings)
+
     def children(self, number: int) -> list[int | Text | Comment]:
         """An element's child nodes: elements by number. A template has those of its
         content."""
@@ -266,14 +285,10 @@ class Reading:
             children = list(children[0].children)
         return [self._child(child, at) for at, child in enumerate(children)]
 
-    def children_of_tags(self, number: int, tags: Container[str]) -> list[int]:
+    def children_of_tags(self, number: int, tags: Iterable[str]) -> list[int]:
         """An element's child elements of some tags."""
-        children = self._nodes[number].children
-        return [
-            self._number(node)
-            for node in children
-            if isinstance(node, turbohtml.Element) and node.tag in tags
-        ]
+        selector = ", ".join(f":scope > {tag}" for tag in tags)
+        return self._numbers_of(self._nodes[number].select(selector))
 
     def _child(self, node: turbohtml.Node, at: int) -> int | Text | Comment:
         if isinstance(node, turbohtml.Element):
@@ -281,39 +296,43 @@ class Reading:
         return Text(node.data, at) if isinstance(node, turbohtml.Text) else Comment(at)
 
     def words_between(
-        self, bounds: Iterable[int], left_out: Mapping[int, int]
+        self, bounds: Sequence[int], left_out: Iterable[int], silent: Iterable[int]
     ) -> tuple[list[int], int]:
         """How many words stand before the first of some elements, from each of them to the
-        next, and in the parts left out. Words are what white space or a tag stands
-        between. left_out: from the first to the last number of each part."""
-        numbers = list(bounds)
-        text = self._text_with_signs(numbers, left_out, _SIGNS)
-        if text.count(_BOUND) != len(numbers) or any(
-            text.count(one) != len(left_out) for one in (_LEAVE, _RETURN)
-        ):
+        next, and in those left out. Words are what white space or a tag stands between.
+        silent: elements whose words count nowhere."""
+        parts = dict.fromkeys(left_out, False) | dict.fromkeys(silent, True)
+        inner = sorted(parts)
+        text = self._text_with_signs(bounds, inner, _SIGNS)
+        counts = (len(bounds), len(inner), len(inner))
+        if any(text.count(sign) != count for sign, count in zip(_SIGNS, counts, strict=True)):
             # The page has such characters itself: longer signs tell them apart.
             own = {f"{one}{id(self):x}{one}": one for one in _SIGNS}
-            text = self._text_with_signs(numbers, left_out, list(own))
+            text = self._text_with_signs(bounds, inner, list(own))
             pieces = re.split(f"({'|'.join(own)})", text)
             text = "".join(own.get(one) or one.translate(_NO_SIGNS) for one in pieces)
-        return _counted(text)
+        return _counted(text, [parts[one] for one in inner])
 
     def _text_with_signs(
-        self, bounds: Iterable[int], left_out: Iterable[int], signs: Sequence[str]
+        self, bounds: Iterable[int], inner: Iterable[int], signs: Sequence[str]
     ) -> str:
         """All text, a space between each two nodes, with signs put in for as long as it is
-        read: at each bound, and around what is left out."""
+        read: before each bound, and around inner parts."""
         bound, leave, back = signs
-        put: list[turbohtml.Text] = []
+        nodes = self._nodes
+        before = [(nodes[one], bound) for one in bounds]
+        before += [(nodes[one], leave) for one in inner]
+        after = [nodes[one] for one in inner]
+        # An element around each sign, read from one text: making text nodes one by one
+        # costs many times as much.
+        signed = [sign for _, sign in before] + [back] * len(after)
+        markup = "".join([f"<i>{sign}</i>" for sign in signed])
+        put = list(turbohtml.parse_fragment(markup).iter_elements())
         try:
-            for number in bounds:
-                put.append(turbohtml.Text(bound))
-                self._nodes[number].insert_before(put[-1])
-            for number in left_out:
-                put.append(turbohtml.Text(leave))
-                self._nodes[number].insert_before(put[-1])
-                put.append(turbohtml.Text(back))
-                self._nodes[number].insert_after(put[-1])
+            for (node, _), sign in zip(before, put, strict=False):
+                node.insert_before(sign)
+            for node, sign in zip(after, put[len(before) :], strict=True):
+                node.insert_after(sign)
             return " ".join(self._document.strings)
         finally:
             for sign in put:
@@ -428,8 +447,10 @@ class Group:
         return [node.attr(name) for node in self._nodes]
 
 
-# Stand for the bounds of elements. A page that holds them itself has them made letters first.
-_BOUND, _LEAVE, _RETURN = _SIGNS = "\x01", "\x02", "\x03"
+# Stand before bounds, and before and behind inner parts. A page that holds them itself has
+# them made letters first.
+_SIGNS = "\x01", "\x02", "\x03"
+_BOUND, _LEAVE, _RETURN = b"\x01", b"\x02", b"\x03"
 _NO_SIGNS = dict.fromkeys(map(ord, _SIGNS), "x")
 # White space as it parts words, the signs as they are, all else a letter.
 _WORDS = bytes(
@@ -438,26 +459,43 @@ _WORDS = bytes(
 )
 
 
-def _counted(text: str) -> tuple[list[int], int]:
-    """The words between bounds, and in the parts that are left and returned from. Telling
-    letters from space in bytes is ten times as fast as making a string of each word."""
+def _counted(text: str, silent: Iterable[bool]) -> tuple[list[int], int]:
+    """The words between bounds, and in inner parts that are not silent. Telling letters
+    from space in bytes is ten times as fast as making a string of each word."""
+    first, *parts = _with_plain_spaces(text).translate(_WORDS).split(_LEAVE)
+    kept, beside = [first], 0
+    within: list[bool] = []
+    for is_silent, part in zip(silent, parts, strict=True):
+        within.append(is_silent)
+        for at, piece in enumerate(part.split(_RETURN)):
+            if at:
+                within.pop()
+            if not within:
+                kept.append(piece)
+                continue
+            bounds = piece.count(_BOUND)
+            kept.append(_BOUND * bounds)
+            if not any(within):
+                beside += _words_in(piece.replace(_BOUND, b" ") if bounds else piece)
+    return [_words_in(piece) for piece in b"".join(kept).split(_BOUND)], beside
+
+
+# What Python and readers take for white space beyond ASCII, in UTF-8: U+2000 to U+200A,
+# U+2028, U+2029 and U+202F begin alike, the others stand alone.
+_SPACES = tuple(one.encode() for one in "\x85\xa0\u1680\u205f\u3000")
+_GENERAL, _GENERAL_SPACES = b"\xe2\x80", re.compile(rb"\xe2\x80[\x80-\x8a\xa8\xa9\xaf]")
+
+
+def _with_plain_spaces(text: str) -> bytes:
+    """A text in UTF-8, each white space in it a space of ASCII."""
+    data = text.encode("utf-8", "replace")
     if not text.isascii():
-        text = _SPACES.sub(" ", text)
-    letters = text.encode("utf-8", "replace").translate(_WORDS)
-    beside = 0
-    if _LEAVE.encode() in letters:
-        kept: list[bytes] = []
-        first, *parts = letters.split(_LEAVE.encode())
-        kept.append(first)
-        for part in parts:
-            inside, _, after = part.rpartition(_RETURN.encode())
-            beside += _words_in(inside.replace(b"\x01", b" ").replace(b"\x03", b" "))
-            kept += (b"\x01" * inside.count(b"\x01"), after)
-        letters = b"".join(kept)
-    return [_words_in(piece) for piece in letters.split(_BOUND.encode())], beside
-
-
-_SPACES = re.compile("[\x85\xa0\u1680\u2000-\u200a\u2028\u2029\u202f\u205f\u3000]")
+        for space in _SPACES:
+            if space in data:
+                data = data.replace(space, b" ")
+        if _GENERAL in data:
+            data = _GENERAL_SPACES.sub(b" ", data)
+    return data
 
 
 def _words_in(letters: bytes) -> int:
