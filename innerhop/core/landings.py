@@ -136,6 +136,14 @@ def landing(view: View, target: Target | None, state: str = "") -> Landing:
     return Landing(y, seen, under, *_verdict(view, target, y, seen, under), moves)
 
 
+def at_content(target: Target) -> Target:
+    """The same place marked where readers see it first: at the heading above a marker that
+    stands below one, else at the first line. How tall that heading is nobody has measured:
+    one line is reckoned."""
+    top = target.heading - target.line if target.heading else target.content
+    return Target(top, 0, top, target.line, 0, target.boxes)
+
+
 def covered_to(covers: Iterable[Cover], y: float) -> float:
     """How far down the view is covered from its top, by one thing or several stacked."""
     edge = 0.0

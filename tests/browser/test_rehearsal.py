@@ -75,7 +75,23 @@ def test_a_marker_below_its_heading_goes_up_to_it(desk: Desk) -> None:
     expect(desk.tab.get_by_text("Of 3 landings, 3 with the heading cut off.")).to_be_visible()
     desk.tab.get_by_role("button", name="Move it up to the heading").click()
     expect(desk.tab.get_by_text("Of 3 landings, 3 clear.")).to_be_visible()
-    assert '<span id="prices"></span><h2>Prices</h2>' in desk.markup("/cut/")
+    assert '<h2 id="prices">Prices</h2><p>x</p>' in desk.markup("/cut/")
+
+
+def test_a_mark_on_a_band_with_space_above_its_words_goes_down_to_them(desk: Desk) -> None:
+    band = "<section id=prices style='padding-top: 260px'><div><h2>Prices</h2><p>x</p></div>"
+    body = f"{FILL}{band}</section>{FILL * 3}"
+    desk.paste("/band/", f"<title>Band</title><h1>Band</h1><p><a href=#prices>prices</a></p>{body}")
+    page = desk.site.pages.get(path="/band/")
+    desk.tab.goto(f"{desk.server}/marrowby-canal-trust/rehearsal/?page={page.pk}")
+    expect(desk.tab.get_by_text("Of 3 landings, 3 too low.")).to_be_visible()
+    expect(desk.tab.get_by_text("3 landings become clear, none gets worse")).to_be_visible()
+    desk.tab.get_by_role("button", name="Move it down to what they see first").click()
+    expect(desk.tab.get_by_text("Of 3 landings, 3 clear.")).to_be_visible()
+    assert "<div><h2 id=prices>Prices</h2>" in desk.markup("/band/").replace('"', "")
+    desk.tab.get_by_role("button", name="Undo").click()
+    expect(desk.tab.get_by_text("Of 3 landings, 3 too low.")).to_be_visible()
+    assert band in desk.markup("/band/")
 
 
 def test_empty_lines_are_taken_out_at_a_width_someone_typed(desk: Desk) -> None:

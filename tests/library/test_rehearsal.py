@@ -10,9 +10,10 @@ from django.test import Client
 from innerhop.core import landings
 from innerhop.core.refusals import Refusal
 from innerhop.library import rehearsal
-from innerhop.library.models import Layout, Page, Site
+from innerhop.library.models import Layout, Link, Page, Site
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
+from innerhop.screens.rehearsal import views
 from innerhop.screens.rehearsal.views import WIDTHS
 from tests.library.test_changes import page_at
 
@@ -49,6 +50,37 @@ def test_landings_are_known_once_a_page_is_measured(handbook: Page) -> None:
     effect = seek.with_room(found, WIDTHS, 16, seek.ends_laid(found))
     assert effect.clear >= 2
     assert (effect.worse, effect.headers[1280]) == (0, 67)
+
+
+def test_hops_are_listed_part_by_part_and_those_first_that_disagree(
+    client: Client, site: Site, handbook: Page, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(views, "MOST_ROWS", 10)
+    monkeypatch.setattr(views, "MOST_HOPS", 30)
+    last = Link.objects.hops().filter(site=site).exclude(kind=hops.BROKEN).order_by("-page_id")[0]
+    found = {"path": "/elsewhere/", "arrived": True}
+    kept = rehearsal.keep_walk(last.page, last.page.revision, last.number, 390, found)
+    assert not kept.agrees
+    rows, more = [], 1
+    while more:
+        url = f"/{site.slug}/rehearsal/state/?from={len(rows)}"
+        state = client.get(url).json()
+        rows += state["rows"]
+        more = state["more"]
+        assert len(rows) + more == state["hops"]
+    assert len({row["key"] for row in rows}) == len(rows) == state["hops"] > 60
+    assert rows[0]["key"] == f"{last.page_id}-{last.number}"
+    alone = client.get(f"/{site.slug}/rehearsal/state/?verdict=nowhere").json()["rows"]
+    assert {row["worst"] for row in alone} == {"nowhere"}
+
+
+def test_pages_whose_own_scripts_were_at_rest_are_told(client: Client, handbook: Page) -> None:
+    sent = told(your_first_lock=3_000)
+    url = f"/{handbook.site.slug}/rehearsal/state/?page={handbook.pk}"
+    for unrun, pages in ((True, 1), (False, 0)):
+        sent["view"]["unrun"] = unrun
+        rehearsal.keep_layout(handbook, handbook.revision, 1280, sent)
+        assert client.get(url).json()["unrun"] == pages
 
 
 def test_what_is_told_of_another_text_is_late(handbook: Page) -> None:

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Sequence
 
 from innerhop.core.facts import places
+from innerhop.core.facts.first_seen import first_seen
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import headings, markers, marking, renaming
 from innerhop.core.planners.marking import CannotMark
@@ -118,6 +119,33 @@ def move(page: Page, number: int, to: int, side: str) -> Act:
     plans = in_copies(page, number, make)
     message = f"Moved #{found.value} to {_called(text, to)}{on_pages(plans)}"
     return Act(message, plans, notes=_warnings(text, to, side))
+
+
+def move_up(page: Page, number: int) -> Act:
+    """Move a mark to the heading that it stands right below, so that readers see that.
+    Raises CannotMark."""
+    to = markers.heading_above(current(page).source, number, markers.BEFORE)
+    if to is None:
+        raise CannotMark("No heading stands right above it. Drag the mark to another place.")
+    return _move_onto(page, number, to)
+
+
+def move_down(page: Page, number: int) -> Act:
+    """Move a mark to what readers see first who are sent to it, past the empty space above
+    that. Raises CannotMark."""
+    to = first_seen(current(page).source, number)
+    if to == number:
+        raise CannotMark(
+            "Words begin right at this mark, so the space above them is of its own style. Take "
+            "it out there, in the site’s style sheet."
+        )
+    return _move_onto(page, number, to)
+
+
+def _move_onto(page: Page, number: int, to: int) -> Act:
+    """Move a mark onto an element, or before one that has an ID itself."""
+    has_id = bool(current(page).source.attr(to, "id"))
+    return move(page, number, to, markers.BEFORE if has_id else markers.ON)
 
 
 def rename(

@@ -65,6 +65,14 @@ def _move(page: Page, form: ActForm) -> Act:
     return mark_acts.move(page, read["number"], read["to"], read["side"])
 
 
+def _move_up(page: Page, form: ActForm) -> Act:
+    return mark_acts.move_up(page, form.cleaned_data["number"])
+
+
+def _move_down(page: Page, form: ActForm) -> Act:
+    return mark_acts.move_down(page, form.cleaned_data["number"])
+
+
 def _rename(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     return mark_acts.rename(
@@ -259,6 +267,8 @@ _ROWS = (
     Kind("mark", forms.Marks, _mark),
     Kind("marker", forms.Marker, _marker),
     Kind("move", forms.MoveMark, _move),
+    Kind("move-up", forms.Element, _move_up),
+    Kind("move-down", forms.Element, _move_down),
     Kind("rename", forms.Rename, _rename, SITE),
     Kind("take-away", forms.TakeAway, _take_away, SITE),
     Kind("heading", forms.Heading, _heading),

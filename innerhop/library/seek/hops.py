@@ -5,8 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
-from django.db.models import Case, QuerySet, When
+from django.db.models import Case, Exists, OuterRef, QuerySet, When
 
 from innerhop.core.site.hops import (
     BACK,
@@ -21,7 +22,7 @@ from innerhop.core.site.hops import (
     missing_hash,
     reason,
 )
-from innerhop.library.models import Link, Page, Site
+from innerhop.library.models import Link, Page, Site, Walk
 from innerhop.library.querysets import LinkQuerySet
 
 __all__ = [
@@ -75,11 +76,15 @@ def of_pages(pages: list[Page]) -> list[Hop]:
     return _hops(with_ends(rows, at_hand), at_hand)
 
 
-def of_site(site: Site, most: int) -> list[Hop]:
-    """The hops of a site, broken ones first; `most` of them at most."""
-    broken_first = Case(When(kind=BROKEN, then=0), default=1)
-    rows = Link.objects.hops().filter(site=site).order_by(broken_first, "page_id", "number")
-    return _hops(with_ends(rows[:most], {}), {})
+def of_site(site: Site, most: int, first: int = 0) -> list[Hop]:
+    """The hops of a site, those first whose walk was not as computed, then broken ones;
+    `most` of them at most, from the `first` on."""
+    off = Walk.objects.filter(page=OuterRef("page"), number=OuterRef("number"), agrees=False)
+    order: list[Any] = [Case(When(kind=BROKEN, then=0), default=1), "page_id", "number"]
+    if Walk.objects.filter(page__site=site, agrees=False).exists():
+        order.insert(0, Case(When(Exists(off), then=0), default=1))
+    rows = Link.objects.hops().filter(site=site).order_by(*order)
+    return _hops(with_ends(rows[first : first + most], {}), {})
 
 
 def with_ends(rows: QuerySet[Link], at_hand: dict[int, Page]) -> list[Link]:

@@ -4,7 +4,7 @@ found when a hop was walked."""
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -22,11 +22,13 @@ _HIDES = 12  # px that have to be covered for the place that a walk looks at to 
 
 @dataclass(frozen=True)
 class Laid:
-    """A page's layout at one width."""
+    """A page's layout at one width. unrun: whether its own scripts were at rest, which may
+    hide or shrink its header for visitors."""
 
     view: View
     targets: Mapping[str, Target]
     hidden: frozenset[str]
+    unrun: bool = False
 
 
 def read(view: Mapping[str, Any], targets: Mapping[str, Any]) -> Laid:
@@ -40,6 +42,7 @@ def read(view: Mapping[str, Any], targets: Mapping[str, Any]) -> Laid:
         seen,
         {id_: _target(row) for id_, row in targets.items()},
         frozenset(id_ for id_, row in targets.items() if row["hidden"]),
+        bool(view.get("unrun")),
     )
 
 
@@ -129,6 +132,11 @@ class Row:
         """The worst verdict, "" where none is known."""
         return landings.worst(self.landings.values())
 
+    @property
+    def is_as_computed(self) -> bool:
+        """Whether no walk disagreed with what was computed."""
+        return all(walk.agrees for walk in self.walks.values())
+
 
 def of_hops(found: Sequence[Hop], widths: Sequence[int], laid: Layouts | None = None) -> list[Row]:
     """Hops with their landings and walks. laid: the layouts of the pages that they lead to,
@@ -179,43 +187,77 @@ def nths(rows: Iterable[Row]) -> dict[tuple[int, int], int]:
 
 
 def in_order(rows: Sequence[Row]) -> list[Row]:
-    """Worst first, what is not known yet last; in each, in the order of the pages."""
+    """Worst first, what is not known yet last, and before all where a walk was not as
+    computed; in each, in the order of the pages."""
     order = {verdict: at for at, verdict in enumerate((*landings.VERDICTS, ""))}
-    return sorted(rows, key=lambda row: order[row.worst])
+    return sorted(rows, key=lambda row: (row.is_as_computed, order[row.worst]))
 
 
 @dataclass(frozen=True)
 class Effect:
-    """What room under the header would do to landings: how many become clear, and worse."""
+    """What a mend would do to landings: how many become clear, and worse. headers: by width,
+    how tall what stays in view is, where that matters."""
 
     clear: int
     worse: int
-    headers: Mapping[int, int]
+    headers: Mapping[int, int] = field(default_factory=dict)
 
 
 def with_room(found: Sequence[Hop], widths: Sequence[int], air: int, laid: Layouts) -> Effect:
     """What room for the header, as tall as it is at each width and some air, would do."""
-    order = landings.VERDICTS.index
-    clear = worse = 0
     tallest: dict[int, int] = dict.fromkeys(widths, 0)
     for width in widths:
         for (_, at), one in laid.items():
             if at == width:
                 under = landings.covered_to(one.view.covers, one.view.height)
                 tallest[width] = max(tallest[width], round(under))
+
+    def after(hop: Hop, at_end: Laid) -> Landing | None:
+        under = landings.covered_to(at_end.view.covers, at_end.view.height)
+        return landing_of(hop, at_end, max(at_end.view.padding, under + air if under else 0))
+
+    return Effect(*_changed(found, widths, laid, after), tallest)
+
+
+def with_mark_moved(
+    found: Sequence[Hop], widths: Sequence[int], laid: Layouts, place: tuple[Page, str]
+) -> Effect:
+    """What it would do to move a mark to what its readers came for: the heading that it
+    stands below, or what they see first. place: its page and ID."""
+    page, id_ = place
+
+    def after(hop: Hop, at_end: Laid) -> Landing | None:
+        target = at_end.targets.get(id_)
+        if target is None:
+            return None
+        moved = Laid(at_end.view, {id_: landings.at_content(target)}, at_end.hidden)
+        return landing_of(hop, moved)
+
+    own = [hop for hop in found if hop.page == page and id_of(hop) == id_]
+    return Effect(*_changed(own, widths, laid, after))
+
+
+def _changed(
+    found: Sequence[Hop],
+    widths: Sequence[int],
+    laid: Layouts,
+    after: Callable[[Hop, Laid], Landing | None],
+) -> tuple[int, int]:
+    """How many landings would become clear, and how many worse. after: where a hop's reader
+    would end up."""
+    order = landings.VERDICTS.index
+    clear = worse = 0
     for hop in found:
         for width in widths:
             at_end = laid.get((hop.page.pk, width)) if hop.page else None
             before = landing_of(hop, at_end)
             if before is None or at_end is None:
                 continue
-            under = landings.covered_to(at_end.view.covers, at_end.view.height)
-            room = max(at_end.view.padding, under + air if under else 0)
-            after = landing_of(hop, at_end, room)
-            assert after is not None
-            clear += after.verdict == landings.CLEAR and before.verdict != landings.CLEAR
-            worse += order(after.verdict) < order(before.verdict)
-    return Effect(clear, worse, tallest)
+            then = after(hop, at_end)
+            if then is not None:
+                clear += then.verdict == landings.CLEAR and before.verdict != landings.CLEAR
+                worse += order(then.verdict) < order(before.verdict)
+    return clear, worse
 
 
 def disagrees(row: Row, width: int, found: Mapping[str, Any]) -> str:

@@ -32,7 +32,7 @@ from innerhop.visitor.hosts import visitor_origin
 
 WIDTHS = [one.width for one in widths.ALL]
 MOST_ROWS = 300  # shown at once, worst first
-MOST_HOPS = 6_000  # of a site that are looked at
+MOST_HOPS = 6_000  # of a site that are looked at together, from the worst on
 _GUESSED = 5
 _SHEETS = 12  # style sheets that are offered
 _AT_ONCE = 100  # pages that one screen measures in its background
@@ -114,13 +114,19 @@ def _looked_at(request: HttpRequest) -> list[widths.Width]:
 
 
 def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any]:
-    found = hops.out_of(page) if page else hops.of_site(site, MOST_HOPS)
-    count = len(found) if page else Link.objects.hops().filter(site=site).count()
+    first, verdict = _number(request, "from"), request.GET.get("verdict", "")
+    part = 0 if page else first - first % MOST_HOPS
+    found = hops.out_of(page) if page else hops.of_site(site, MOST_HOPS, part)
+    total = len(found) if page else Link.objects.hops().filter(site=site).count()
     laid = seek.ends_laid(found)
     looked_at = _looked_at(request)
     wanted = [one.width for one in looked_at]
     rows = seek.in_order(seek.of_hops(found, wanted, laid))
-    shown = rows[:MOST_ROWS]
+    listed, count = rows, total
+    if verdict in landings.VERDICTS:
+        listed = [row for row in rows if verdict in {one.verdict for one in row.landings.values()}]
+        count = part + len(listed)
+    shown = listed[first - part :][:MOST_ROWS]
     sections, nths = _sections(shown), seek.nths(shown)
     counts = Counter(one.verdict for row in rows for one in row.landings.values())
     return {
@@ -129,8 +135,10 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
             {**_row(row, sections), "nth": nths[row.hop.link.page_id, row.hop.link.number]}
             for row in shown
         ],
-        "hops": count,
-        "more": count - len(shown),
+        "hops": total,
+        "more": max(0, count - first - len(shown)),
+        "verdict": verdict,
+        "unrun": len({pk for (pk, _), one in laid.items() if one.unrun}),
         "landings": sum(counts.values()),
         "counts": [{"verdict": one, "count": counts[one]} for one in landings.VERDICTS],
         "widths": [one._asdict() for one in looked_at],
@@ -251,7 +259,12 @@ def _mends(site: Site, page: Page | None, rows: list[Row], laid: seek.Layouts) -
                 "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
                 "undo": f"{start.get_absolute_url()}undo/",
             })  # fmt: skip
-    return {"room": room, "meant": meant, "markers": _markers(rows), "spacers": _spacers(rows)}
+    return {
+        "room": room,
+        "meant": meant,
+        "markers": _markers(rows, laid),
+        "spacers": _spacers(rows),
+    }
 
 
 def _spacers(rows: list[Row]) -> list[dict[str, Any]]:
@@ -276,22 +289,31 @@ def _spacers(rows: list[Row]) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def _markers(rows: list[Row]) -> list[dict[str, Any]]:
-    """Markers that stand below their heading, each with the heading that it can go up to."""
-    cut = {
-        (row.hop.page.pk, seek.id_of(row.hop)): row.hop.page
-        for row in rows
-        if row.hop.page and any(one.verdict == landings.CUT for one in row.landings.values())
-    }
+_MOVES = {
+    landings.CUT: ("move-up", "stands below its heading", "Move it up to the heading"),
+    landings.GAP: ("move-down", "stands above empty space", "Move it down to what they see first"),
+}
+
+
+def _markers(rows: list[Row], laid: seek.Layouts) -> list[dict[str, Any]]:
+    """Marks below their heading, or far above what readers come for, each with the place
+    that it can go to and what that does."""
+    off: dict[tuple[int, str], tuple[Page, str]] = {}
+    for row in rows:
+        for one in row.landings.values():
+            if row.hop.page and one.verdict in _MOVES:
+                off.setdefault((row.hop.page.pk, seek.id_of(row.hop)), (row.hop.page, one.verdict))
     found = []
-    for (_, id_), page in list(cut.items())[:_GUESSED]:
-        mark = Mark.objects.with_value(page.site_id, id_).filter(page=page, empty=True).first()
-        above = page.sections.filter(number__lt=mark.number).last() if mark else None
-        if mark is None or above is None:
+    for (_, id_), (page, verdict) in list(off.items())[:_GUESSED]:
+        act, where, verb = _MOVES[verdict]
+        mark = Mark.objects.with_value(page.site_id, id_).filter(page=page).first()
+        effect = seek.with_mark_moved([row.hop for row in rows], WIDTHS, laid, (page, id_))
+        if mark is None or not effect.clear:
             continue
         found.append({
-            "id": id_, "title": above.title, "number": mark.number, "to": above.number,
-            "url": f"{page.get_absolute_url()}act/move/", "revision": page.revision,
+            "id": id_, "where": where, "verb": verb, "title": page.title, "number": mark.number,
+            "clear": effect.clear, "worse": effect.worse,
+            "url": f"{page.get_absolute_url()}act/{act}/", "revision": page.revision,
             "undo": f"{page.get_absolute_url()}undo/",
         })  # fmt: skip
     return found

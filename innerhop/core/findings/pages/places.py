@@ -45,6 +45,10 @@ def _out(found: Found) -> dict[str, Any]:
     return {"below": found.told["below"]}
 
 
+def _of_place(found: Found) -> dict[str, Any]:
+    return {"number": found.number}
+
+
 def _up(found: Found) -> dict[str, Any]:
     return {"number": found.number, "to": found.told["heading"], "side": "before"}
 
@@ -112,7 +116,7 @@ LANDINGS = {
         source=_SCROLL,
         avoid="Put the ID on the heading itself, or before it.",
         find=_of_verdict("cut"),
-        no_fix="Move the mark on its page: the sheet shows where readers would land.",
+        fix=Fix("Move it up to the heading", "move-up", _of_place),
         needs_browser=True,
     ),
     "gap": Rule(
@@ -123,7 +127,7 @@ LANDINGS = {
         source=_SCROLL,
         avoid="Put the ID on what readers came for, not on the block that holds it.",
         find=_of_verdict("gap"),
-        no_fix="Move the mark down on its page, or take the space out of the styles.",
+        fix=Fix("Move it down to what they see first", "move-down", _of_place),
         needs_browser=True,
     ),
     "shut": Rule(

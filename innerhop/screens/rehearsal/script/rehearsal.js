@@ -11,7 +11,6 @@ export function rehearsal() {
   const parts = { link: null, root: null, pages: new Map(), visited: new Set() };
   return {
     state: JSON.parse(document.getElementById("rehearsal-state").textContent),
-    verdict: "", // the one that is shown alone
     roomWhere: "page", // or on each target
     roomSheet: "", // the style sheet that the line goes into, or the pages' heads
     doing: "", // measure, walk, or nothing
@@ -28,10 +27,6 @@ export function rehearsal() {
       parts.root = this.$root;
       if (this.state.measure.length) this.measure();
     },
-    get rows() {
-      const { rows } = this.state;
-      return this.verdict ? rows.filter((row) => Object.values(row.landings).some(({ verdict }) => verdict === this.verdict)) : rows;
-    },
     get known() {
       return this.state.counts.filter(({ count }) => count);
     },
@@ -41,14 +36,26 @@ export function rehearsal() {
       if (!landings) return "Nothing is measured yet.";
       return `Of ${landings} landings, ${this.known.map(({ verdict, count }) => `${count} ${words[verdict]}`).join(", ")}.`;
     },
+    get unrunWords() {
+      const pages = this.state.unrun === 1 ? "One page was" : `${this.state.unrun} pages were`;
+      return `${pages} measured with their own scripts at rest, which may hide or shrink a header for visitors. Walk the hops to have that measured too.`;
+    },
     share({ count }) {
       return { flexGrow: count };
     },
     show(verdict) {
-      this.verdict = this.verdict === verdict ? "" : verdict;
+      return this.renew(this.state.verdict === verdict ? "" : verdict);
     },
     isShown(verdict) {
-      return this.verdict === verdict ? "true" : "false";
+      return this.state.verdict === verdict ? "true" : "false";
+    },
+    get moreWords() {
+      const next = Math.min(this.state.more, 300);
+      return `Show the next ${next} of ${this.state.more} more`;
+    },
+    async showMore() {
+      const next = await this.ask(this.state.rows.length, this.state.verdict);
+      Object.assign(this.state, { rows: [...this.state.rows, ...next.rows], more: next.more });
     },
     get progressWords() {
       return this.doing === "measure" ? `${this.done} of ${this.total} measured` : `${this.done} of ${this.total} walked`;
@@ -84,15 +91,15 @@ export function rehearsal() {
     },
 
     // One thing after another, with how far it has come; what is found is kept at once.
-    async run(doing, jobs) {
+    async run(doing, jobs, total) {
       if (!this.isIdle) return;
-      Object.assign(this, { doing, done: 0, total: jobs.length, trouble: "", message: "" });
+      Object.assign(this, { doing, done: 0, total, trouble: "", message: "" });
       try {
         if (doing === "walk") {
           parts.link = new WalkerLink(this.state.walker);
           await parts.link.ready;
         }
-        for (const job of jobs) {
+        for await (const job of jobs) {
           if (this.doing !== doing) break; // stopped
           await job();
           this.done += 1;
@@ -107,9 +114,14 @@ export function rehearsal() {
       this.doing = "";
       await this.renew();
     },
-    async renew() {
+    // The hops from one on, worst first; of one verdict alone, if one is given.
+    ask(from, verdict) {
       const { url, width } = parts.root.dataset;
-      this.state = await get(url, { ...(this.state.page && { page: this.state.page }), ...(width && { width }) });
+      const { page } = this.state;
+      return get(url, { from, ...(verdict && { verdict }), ...(page && { page }), ...(width && { width }) });
+    },
+    async renew(verdict = this.state.verdict) {
+      this.state = await this.ask(0, verdict);
     },
     stop() {
       this.doing = "";
@@ -119,13 +131,35 @@ export function rehearsal() {
     },
     measure() {
       const jobs = this.state.measure.flatMap((page) => page.widths.map((number) => () => measureOne(page, this.widthOf(number))));
-      return this.run("measure", jobs);
+      return this.run("measure", jobs, jobs.length);
     },
+    // All that are listed, those too that are not shown yet; at each width at which nobody
+    // has walked them as they are now.
     walkAll() {
       parts.pages.clear();
       parts.visited.clear();
-      const jobs = this.state.rows.flatMap((row) => this.state.widths.filter(({ width }) => !row.walks[width]).map((width) => () => this.walkOne(row, width)));
-      return this.run("walk", jobs);
+      return this.run("walk", this.walks(), (this.state.rows.length + this.state.more) * this.state.widths.length);
+    },
+    async *walks() {
+      const seen = new Set();
+      // What is measured on the way may put hops into another order, so that one is passed
+      // over: a second look at the list finds it.
+      for (const again of this.state.more ? [false, true] : [false]) {
+        let { rows, more } = again ? await this.ask(0, this.state.verdict) : this.state;
+        for (let from = 0; rows.length; ) {
+          for (const row of rows) {
+            for (const width of this.state.widths) {
+              const key = `${row.key} ${width.width}`;
+              if (seen.has(key)) continue;
+              seen.add(key);
+              if (row.walks[width.width]) this.done += 1;
+              else yield () => this.walkOne(row, width);
+            }
+          }
+          from += rows.length;
+          ({ rows, more } = more ? await this.ask(from, this.state.verdict) : { rows: [], more: 0 });
+        }
+      }
     },
     // As visitors have it, the page's own scripts running: once for each page and width.
     async measureVisited(page, { width, view }) {
@@ -151,7 +185,9 @@ export function rehearsal() {
       return this.state.mends.room;
     },
     get roomWords() {
-      const { clear, worse } = this.room ?? { clear: 0, worse: 0 };
+      return this.effectWords(this.room ?? { clear: 0, worse: 0 });
+    },
+    effectWords({ clear, worse }) {
       return `${clear} landing${clear === 1 ? " becomes" : "s become"} clear, ${worse ? `${worse} get worse` : "none gets worse"}`;
     },
     get headerWords() {
@@ -175,8 +211,8 @@ export function rehearsal() {
     mend({ url, revision, undo, number, page, id }) {
       return this.act(url, { revision, number, end: { page, id }, all: true }, undo);
     },
-    moveUp({ url, revision, undo, number, to }) {
-      return this.act(url, { revision, number, to, side: "before" }, undo);
+    moveMark({ url, revision, undo, number }) {
+      return this.act(url, { revision, number }, undo);
     },
     undoLast() {
       return this.act(this.undoUrl, { change: this.change }, "");
