@@ -42,6 +42,7 @@ urlpatterns = [
     path("<slug:slug>/bring-in/<int:pk>/", bring_in.came_in, name="came-in"),
     path("<slug:slug>/findings/", findings.show, name="findings"),
     path("<slug:slug>/findings/places/", findings.places, name="finding-places"),
+    path("<slug:slug>/findings/offers/", findings.offers, name="offers"),
     path("<slug:slug>/findings/aside/", findings.aside, name="findings-aside"),
     path("<slug:slug>/findings/set-aside/", findings.put_aside, name="set-aside"),
     path("<slug:slug>/findings/take-back/", findings.take_back, name="take-back"),

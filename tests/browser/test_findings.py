@@ -133,3 +133,28 @@ def test_words_that_name_a_section_become_a_hop(desk: Desk) -> None:
     expect(desk.shown("These words name a section and lead nowhere.")).to_be_visible()
     markup = desk.markup("/offers/")
     assert '<a href="/skippers-handbook/#mooring-overnight">mooring overnight</a>' in markup
+
+
+def test_words_of_the_whole_site_become_hops_from_the_list(desk: Desk) -> None:
+    words = "Please read mooring overnight before you go, and rings, bollards and pins."
+    desk.paste("/offers/", f"<title>Offers</title><h1>Offers</h1><p>{words}</p>")
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/findings/")
+    tab.get_by_role("button", name="Look for them").click()
+    rows = tab.get_by_role("list", name="Words that could be hops").get_by_role("listitem")
+    ours = rows.filter(has=tab.get_by_role("link", name="Offers", exact=True))
+    expect(ours.first).to_contain_text("“Mooring overnight”")
+    before = rows.count()
+    tab.get_by_text(f"{before} places name a section and lead nowhere.").wait_for()
+    # A section without an ID is marked in the same change, and taken back with it.
+    unmarked = ours.filter(has_text="“Rings, bollards").filter(has_text="marked with it")
+    unmarked.get_by_role("button", name="Make it a hop").click()
+    expect(rows).to_have_count(before - 1)
+    assert '#rings-bollards-and-pins">rings, bollards and pins</a>' in desk.markup("/offers/")
+    assert 'id="rings-bollards-and-pins"' in desk.markup("/skippers-handbook/")
+    tab.get_by_role("button", name="Undo").click()
+    expect(rows).to_have_count(before)
+    ours.first.get_by_role("button", name="Make it a hop").click()
+    expect(ours.filter(has_text="Mooring overnight")).to_have_count(0)
+    assert '/#mooring-overnight">mooring overnight</a>' in desk.markup("/offers/")
+    assert "rings-bollards" not in desk.markup("/skippers-handbook/")

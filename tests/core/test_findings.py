@@ -11,10 +11,10 @@ from innerhop.core.findings.found import NOTE
 from innerhop.core.findings.table import BROKEN_HOPS, OTHERS, RULES
 from tests.core.site_of import found, site_of
 
-LONG = "<p>" + "word " * 900
+LONG = f"<p>{'word ' * 900}</p>"
 MENU = "<header><nav><a href=#book>Book</a> <a href=/>Home</a> <a href=/b/>B</a></nav></header>"
 HOME = f"{MENU}<h1>Home</h1><h2 id=book>Book</h2>"
-PARTS = "".join(f"<h2 id=s{n}>Part {n}</h2><p>words" for n in range(6))
+PARTS = "".join(f"<h2 id=s{n}>Part {n}</h2><p>words</p>" for n in range(6))
 
 # rule: (pages by file, or one page's markup; the words of what is found)
 MUST = {
@@ -70,7 +70,7 @@ MUST = {
     "vague-words": ("<a href=#x>click here</a> <a href=#x>The fees</a><p id=x>y", ["click here"]),
     "empty-link": ("<a href=#x><img src=a></a><p id=x>y", ["#x"]),
     "marker-below": ("<h2>Fees</h2> <span id=fees></span><p>x", ["Fees"]),
-    "no-language": ("<h1>A</h1><h2>Gebühren</h2>", ["Gebühren"]),
+    "no-language": ("<html><h1>A</h1><h2>Gebühren</h2></html>", ["Gebühren"]),
     "same-words": ("<a href=#a>Fees</a> <a href=#b>fees</a><p id=a>x<p id=b>y", ["Fees", "fees"]),
     "new-tab-unsaid": ("<a href=https://o.example/ target=_blank>Away</a>", ["Away"]),
     "whole-address": (

@@ -12,8 +12,10 @@ from innerhop.core.planners.selection import texts_below
 
 ENDS = [
     End(2, 7, "Mooring overnight", "mooring-overnight"), End(2, 9, "Water and pump-out", ""),
-    End(3, 4, "Locks", "locks"), End(3, 5, "Up or on", ""), End(4, 1, "The old lock", "a"),
-    End(5, 1, "The old lock", "b"), End(1, 4, "Paddle gear, explained", "paddle"),
+    End(3, 4, "Locks", "locks"), End(3, 5, "Up or on", ""), End(3, 8, "Before you come", "b"),
+    End(3, 9, "Die Schleusen am Kanal", "s"), End(3, 11, "On the water", "w"),
+    End(4, 1, "The old lock", "a"), End(5, 1, "The old lock", "b"),
+    End(1, 4, "Paddle gear, explained", "paddle"),
 ]  # fmt: skip
 
 
@@ -37,6 +39,7 @@ def offered(markup: str, led: Collection[Led] = ()) -> list[str]:
         ("<h2>A</h2><p>mooring overnight<h2>B</h2><p>mooring overnight", ["mooring overnight"] * 2),
         ("<p>unmooring overnight, mooring overnights", []),
         ("<p>the locks; up or on; the old lock", []),
+        ("<p>before you come on the water: die Schleusen am Kanal", ["die Schleusen am Kanal"]),
         ("<a href=#x>mooring overnight</a><h2>Mooring overnight</h2>", []),
         ("<p><code>mooring overnight</code>", []),
         ("<nav><p>mooring overnight</nav><script>mooring overnight</script>", []),
@@ -45,6 +48,16 @@ def offered(markup: str, led: Collection[Led] = ()) -> list[str]:
 )
 def test_what_is_offered(markup: str, found: list[str]) -> None:
     assert offered(markup) == found
+
+
+def test_what_stands_around_is_cut_between_words() -> None:
+    text = "<p>one two three four five six seven eight nine mooring overnight, and then on and on "
+    reading = FilePage("page.html", text + "and on and on", Options("https://canal.example/"))
+    (one,) = offers(reading, 1, names(ENDS), ())
+    assert one.around == (
+        "three four five six seven eight nine ",
+        ", and then on and on and on and on",
+    )
 
 
 def test_nothing_is_offered_where_it_leads_already_or_names_itself() -> None:

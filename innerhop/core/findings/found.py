@@ -164,6 +164,11 @@ def of_one_page(found: Found) -> dict[str, Any]:
     return {"all": False}
 
 
+def of_the_page(found: Found) -> dict[str, Any]:
+    """What an act on a page as a whole is asked with."""
+    return {}
+
+
 class Standard(NamedTuple):
     """Where a rule comes from, with an address for those who want to read it; "" for
     common practice without one."""

@@ -18,6 +18,22 @@ from innerhop.core.source.tree import Source
 _TOKEN = re.compile(r"\w+(?:['’-]\w+)*")
 _FEWEST, _MOST = 2, 8  # words of a title
 _SHORTEST = 9  # letters of a title: shorter ones are met by chance
+_AROUND = 40  # characters shown on either side
+# Words that name nothing by themselves (from memory; articles, prepositions and their like).
+_LITTLE_WORDS = """
+a an and are at be before after by can do down for from has have how if in into is it its of off on
+or our out over that the their there these they this to under up us was we what when where which
+who why with you your
+am an auf aus bei bis das dem den der des die ein eine einen einer für im in ist mit nach oder und
+von vor was wie wo zu zum zur
+au aux avec ce ces dans de des du en est et la le les leur nos notre ou où par pour quand que qui
+sur un une votre vos
+al como con cuando de del donde el en la las lo los o para por que qué su sus un una y
+che chi come con da dal dei del della di dove e gli i il in la le lo nel per quando un una
+aan bij de een en het in is met naar of op te uit van voor wat wie
+a ar at dy ei eich ein gan i o pan sut y yn yr
+"""
+_LITTLE = frozenset(_LITTLE_WORDS.split())
 # Words in these are links already, or no running text.
 _NOT_IN = frozenset((
     "a", "button", "summary", "label", "nav", "pre", "code", "kbd", "samp", "textarea", "select",
@@ -57,7 +73,9 @@ def names(ends: Sequence[End]) -> dict[str, End]:
     found: dict[str, End | None] = {}
     for end in ends:
         words = folded(end.title)
-        if _FEWEST <= len(words.split()) <= _MOST and len(words) >= _SHORTEST:
+        own = [word for word in words.split() if word not in _LITTLE]
+        is_named = len(own) >= _FEWEST and len(words.split()) <= _MOST
+        if is_named and len(words) >= _SHORTEST:
             found[words] = None if words in found else end
     return {words: end for words, end in found.items() if end is not None}
 
@@ -83,8 +101,18 @@ def offers(
                 continue
             seen.add(key)
             words = Words(Point(number, child, first), Point(number, child, last), data[first:last])
-            found.append(Offer(words, end, (data[:first][-40:], data[last:][:40])))
+            found.append(Offer(words, end, _around(data, first, last)))
     return found
+
+
+def _around(data: str, first: int, last: int) -> tuple[str, str]:
+    """What stands before and behind words, as far as it is shown: whole words of it."""
+    before, after = data[:first], data[last:]
+    if len(before) > _AROUND:
+        before = before[-_AROUND:].partition(" ")[2]
+    if len(after) > _AROUND:
+        after = after[:_AROUND].rpartition(" ")[0]
+    return before, after
 
 
 def _named(data: str, known: Mapping[str, End]) -> Iterator[tuple[int, int, End]]:

@@ -6,8 +6,8 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
-from innerhop.core.contents import in_step, lists, pieces, settings
-from innerhop.core.contents.entries import Possible
+from innerhop.core.contents import in_step, lists, pieces, settings, ways_back
+from innerhop.core.contents.entries import Possible, usual
 from innerhop.core.contents.kinds import KINDS, Style, Wanted
 from innerhop.core.contents.labels import labels_in
 from innerhop.core.contents.lists import ContentsList, Entry, of_scope
@@ -104,6 +104,22 @@ def make(page: Page, spec: Spec) -> Act:
     return replace(act, preview=_preview(list_id, spot, lit))
 
 
+def usual_list(page: Page) -> Act:
+    """Put a list of a page's main sections where such lists usually stand, each section
+    marked that has no ID, with ways back to it where the page has none. Raises as `make`."""
+    text = current(page)
+    levels = usual(text.possible)
+    entries = [Asked(page, one.number) for one in text.possible if one.kind in levels]
+    if len(entries) > _MOST_USUAL:
+        raise CannotList(
+            f"A list of {len(entries)} entries is too long for a reader. Open the page and list "
+            "one part of it, or chosen sections."
+        )
+    ways = Ways() if text.ways_back else Ways(ways_back.SECTIONS, to_list=True)
+    return make(page, Spec(entries, lists.NESTED, levels=levels, ways=ways))
+
+
+_MOST_USUAL = 200
 _FILES = (visitor_parts.STYLE, visitor_parts.SCRIPT)
 
 

@@ -10,10 +10,11 @@ from django.db.models import QuerySet
 from innerhop.core import style_lines
 from innerhop.core.facts import spacers as spacer_facts
 from innerhop.core.landings import covered_to
-from innerhop.core.plan import Plan
+from innerhop.core.plan import Plan, of_attributes
 from innerhop.core.planners import page_styles
 from innerhop.core.planners import spacers as spacers_planner
 from innerhop.core.refusals import Refusal
+from innerhop.core.source import attributes
 from innerhop.library.acts.base import Act, counted, in_copies, joined
 from innerhop.library.acts.forms import GONE, Unreadable
 from innerhop.library.changes import effects, locked_parts, our_files
@@ -35,6 +36,27 @@ def smooth(page: Page, everywhere: bool = False) -> Act:
     plans, left_out = _styled(lacking, lambda _: page_styles.SMOOTH, everywhere)
     message = f"Hops{_where(plans)} scroll smoothly, unless a visitor asked for less motion"
     return Act(message, plans, notes=left_out)
+
+
+def say_language(page: Page) -> Act:
+    """Let a page say that it is in its site's language. Raises NothingLacks where it says
+    one, or has no tag of its own to say it in."""
+    text = current(page)
+    if text.facts.language:
+        raise NothingLacks("The page says its language already.")
+    if page.body_only or not len(text.source) or text.source.start_tag(0) is None:
+        raise NothingLacks(
+            "The page’s text has no html tag: the site’s system puts that around it, and is "
+            "where the language is to be said."
+        )
+    language = page.site.language
+
+    def plan(text: PageText) -> Plan:
+        edits = attributes.plan(text.source, 0, {"lang": language}, text.revision.encoding)
+        return of_attributes(edits, {0: {"lang": language}})
+
+    message = f"The page says that its language is “{language}”"
+    return Act(message, [PagePlan(page, page.revision, plan)])
 
 
 def room(page: Page, everywhere: bool = False, where: str = style_lines.PAGE) -> Act:

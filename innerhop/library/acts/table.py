@@ -185,6 +185,10 @@ def _room(page: Page, form: ActForm) -> Act:
     return page_acts.room(page, read["all"], read["room_on"])
 
 
+def _say_language(page: Page, form: ActForm) -> Act:
+    return page_acts.say_language(page)
+
+
 def _spacers(page: Page, form: ActForm) -> Act:
     return page_acts.spacers(page, form.cleaned_data["below"])
 
@@ -199,6 +203,10 @@ def _fix(page: Page, form: ActForm) -> Act:
 def _contents(page: Page, form: ActForm) -> Act:
     assert isinstance(form, contents_forms.Contents)
     return contents_acts.make(page, form.spec)
+
+
+def _usual_list(page: Page, form: ActForm) -> Act:
+    return contents_acts.usual_list(page)
 
 
 def _remove_list(page: Page, form: ActForm) -> Act:
@@ -287,8 +295,10 @@ _ROWS = (
     Kind("smooth", forms.Everywhere, _smooth, SITE),
     Kind("room", forms.Room, _room, SITE),
     Kind("take-out-spacers", forms.Spacers, _spacers),
+    Kind("say-language", ActForm, _say_language),
     Kind("fix", forms.Fix, _fix, SITE),
     Kind("contents", contents_forms.Contents, _contents, SITE),
+    Kind("usual-list", ActForm, _usual_list),
     Kind("remove-list", contents_forms.RemoveList, _remove_list),
     Kind("update-lists", forms.Everywhere, _update_lists, SITE),
     Kind("ways-back", contents_forms.WaysBack, _ways_back),

@@ -300,7 +300,8 @@ def found_on(site: Site, pages: Sequence[Page]) -> dict[int, list[Found]]:
                 path=page.path,
                 key=page.key,
                 title=page.title,
-                language=page.language,
+                # Around a body alone stands a frame, which says the language of all.
+                language=page.language or (page.site.language if page.body_only else ""),
                 base_href=page.base_href,
                 lists=page.lists,
                 ways_back=page.ways_back,

@@ -3,28 +3,34 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Mapping
 
 from innerhop.core.addresses.fragments import id_of
 from innerhop.core.findings import offers
 from innerhop.core.findings.offers import End, Led, Offer
 from innerhop.library.index.texts import PageText
-from innerhop.library.models import Link, Section
+from innerhop.library.models import Link, Section, Site
 
 _MOST = 60_000  # sections of a site whose titles are looked for
 
 
-def of_page(text: PageText) -> list[Offer]:
-    """The offers of a page, in tree order."""
-    page = text.page
-    rows = Section.objects.filter(site=page.site_id, level__gt=0).order_by("page", "number")
-    names = ("page_id", "number", "title", "mark")
-    ends = [End(*row) for row in rows.values_list(*names)[:_MOST]]
-    return offers.offers(text, page.pk, offers.names(ends), _led(text, ends))
+class Seeking:
+    """The offers of pages of a site, whose sections are read once for all of them."""
+
+    def __init__(self, site: Site) -> None:
+        rows = Section.objects.filter(site=site, level__gt=0).order_by("page", "number")
+        names = ("page_id", "number", "title", "mark")
+        ends = [End(*row) for row in rows.values_list(*names)[:_MOST]]
+        self.names = offers.names(ends)
+        self.by_mark = {(end.page, end.mark): end.number for end in ends if end.mark}
+
+    def offers(self, text: PageText) -> list[Offer]:
+        """The offers of a page, in tree order."""
+        return offers.offers(text, text.page.pk, self.names, _led(text, self.by_mark))
 
 
-def _led(text: PageText, ends: list[End]) -> set[Led]:
-    """The hops that the page has to sections."""
-    by_mark = {(end.page, end.mark): end.number for end in ends if end.mark}
+def _led(text: PageText, by_mark: Mapping[tuple[int, str], int]) -> set[Led]:
+    """The hops that the page has to sections. by_mark: the sections, by page and ID."""
     starts = [one.number for one in text.sections]
     rows = Link.objects.filter(page=text.page).exclude(end_page=None).exclude(fragment=None)
     found = set()

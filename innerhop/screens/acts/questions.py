@@ -4,7 +4,7 @@ land, what a typed ID becomes, whether words can be linked. One row each."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from typing import Any
 
 from django import forms as django_forms
@@ -13,7 +13,6 @@ from innerhop.core import landings, widths
 from innerhop.core.addresses import text_directives
 from innerhop.core.addresses.text_directives import TextDirective
 from innerhop.core.facts import places
-from innerhop.core.findings.offers import Offer
 from innerhop.core.names import ids
 from innerhop.core.planners import headings, hopping, links_beside, marking, selection, wrapping
 from innerhop.core.refusals import Refusal
@@ -28,6 +27,7 @@ from innerhop.library.seek import hops_to_mark
 from innerhop.library.seek import landings as seek_landings
 from innerhop.library.seek import menus as seek_menus
 from innerhop.library.seek import offers as seek_offers
+from innerhop.screens.acts import offers
 from innerhop.screens.page import contents
 
 Answer = dict[str, Any]
@@ -122,29 +122,11 @@ def site_menus(page: Page, form: ActForm) -> Answer:
     }
 
 
-def offers(page: Page, form: ActForm) -> Answer:
+def offers_of(page: Page, form: ActForm) -> Answer:
     """Words of the page that name a section and lead nowhere, each with where it would."""
-    found = seek_offers.of_page(current(page))
+    found = seek_offers.Seeking(page.site).offers(current(page))
     shown = found[:_OFFERS_SHOWN]
-    pages = Page.objects.select_related("site").in_bulk({one.end.page for one in shown})
-    return {
-        "offers": [_offer(one, pages[one.end.page]) for one in shown],
-        "more": len(found) - len(shown),
-    }
-
-
-def _offer(one: Offer, page: Page) -> Answer:
-    end: Answer = {"page": page.pk, "id": one.end.mark}
-    if not one.end.mark:  # it is marked in the same change
-        taken = set(page.marks.values_list("value", flat=True))
-        name = ids.suggest(one.end.title, naming_of(page), taken)
-        end |= {"id": name, "number": one.end.number, "mark": True}
-    before, after = one.around
-    return {
-        "start": asdict(one.words.start), "stop": asdict(one.words.end), "words": one.words.text,
-        "before": before, "after": after, "end": end, "title": one.end.title,
-        "page": page.title, "number": one.words.start.number,
-    }  # fmt: skip
+    return {"offers": offers.told(shown), "more": len(found) - len(shown)}
 
 
 class OfMark(ActForm):
@@ -366,7 +348,7 @@ class Question:
 QUESTIONS = {
     "first-screens": Question(OfMark, first_screens),
     "menus": Question(ActForm, site_menus),
-    "offers": Question(ActForm, offers),
+    "offers": Question(ActForm, offers_of),
     "look-at": Question(LookAt, look_at, about_sheet=True),
     "to-words": Question(forms.Element, to_words),
     "check-id": Question(CheckId, check_id),

@@ -23,12 +23,15 @@ from innerhop.core.widths import LAPTOP
 from innerhop.library import set_aside
 from innerhop.library.acts.forms import ActForm, NumbersField, TypedField, WholeField
 from innerhop.library.hand_over import findings_report
+from innerhop.library.index.texts import currents
 from innerhop.library.models import Editor, Finding, Page, Site
 from innerhop.library.seek import findings as seek
+from innerhop.library.seek import offers as seek_offers
 from innerhop.library.seek.findings import Group
 from innerhop.library.seek.page_heights import PageHeight, heights
 from innerhop.screens.access import for_editors, page_of, sent
 from innerhop.screens.acts import answers
+from innerhop.screens.acts import offers as acts_offers
 from innerhop.screens.findings import drawing
 from innerhop.screens.findings.drawing import Strip
 from innerhop.screens.hand_over.downloads import csv_file, download
@@ -36,6 +39,7 @@ from innerhop.screens.hand_over.downloads import csv_file, download
 GROUPS = 20  # at a time
 PLACES = 50
 ASIDE = 100
+_READ_AT_ONCE = 24  # pages whose words are looked through at a time
 _STRIPS = 2  # pages of a group that are drawn
 _PINS = 60
 IN_WORDS = {
@@ -191,6 +195,32 @@ def _place(rule: Rule, one: Finding, titles: dict[int, str]) -> dict[str, Any]:
         "url": drawing.place_url(one.page, one),
         "fix": seek.fix_of(rule, one, titles),
     }
+
+
+@require_GET
+@for_editors
+def offers(request: HttpRequest, site: Site) -> JsonResponse:
+    """Words that could be hops, on some pages at a time: from the one `after` another, or
+    on one alone."""
+    alone = _page(request, site)
+    rows = site.pages.select_related("site").order_by("pk")
+    wanted = rows.filter(pk=alone.pk) if alone else rows.filter(pk__gt=_number(request, "after"))
+    pages = list(wanted[:_READ_AT_ONCE])
+    seeking = seek_offers.Seeking(site)
+    return JsonResponse(
+        {
+            "pages": [
+                {
+                    "page": page.pk, "title": page.title, "path": page.path,
+                    "revision": page.revision, "url": page.get_absolute_url(),
+                    "offers": acts_offers.told(seeking.offers(text)),
+                }
+                for page, text in zip(pages, currents(pages), strict=True)
+            ],
+            "next": pages[-1].pk if len(pages) == _READ_AT_ONCE and not alone else None,
+            "total": rows.count(),
+        }
+    )  # fmt: skip
 
 
 class Aside(ActForm):

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
+from innerhop.core.contents import ways_back
 from innerhop.core.facts import lengths
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
@@ -17,6 +19,7 @@ from innerhop.core.findings.found import (
     SiteView,
     Standard,
     of_one_page,
+    of_the_page,
 )
 from innerhop.core.site.hops import BACK, HERE
 
@@ -44,7 +47,13 @@ def _no_way_back(page: PageRows, site: SiteView) -> Iterator[Found]:
     kinds = {link.kind for link in page.links}
     is_long = page.screens >= _SCREENS_WITHOUT_BACK
     if is_long and HERE in kinds and BACK not in kinds and not page.ways_back:
-        yield NO_WAY_BACK.at(0, f"{page.screens:.0f} screens", key=page.path)
+        yield NO_WAY_BACK.at(
+            0, f"{page.screens:.0f} screens", key=page.path, to_list=page.lists > 0
+        )
+
+
+def _behind_sections(found: Found) -> dict[str, Any]:
+    return {"where": ways_back.SECTIONS, "to_list": found.told["to_list"]}
 
 
 OFF = Rule(
@@ -81,7 +90,7 @@ NO_LIST = Rule(
     source=Standard("WCAG 2.2, G64", "https://www.w3.org/WAI/WCAG22/Techniques/general/G64"),
     avoid="From three screens and four sections on, a list at the top pays.",
     find=_no_list,
-    no_fix="Where it stands and what it looks like, you choose on its page.",
+    fix=Fix("Put a list of its main sections", "usual-list", of_the_page),
     desk="list",
 )
 
@@ -93,5 +102,5 @@ NO_WAY_BACK = Rule(
     source=PRACTICE,
     avoid="From four screens on, put a link back to the list or the top behind each section.",
     find=_no_way_back,
-    no_fix="Where they stand and what they say, you choose on its page.",
+    fix=Fix("Put ways back behind its sections", "ways-back", _behind_sections),
 )

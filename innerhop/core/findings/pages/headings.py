@@ -16,6 +16,7 @@ from innerhop.core.findings.found import (
     Rule,
     SiteView,
     Standard,
+    of_the_page,
 )
 from innerhop.core.names import ids
 
@@ -110,5 +111,5 @@ NO_LANGUAGE = Rule(
     ),
     avoid='The html tag says the language of its page: lang="cy".',
     find=_no_language,
-    no_fix="Only the site’s system can write it into the head of its pages.",
+    fix=Fix("Say the site’s language", "say-language", of_the_page),
 )

@@ -1,0 +1,33 @@
+"""Words that could be hops, as screens show them: each with the hop that is one step away."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import asdict
+from typing import Any
+
+from innerhop.core.findings.offers import Offer
+from innerhop.core.names import ids
+from innerhop.library.index.texts import naming_of
+from innerhop.library.models import Page
+
+
+def told(offers: Sequence[Offer]) -> list[dict[str, Any]]:
+    """Offers with what the act that makes hops is asked with. A section without an ID is
+    marked in the same change."""
+    pages = Page.objects.select_related("site").in_bulk({one.end.page for one in offers})
+    return [_told(one, pages[one.end.page]) for one in offers if one.end.page in pages]
+
+
+def _told(one: Offer, page: Page) -> dict[str, Any]:
+    end: dict[str, Any] = {"page": page.pk, "id": one.end.mark}
+    if not one.end.mark:
+        taken = set(page.marks.values_list("value", flat=True))
+        name = ids.suggest(one.end.title, naming_of(page), taken)
+        end |= {"id": name, "number": one.end.number, "mark": True}
+    before, after = one.around
+    return {
+        "start": asdict(one.words.start), "stop": asdict(one.words.end), "words": one.words.text,
+        "before": before, "after": after, "end": end, "title": one.end.title,
+        "page": page.title, "number": one.words.start.number,
+    }  # fmt: skip
