@@ -100,20 +100,13 @@ def _tops(
     """The outermost lists, and the lines of links, in which there are links of the page."""
     tops: dict[int, int] = {}
     lines: dict[int, int] = {}
-    tags, parent = source.tags, source.reading.parent
+    around = _Around(source)
     for link in facts.links:
         if not within[link.number] or link.region in _FRAME or link.permalink:
             continue
         if any(link.number in stretch for stretch in taken):
             continue
-        outer = block = -1
-        up = parent(link.number)
-        while up >= 0:
-            if tags[up] in _LISTS:
-                outer = up
-            elif block < 0 and tags[up] in _LINES:
-                block = up
-            up = parent(up)
+        outer, block = around.of(source.parent(link.number))
         if outer >= 0:
             tops[outer] = tops.get(outer, 0) + 1
         else:
@@ -125,6 +118,31 @@ def _tops(
         if number >= 0 and count >= FEWEST and _is_mostly_links(source, number)
     ]
     return sorted(enough)
+
+
+class _Around:
+    """The outermost list around an element, or that one, and the innermost line; -1 for none.
+    What is around one is remembered: the links of a page stand in few places."""
+
+    def __init__(self, source: Source) -> None:
+        self.source = source
+        self.known = {-1: (-1, -1)}
+
+    def of(self, number: int) -> tuple[int, int]:
+        """Both of one element."""
+        line = []
+        while number not in self.known:
+            line.append(number)
+            number = self.source.parent(number)
+        outer, block = self.known[number]
+        for one in reversed(line):
+            tag = self.source.reading.tag(one)
+            if tag in _LISTS:
+                outer = outer if outer >= 0 else one
+            elif tag in _LINES:
+                block = one
+            self.known[one] = outer, block
+        return outer, block
 
 
 def _is_mostly_links(source: Source, number: int) -> bool:

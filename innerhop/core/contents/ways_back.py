@@ -52,16 +52,17 @@ def find(
         for one in source.element(listed.number).inside
         if one.number < listed.body
     }
+    ids.discard("")
     tops = _tops(facts, above)
     inside = [range(one.number, one.last + 1) for one in lists]
     found = []
     for link in facts.links:
         if link.region or link.permalink or any(link.number in one for one in inside):
             continue
-        if source.attr(source.parent(link.number), settings.UP) is not None:
-            continue  # one for the whole page
-        to = _end(link, leads, tops, ids - {""})
-        if to is not None and link.number > _place_of(to, facts, above):
+        to = _end(link, leads, tops, ids)
+        if to is None or source.attr(source.parent(link.number), settings.UP) is not None:
+            continue  # one for the whole page leads back from everywhere
+        if link.number > _place_of(to, facts, above):
             whole = _whole(source, link.number)
             place = source.attr(link.number, settings.WAY_BACK) or ""
             found.append(WayBack(link.number, whole, to, place, link.text))

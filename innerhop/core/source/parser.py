@@ -245,7 +245,7 @@ class Reading:
 
     def count_inside(self, number: int) -> int:
         """How many elements stand inside one."""
-        return sum(1 for _ in self._nodes[number].iter_elements())
+        return len(list(self._nodes[number].iter_elements()))
 
     def is_within(self, number: int, selector: str) -> bool:
         """Whether an element is, or stands inside, one that a selector matches."""

@@ -53,6 +53,7 @@ class Source:
             normal = _LONE_SURROGATE.sub("\ufffd", normal)
         self.reading = parser.Reading(normal)
         self._strays: list[parser.Span] = []
+        self._counted = 0  # elements that were counted one part after the other
         if self.reading.has("colgroup"):
             normal = self._without_strays(normal)
         self._normal = normal
@@ -117,8 +118,13 @@ class Source:
         return self.reading.parent(number)
 
     def last_inside(self, number: int) -> int:
-        """The number of the last element inside this one, or its own when it has none."""
-        return self.lasts[number]
+        """The number of the last element inside this one, or its own when it has none. Counted
+        for the few who ask, as long as that takes less than a table of all."""
+        if self._counted > len(self):
+            return self.lasts[number]
+        inside = self.reading.count_inside(number)
+        self._counted += inside + 1
+        return number + inside
 
     def attr(self, number: int, name: str) -> str | None:
         """An attribute's value as a browser reads it; None when there is none."""

@@ -16,14 +16,14 @@ from innerhop.core import landings
 from innerhop.core.addresses import text_directives
 from innerhop.core.facts.lengths import guessed_height
 from innerhop.core.facts.sections import Section as SectionRow
-from innerhop.core.findings import look
+from innerhop.core.findings import ends, look
 from innerhop.core.findings.found import Found, JudgedLink, PageRows
 from innerhop.core.findings.traits import Trait as TraitRow
 from innerhop.core.findings.whole_site import classes_of
 from innerhop.core.menus import item_rows
 from innerhop.core.names.ids import Naming
 from innerhop.core.site import guesses
-from innerhop.core.site.hops import BROKEN
+from innerhop.core.site.hops import BROKEN, NO_ID
 from innerhop.core.site.page_rows import MarkRow
 from innerhop.core.widths import ALL, LAPTOP
 from innerhop.library.index import shared_parts
@@ -37,6 +37,7 @@ from innerhop.library.models import (
     Menu,
     Move,
     Page,
+    Revision,
     Section,
     SetAside,
     Site,
@@ -44,6 +45,7 @@ from innerhop.library.models import (
 )
 
 _AT_ONCE = 200  # pages whose rows are held
+_MANY = 20  # words looked for: for fewer, the pages are read one by one
 _LONGEST = 300
 _WORDS = 200
 _JUDGED = ("kind", "end_page_id", "end", "why", "opens")
@@ -67,6 +69,7 @@ class StoredSite:
         self._near: dict[str, list[int]] = {}
         self._at: dict[str, int | None] = {}
         self._arrivals: dict[int, set[int]] | None = None
+        self._lacking: set[tuple[int, str]] = set()
 
     def at_hand(self, keys: Collection[int]) -> None:
         """Ask for what rules will want of some pages, by primary key, all at once."""
@@ -84,6 +87,24 @@ class StoredSite:
         sections = Section.objects.filter(page__in=lacking).order_by("page", "number")
         for page, *row in sections.values_list("page_id", *COLUMNS[Section]):
             self._sections[page].append(SectionRow(*row))
+
+    def at_hand_words(self, asked: Collection[tuple[int, str]]) -> None:
+        """Ask of many words at once whether they stand in the texts of pages at all, where
+        the database can tell: in letters that all encodings but UTF-16 write alike."""
+        plain = [(page, word) for page, word in asked if word.isascii() and "\0" not in word]
+        if len(plain) < _MANY:
+            return
+        pages, words = zip(*plain, strict=True)
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "select v.page, v.word from unnest(%s::bigint[], %s::text[]) as v(page, word) "
+                f"join {Page._meta.db_table} p on p.id = v.page "
+                f"join {Revision._meta.db_table} r on r.page_id = p.id and r.number = p.revision "
+                "where position(convert_to(v.word, 'UTF8') in r.content) = 0 "
+                "and r.codec not like 'utf-16%%'",
+                [list(pages), list(words)],
+            )
+            self._lacking |= set(cursor.fetchall())
 
     def _page(self, page: int) -> Page:
         if page not in self._pages:
@@ -127,6 +148,8 @@ class StoredSite:
     def with_class(self, page: int, word: str) -> int | None:
         """The first element of a page with a word among its classes. Few hops ask, so their
         pages are read."""
+        if (page, word) in self._lacking:
+            return None
         if page not in self._classes:
             if page not in self._texts:
                 self._texts[page] = current(self._page(page))
@@ -293,6 +316,12 @@ def found_on(site: Site, pages: Sequence[Page]) -> dict[int, list[Found]]:
         if link.kind == BROKEN and link.end_page is not None
     }
     stored.at_hand(broken)
+    stored.at_hand_words({
+        (link.end_page, asked)
+        for some in links.values()
+        for link in some
+        if link.why == NO_ID and link.end_page is not None and (asked := ends.asked_for(link))
+    })  # fmt: skip
     return {
         page.pk: look.findings(
             PageRows(
