@@ -48,7 +48,8 @@ class Cover(NamedTuple):
 class View(NamedTuple):
     """A page at one width. height: of the view. page: of the whole page. padding: its
     scroll-padding-top. snap: "", MANDATORY or PROXIMITY; snaps: where scrolling stops. late:
-    how far down pictures stand that have no size until they have loaded, which is late."""
+    how far down pictures stand that have no size until they have loaded, which is late. foot:
+    how much of the view is covered from its bottom, as bars that stay there do."""
 
     width: float
     height: float
@@ -58,6 +59,7 @@ class View(NamedTuple):
     snap: str = ""
     snaps: Sequence[float] = ()
     late: Sequence[float] = ()
+    foot: float = 0
 
 
 class Box(NamedTuple):
@@ -88,7 +90,8 @@ class Target(NamedTuple):
 class Landing(NamedTuple):
     """y: how far the page is scrolled. seen: where in the view the first line stands. under:
     where in the view what covers it ends. verdict: and by how much, in pixels. moves: whether
-    pictures above it that load late move it."""
+    pictures above it that load late move it. foot: how much is covered from the bottom, and
+    below: whether it is that which covers the first line."""
 
     y: float
     seen: float
@@ -96,6 +99,8 @@ class Landing(NamedTuple):
     verdict: str
     by: int = 0
     moves: bool = False
+    foot: float = 0
+    below: bool = False
 
 
 def scrolled_to(view: View, target: Target) -> tuple[float, float]:
@@ -133,7 +138,19 @@ def landing(view: View, target: Target | None, state: str = "") -> Landing:
     if state == SHUT:
         return Landing(y, seen, under, SHUT)
     moves = any(top < target.top for top in view.late)
-    return Landing(y, seen, under, *_verdict(view, target, y, seen, under), moves)
+    verdict, by = _verdict(view, target, y, seen, under)
+    below = _hidden_below(view, target, seen)
+    if below > max(_LEAST, by if verdict == COVERED else 0) and verdict != CUT:
+        return Landing(y, seen, under, COVERED, round(below), moves, view.foot, True)
+    return Landing(y, seen, under, verdict, by, moves, view.foot)
+
+
+def _hidden_below(view: View, target: Target, seen: float) -> float:
+    """How much of the first line what stays at the view's bottom hides: near the page's end
+    nothing can be scrolled up past it."""
+    if not view.foot:
+        return 0
+    return min(target.line, seen + target.line - (view.height - view.foot))
 
 
 def at_content(target: Target) -> Target:
@@ -185,7 +202,7 @@ def _said(one: Landing) -> str:
     return {
         NOWHERE: "nowhere",
         SHUT: "in a closed part",
-        COVERED: f"covered by {one.by} px",
+        COVERED: f"covered by {one.by} px{', from below' if one.below else ''}",
         CUT: "the heading is cut off",
         GAP: f"{one.by} px of empty space",
         SHORT: f"page ends: {one.by} px down",

@@ -89,6 +89,7 @@ def _view(told: Any, width: int) -> dict[str, Any]:
         "snap": snap if snap in _SNAPS else "",
         "snaps": _numbers(snaps),
         "late": _numbers(late),
+        "foot": max(0.0, _number(told.get("foot"))),
         "unrun": bool(told.get("unrun")),
     }
 

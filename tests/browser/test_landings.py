@@ -36,6 +36,8 @@ def page(body: str, style: str = "", more: str = "") -> str:
 
 
 STICKY, FIXED = (f"{HEADER.format(how=how)}</header>" for how in ("sticky", "fixed"))
+BAR = "<aside style='position: fixed; bottom: 0; left: 0; right: 0; height: 90px'>Cookies</aside>"
+END = f"{FILL * 3}<h2 id=a>A</h2>"
 CASES = {
     "nothing in the way": page(TALL),
     "a sticky header": page(STICKY + TALL),
@@ -58,6 +60,7 @@ CASES = {
     "scroll-padding in vh": page(TALL, "html { scroll-padding-top: 10vh }"),
     "both": page(TALL, "html { scroll-padding-top: 3em } h2 { scroll-margin-top: 20px }"),
     "the page's end": page(f"{FILL * 3}<h2 id=a>A</h2><p>x</p><h2 id=b>B</h2>"),
+    "a bar at the bottom": page(END + BAR),
     "a scrolling box": page(
         f"{FILL}<div style='height: 300px; overflow: auto'>{TALL}</div>{FILL * 3}"
     ),
@@ -133,6 +136,8 @@ SPACED = f"{FILL}<div id=a style='padding-top: 200px'><h2>A heading</h2></div>{F
         (page(f"<div hidden><h2 id=a>A</h2></div>{FILL * 4}"), landings.SHUT,
          "div { display: block !important }"),
         (CASES["the page's end"], landings.SHORT, ""),
+        (CASES["a bar at the bottom"], landings.COVERED, "body { padding-bottom: 100vh }"),
+        (page(END + BAR.replace("height", "display: none; height")), landings.SHORT, ""),
         (CASES["nothing in the way"], landings.CLEAR, ""),
         (page(f"{FILL}<h2 id=other>A</h2>"), landings.NOWHERE, ""),
     ],

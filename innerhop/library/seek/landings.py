@@ -37,6 +37,7 @@ def read(view: Mapping[str, Any], targets: Mapping[str, Any]) -> Laid:
     seen = View(
         view["width"], view["height"], view["page"], view["padding"], covers,
         view["snap"], tuple(view["snaps"]), tuple(view.get("late", ())),
+        view.get("foot", 0),
     )  # fmt: skip
     return Laid(
         seen,

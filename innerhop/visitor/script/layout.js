@@ -83,7 +83,21 @@ function targetOf(view, element) {
   return found;
 }
 
-// What stays at the view's top: where it stands by itself, and what it is when it stays.
+// How much of the view bars that stay at its bottom cover, one or several stacked.
+function footOf(view, stuck, height) {
+  const bars = stuck.filter((one) => {
+    const { position, visibility, opacity } = view.getComputedStyle(one);
+    const rect = one.getBoundingClientRect();
+    const isWide = rect.width >= view.innerWidth / 2 && rect.height > 1 && rect.height < height / 2;
+    return position === "fixed" && isWide && rect.top > height / 2 && one.checkVisibility() && visibility !== "hidden" && Number(opacity) > 0;
+  });
+  const rects = bars.map((one) => one.getBoundingClientRect()).sort((a, b) => b.bottom - a.bottom);
+  const edge = rects.reduce((at, { top, bottom }) => (bottom >= at - 1 ? Math.min(at, top) : at), height);
+  return round(height - edge);
+}
+
+// What stays at the view's top: where it stands by itself, and what it is when it stays; and
+// how much is covered from the bottom.
 async function coversOf(view, height) {
   const { document } = view;
   const stuck = [...document.querySelectorAll("body *")].filter((one) => {
@@ -107,9 +121,10 @@ async function coversOf(view, height) {
     const isFixed = style.position === "fixed";
     found.push([isFixed, round(isFixed ? rect.top : px(style.top, height)), round(rect.height), round(natural[at]), round(limit)]);
   }
+  const foot = footOf(view, stuck, height);
   view.scrollTo({ top: 0, behavior: "instant" });
   await frames(view);
-  return found;
+  return { covers: found, foot };
 }
 
 function snapsOf(view) {
@@ -145,7 +160,7 @@ export async function measure(view, marks) {
     if (element && view.document.body?.contains(element)) targets[id] = targetOf(view, element);
   }
   const height = view.innerHeight;
-  const covers = await coversOf(view, height);
+  const { covers, foot } = await coversOf(view, height);
   const root = document.documentElement;
   // Without a doctype it is the body that scrolls (CSSOM View, "document.scrollingElement").
   const scroller = document.scrollingElement ?? root;
@@ -158,6 +173,7 @@ export async function measure(view, marks) {
       page: Math.max(scroller.scrollHeight, scroller.clientHeight),
       padding: round(px(view.getComputedStyle(root).scrollPaddingTop, height)),
       covers,
+      foot,
       ...snapsOf(view),
       late: late.map((one) => round(one.getBoundingClientRect().top + view.scrollY)).slice(0, 50),
     },

@@ -97,7 +97,7 @@ LANDINGS = {
     "covered": Rule(
         name="landing-covered",
         level=MISLED,
-        title="The header hides the heading",
+        title="What stays in view hides the heading",
         why="It is {says}: readers don’t see all of what they came for.",
         source=Standard(
             "CSS Scroll Snap 1, “scroll-padding”",

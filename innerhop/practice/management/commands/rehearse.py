@@ -12,12 +12,10 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from innerhop.core import widths
 from innerhop.core.refusals import Refusal
-from innerhop.library.models import Site, Walk
+from innerhop.library.models import Link, Site, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
 from innerhop.practice.chromium import in_words, visiting
-
-_MOST = 100_000
 
 
 class Command(BaseCommand):
@@ -33,7 +31,8 @@ class Command(BaseCommand):
         if site is None:
             raise CommandError(f"There is no site called {options['site']}.")
         call_command("measure", options["site"], stdout=self.stdout)
-        rows = seek.of_hops(hops.of_site(site, _MOST), [one.width for one in widths.ALL])
+        count = Link.objects.hops().filter(site=site).count()
+        rows = seek.of_hops(hops.of_site(site, count), [one.width for one in widths.ALL])
         which = seek.nths(rows)
         walks: list[Walk] = []
         try:

@@ -1,5 +1,5 @@
-// The first screen that a reader gets after a hop, drawn to scale: what covers its top, the
-// first line, and how much of that is covered.
+// The first screen that a reader gets after a hop, drawn to scale: what covers its top and
+// its bottom, the first line, and how much of that is covered.
 const SVG = "http://www.w3.org/2000/svg";
 const HEIGHT = 74; // px, of every drawing
 
@@ -27,6 +27,8 @@ export function firstScreen(landing, { width, view }) {
     if (y > under + 2) drawing.append(shape("rect", { x: 6, y, width: wide - 12, height: 2.5, fill: "var(--line)" }));
   }
   if (under) drawing.append(shape("rect", { x: 0.5, y: 0.5, width: wide - 1, height: under, fill: "var(--ink)", opacity: 0.85 }));
+  const foot = Math.min(landing.foot * scale, HEIGHT / 2);
+  if (foot) drawing.append(shape("rect", { x: 0.5, y: HEIGHT - foot - 0.5, width: wide - 1, height: foot, fill: "var(--ink)", opacity: 0.85 }));
   drawing.append(shape("rect", { x: 6, y: seen, width: Math.max(10, wide * 0.45), height: 6, rx: 1.5, fill: isCovered ? "var(--broken)" : "var(--good)" }));
   if (landing.verdict === "gap" && seen > under + 4) {
     drawing.append(shape("path", { d: `M${wide - 5} ${under + 2}V${seen}m-3 0h6m-6 ${under + 2 - seen}h6`, stroke: "var(--warn)", fill: "none" }));
