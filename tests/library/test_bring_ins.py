@@ -11,9 +11,11 @@ import pytest
 from innerhop.library.bring_in import bring_ins, packing
 from innerhop.library.bring_in.packing import Refused
 from innerhop.library.hand_over import differences
+from innerhop.library.index import index
 from innerhop.library.models import Asset, BringIn, Editor, Page, Site
 from innerhop.library.seek import hops
 from innerhop.practice import demo
+from tests.library.test_findings import site_with
 
 
 def zipped(files: dict[str, bytes], **how: int) -> io.BytesIO:
@@ -144,3 +146,24 @@ def test_the_demo_has_its_mistakes(site: Site) -> None:
     } <= found
     handbook = site.pages.get(path="/skippers-handbook/")
     assert handbook.sections.count() >= 10
+
+
+def test_links_too_many_to_hold_are_judged_like_the_others(
+    editor: Editor, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Whether they are written with what becomes of their readers, or judged afterwards."""
+    files = {
+        f"p{n}.html": f"<h2 id=a>A</h2><a href=p{n + 1}.html#a>x</a><a href=#b>y</a><a href=#a>z"
+        for n in range(4)
+    }
+    monkeypatch.setattr(bring_ins, "_BATCH", 1)
+    kept = []
+    for most in (50_000, 4):  # all are held; those of the first two pages alone
+        monkeypatch.setattr(bring_ins, "_MOST_LINKS", most)
+        site = site_with(editor, files)
+        rows = site.link_set.order_by("page__path", "number")
+        kept.append(list(rows.values_list("page__path", "href", "kind", "end", "why")))
+        assert len(kept[-1]) == 12
+        assert list(index.differences(site)) == []
+    assert kept[0] == kept[1]
+    assert {kind for _, _, kind, _, _ in kept[0]} == {"there", "here", "broken"}

@@ -78,13 +78,13 @@ class Verdict(NamedTuple):
     opens: bool = False
 
 
-_NONE = Verdict(NO_HOP)
+NONE = Verdict(NO_HOP)
 
 
 def judge(link: LinkRow, ends: Ends) -> Verdict:
     """What becomes of a reader who follows a link."""
     if not link.key or link.permalink:
-        return _NONE
+        return NONE
     page = ends.page(link.key)
     if link.fragment is None:
         return _without_hash(link, page, ends)
@@ -132,13 +132,13 @@ def _without_hash(link: LinkRow, page: int | None, ends: Ends) -> Verdict:
     as with one. Where it would lead to an ID of its own page with a `#` in front (`faq-7`
     for `#faq-7`), that is why."""
     if page is not None:
-        return _NONE
+        return NONE
     if could_lack_hash(link):
         own = ends.targets(link.page_id)
         asked = missing_hash(link.key)
         if asked in own.ids or asked in own.names:
             return Verdict(BROKEN, why=NO_HASH)
-    return Verdict(BROKEN, why=NO_PAGE) if is_page_address(link.key) else _NONE
+    return Verdict(BROKEN, why=NO_PAGE) if is_page_address(link.key) else NONE
 
 
 # What addresses of pages end in, where they end in anything (common practice, no source).

@@ -17,12 +17,14 @@ from innerhop.library.bring_in import media_types, packing
 from innerhop.library.bring_in.packing import LARGEST_FILE, MEGABYTE, Refused
 from innerhop.library.changes import prepare, write
 from innerhop.library.index import rows, store, verdicts
+from innerhop.library.index.rows import Row
 from innerhop.library.index.texts import PageText
-from innerhop.library.models import Asset, BringIn, Change, Editor, Page, Revision, Site
+from innerhop.library.models import Asset, BringIn, Change, Editor, Link, Page, Revision, Site
 
 LARGEST_PAGE = 4 * MEGABYTE
 _BATCH = 50  # pages, or
 _BATCH_BYTES = MEGABYTE  # so much of them, are written at a time
+_MOST_LINKS = 50_000  # of new pages that are held until the end
 _LONGEST_NAME = 1_000  # bytes: what an index of PostgreSQL surely holds beside a site
 
 
@@ -48,9 +50,13 @@ class Progress:
 @dataclass
 class _Account:
     """What has happened so far. keys: of the pages the site has, with their primary
-    keys, None for one that came in just now. waiting: what is not written yet."""
+    keys, None for one that came in just now. waiting: what is not written yet. links: of what
+    is: they are written once all marks are that they may lead to, as long as they are not
+    too many to hold."""
 
     keys: dict[str, int | None]
+    links: list[tuple[Page, Row]] = field(default_factory=list)
+    are_judged: bool = True
     pages: list[Page] = field(default_factory=list)
     again: list[tuple[int, bytes, FileEncoding]] = field(default_factory=list)
     waiting: list[PageText] = field(default_factory=list)
@@ -123,7 +129,8 @@ def bring_in(
             _flush(account)
             if not account.pages and not account.again:
                 raise Refused(_nothing_came(account))
-            verdicts.renew_all(site, account.pages)
+            ends = verdicts.insert_judged(site, account.links)
+            verdicts.renew_all(site, account.pages, also=ends, are_judged=account.are_judged)
             _replace(site, author, account)
             found = _kept(site, author, account)
     except IntegrityError:
@@ -250,7 +257,12 @@ def _flush(account: _Account) -> None:
     for page, text in zip(pages, waiting, strict=True):
         text.revision.page = page
     Revision.objects.bulk_create([text.revision for text in waiting])
-    store.insert((text.page, rows.rows_of(text)) for text in waiting)
+    found = [(text.page, rows.rows_of(text)) for text in waiting]
+    if len(account.links) < _MOST_LINKS:
+        account.links += ((page, row) for page, own in found for row in own.pop(Link))
+    else:
+        account.are_judged = False
+    store.insert(found)
     Asset.objects.bulk_create(
         files,
         update_conflicts=True,

@@ -16,6 +16,7 @@ from typing import Any
 from django.db import connection
 from django.db.models import Model
 
+from innerhop.core.site import hops
 from innerhop.library.index.rows import COLUMNS, Row, Rows
 from innerhop.library.models import Link, Mark, Page
 
@@ -144,21 +145,25 @@ def insert(found: Iterable[tuple[Page, Rows]]) -> None:
         for model, made in rows.items():
             by_model[model] += ((page, row) for row in made)
     for model, made in by_model.items():
-        if made:
-            _copy(model, made)
+        if model is Link:  # what becomes of its readers is found out later
+            insert_links((page, row, hops.NONE) for page, row in made)
+        elif made:
+            _copy(model, COLUMNS[model], made)
 
 
-def _copy(model: type[Model], made: Iterable[tuple[Page, Row]]) -> None:
-    names = ", ".join(f'"{name}"' for name in ("page_id", "site_id", *COLUMNS[model]))
-    more: Row = ()
-    if model is Link:  # what becomes of its readers is found out later
-        names += ', "kind", "why", "opens"'
-        more = ("", "", False)
+def insert_links(made: Iterable[tuple[Page, Row, hops.Verdict]]) -> None:
+    """Write new links with what becomes of their readers. Within a transaction."""
+    columns = (*COLUMNS[Link], "kind", "end_page_id", "end", "why", "opens")
+    _copy(Link, columns, ((page, (*row, *verdict)) for page, row, verdict in made))
+
+
+def _copy(model: type[Model], columns: Sequence[str], made: Iterable[tuple[Page, Row]]) -> None:
+    names = ", ".join(f'"{name}"' for name in ("page_id", "site_id", *columns))
     with connection.cursor() as cursor:
         statement = f"copy {model._meta.db_table} ({names}) from stdin"
         with cursor.copy(statement) as copy:  # psycopg's own
             for page, row in made:
-                copy.write_row((page.pk, page.site_id, *row, *more))
+                copy.write_row((page.pk, page.site_id, *row))
 
 
 def set_values(model: type[Model], columns: Mapping[str, str], rows: Sequence[Row]) -> None:

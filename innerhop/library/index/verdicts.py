@@ -20,6 +20,7 @@ from innerhop.core.addresses.fragments import (
 )
 from innerhop.core.site import hops
 from innerhop.library.index import findings, store
+from innerhop.library.index.rows import Row
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import current
 from innerhop.library.models import Finding, Link, Mark, Page, Site
@@ -124,6 +125,12 @@ class _Judged(NamedTuple):
     why: str
     opens: bool
 
+    @classmethod
+    def of_row(cls, page: Page, row: Row) -> _Judged:
+        """A link that is not written yet."""
+        _, href, _, region, key, fragment, _, permalink = row
+        return cls(0, page.pk, href, region, key, fragment, permalink, *hops.NONE)
+
 
 def _judge(site: Site, links: Sequence[_Judged]) -> set[int]:
     ends = StoredEnds(site, links)
@@ -180,16 +187,32 @@ def renew_after(
     findings.renew(site, {*changed, *own_keys, *left, *told, *starts})
 
 
+def insert_judged(site: Site, made: Sequence[tuple[Page, Row]]) -> set[int]:
+    """Write new links of pages whose marks, and those of all pages they may lead to, are
+    there already. Within a transaction. Returns the pages, by primary key, at which they
+    end."""
+    links = [_Judged.of_row(page, row) for page, row in made]
+    ends = StoredEnds(site, links)
+    judged = [hops.judge(link, ends) for link in links]
+    store.insert_links((page, row, one) for (page, row), one in zip(made, judged, strict=True))
+    return {verdict.page for verdict in judged if verdict.page is not None}
+
+
 def renew_all(
-    site: Site, pages: Sequence[Page], keys: Iterable[str] = (), also: Collection[int] = ()
+    site: Site,
+    pages: Sequence[Page],
+    keys: Iterable[str] = (),
+    also: Collection[int] = (),
+    *,
+    are_judged: bool = False,
 ) -> None:
     """Judge all links of these pages, which are new or have another address, and all
     that lead to them or to other addresses of the site; and renew the findings of all that
-    it affects. also: pages, by primary key, of which something else has changed. Within a
-    transaction."""
+    it affects. also: pages, by primary key, of which something else has changed. are_judged:
+    whether the pages' own links were judged when they were written. Within a transaction."""
     wanted = {page.key for page in pages} | set(keys)
-    affected = Q(page__in=pages) | Q(site=site, key__in=wanted)
-    changed = renew(site, Link.objects.filter(affected))
+    own, to_them = Q(page__in=pages), Q(site=site, key__in=wanted)
+    changed = renew(site, Link.objects.filter(to_them & ~own if are_judged else to_them | own))
     own_keys = {page.pk for page in pages}
     count_broken(changed | own_keys)
     findings.renew(site, {*changed, *own_keys, *_meaning(site, pages), *also})
