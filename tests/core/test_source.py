@@ -6,6 +6,7 @@ import time
 
 import pytest
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from innerhop.core.facts import page_facts
 from innerhop.core.facts.page_facts import gather
@@ -193,3 +194,29 @@ def test_characters_that_pages_rarely_have_are_words_like_others() -> None:
     source = Source(page)
     found, words = sections_and_words(source, page_facts.gather(source))
     assert ([one.words for one in found], words) == ([6, 1], 8)
+
+
+def test_words_of_scripts_in_the_frame_count_nowhere() -> None:
+    """HTML Standard, "the script element": it renders nothing, wherever it stands."""
+    frame = "<header>Canal trust <script>var a = 1, b = 2</script> home</header>"
+    page = f"{frame}<main><h2>Fees</h2>two words<style>p {{ top: 0 }}</style> more</main>{frame}"
+    source = Source(f"<title>Not shown here</title>{page}")
+    found, words = sections_and_words(source, gather(source))
+    assert [one.words for one in found] == [4]
+    assert words == 4 + 2 * 3
+
+
+@given(st.lists(st.text(alphabet="ab |\t\n\xa0\u2003\u2028\x1c\x85é", max_size=8), max_size=6))
+def test_links_say_their_words_in_one_line(texts: list[str]) -> None:
+    """Closed up at once or one by one: white space as Python's `str.split` has it."""
+    source = Source("".join(f"<a href=#x>{text}</a>." for text in texts))
+    said = [source.text_of(link.number) for link in gather(source).links]
+    assert [one.text for one in gather(source).links] == [" ".join(one.split()) for one in said]
+
+
+@given(st.recursive(st.just("x"), lambda inner: st.lists(inner, max_size=3).map(
+    lambda parts: f"<div>{''.join(parts)}</div>"), max_leaves=30))  # fmt: skip
+def test_what_is_last_inside_is_the_same_however_many_ask(markup: str) -> None:
+    source, table = Source(markup), Source(markup).lasts
+    for _ in range(3):  # first counted, then looked up
+        assert [source.last_inside(number) for number in range(len(source))] == table

@@ -189,3 +189,58 @@ def test_what_stands_in_a_shared_part_is_mended_once(editor: Editor) -> None:
     assert not rows.exists()
     assert change.message.endswith("on 2 pages")
     assert list(index.differences(site)) == []
+
+
+def test_ids_in_classes_are_found_among_many_broken_hops(editor: Editor) -> None:
+    """Where many ask, the database tells in which texts a word stands at all."""
+    many = "".join(f"<a href=b.html#none-{n}>x{n}</a>" for n in range(30))
+    own = "<a href=b.html#fees>f</a><a href=b.html#schleuse-ü>s</a><a href=c.html#fees>g</a>"
+    wide = "<p class='fees'>x</p>".encode("utf-16")
+    site = site_with(editor, {
+        "a.html": many + own,
+        "b.html": "<p class='big fees'>x<p class=schleuse-ü>y",
+        "c.html": "<p>fees</p>",
+    })  # fmt: skip
+    assert {one[2] for one in open_on(site) if one[0] == "id-in-class"} == {
+        "b.html#fees f", "b.html#schleuse-ü s",
+    }  # fmt: skip
+    pieces = [bring_ins.Piece("c.html", wide)]
+    for _ in bring_ins.bring_in(site, editor, pieces, 1, replace=True):
+        pass
+    assert "c.html#fees g" in {one[2] for one in open_on(site) if one[0] == "id-in-class"}
+
+
+@pytest.mark.parametrize(
+    ("markup", "body_only"),
+    [("<h1>Gebühren</h1>", False), ("<html><h1>Gebühren</h1></html>", True)],
+)
+def test_a_page_without_a_tag_of_its_own_says_no_language(
+    editor: Editor, markup: str, body_only: bool
+) -> None:
+    site = sites.create("Canal", "canal.example", "de", editor)
+    pieces = [bring_ins.Piece("a.html", markup.encode(), body_only=body_only)]
+    for _ in bring_ins.bring_in(site, editor, pieces, 1):
+        pass
+    page = site.pages.select_related("site").get()
+    with pytest.raises(Refusal, match="no html tag"):
+        planned("say-language", page, {})
+    # What the frame around a body says is not known, so nothing is found.
+    assert not (body_only and [one for one in open_on(site) if one[0] == "no-language"])
+
+
+def test_hops_to_words_know_when_other_words_stand_there(editor: Editor) -> None:
+    """Though no mark, link or number of words is another: URL Fragment Text Directives."""
+    site = site_with(editor, {
+        "a.html": "<a href='b.html#:~:text=winter%20moorings'>w</a>",
+        "b.html": "<h2 id=b>B</h2><p>about winter moorings here</p>",
+    })  # fmt: skip
+    assert not {one for one in open_on(site) if one[0].startswith("words")}
+    for words, rule in (("summer moorings here", "words-gone"),
+                        ("winter moorings winter moorings", "words-twice")):  # fmt: skip
+        markup = f"<h2 id=b>B</h2><p>about {words}</p>"
+        piece = bring_ins.Piece("b.html", markup.encode())
+        for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
+            pass
+        found = {one[:2] for one in open_on(site) if one[0].startswith("words")}
+        assert found == {(rule, "/a.html")}
+        assert list(index.differences(site)) == []

@@ -18,7 +18,7 @@ from innerhop.library import set_aside, sites
 from innerhop.library.models import Editor, Finding, Page, Section, Site
 from innerhop.library.seek import findings
 from innerhop.library.seek.page_heights import PageHeight
-from innerhop.screens.findings import drawing
+from innerhop.screens.findings import drawing, views
 
 pytestmark = pytest.mark.django_db
 ALL = [STUCK, MISLED, BETTER]
@@ -222,3 +222,25 @@ def test_one_page_of_hundreds_of_screens_does_not_make_all_others_small() -> Non
     assert alone == drawing.WIDTH / 2_000
     assert outlier == pytest.approx(alone / 5)
     assert drawing.scale_of([]) > 0
+
+
+# Words that could be hops.
+
+
+def test_pages_are_looked_through_some_at_a_time(
+    site: Site, client: Client, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(views, "_READ_AT_ONCE", 3)
+    after: int | None = 0
+    pages: list[dict[str, Any]] = []
+    while after is not None:
+        found = json.loads(ask(client, site, "offers", after=after).content)
+        pages += found["pages"]
+        after = found["next"]
+    assert len({one["page"] for one in pages}) == len(pages) == found["total"] == site.pages.count()
+    offered = [one for page in pages for one in page["offers"]]
+    named = {section.title for section in Section.objects.filter(site=site)}
+    assert offered
+    assert {one["title"] for one in offered} <= named
+    alone = json.loads(ask(client, site, "offers", page=pages[0]["page"]).content)
+    assert (alone["pages"], alone["next"]) == (pages[:1], None)

@@ -160,31 +160,41 @@ def renew_after(
     hops that look for marks which came or went; and renew the findings of all that it
     affects. left: what `left_by` gave. told: pages of which something else has changed.
     Within a transaction."""
+    # Words that hops lead to, and what broken hops were likely meant for, may stand in a text
+    # without being a row.
+    asking = Q(key__in=[delta.page.key for delta in found])
+    to_words = asking & Q(site=site, fragment__contains=":~:")
+    told = {*told, *Link.objects.filter(to_words).values_list("page_id", flat=True)}
     pages = [delta.page for delta in found if not delta.is_empty]
     if not pages:
-        findings.renew(site, told)
+        changed = renew(site, Link.objects.filter(to_words))
+        count_broken(changed)
+        findings.renew(site, {*told, *changed, *_broken_on(site, asking)})
         return
     touched = {delta.page.pk for delta in found if delta.made.get(Link)}
     values = {value for delta in found for value in delta.values}
     own = Q(page__in=touched, kind=hops.NO_HOP) & ~Q(key="")
     keys = [page.key for page in pages]
     to_them = Q(site=site, key__in=keys)
-    # Whatever is written in codes, or looks for words, is looked at again.
-    coded = Q(fragment__contains="%") | Q(fragment__contains=":~:")
+    coded = Q(fragment__contains="%")  # whatever is written in codes is looked at again
     asked = {*values, *map(encode, values)}
     if any(value.lower() == "top" for value in values):
         coded |= Q(fragment__iexact="top")
-    affected = own | (to_them & (Q(fragment__in=asked) | coded))
+    affected = own | to_words | (to_them & (Q(fragment__in=asked) | coded))
     if values:
         affected |= Q(page__in=pages, fragment=None) & ~Q(href__contains="/") & ~Q(key="")
     changed = renew(site, Link.objects.filter(affected))
     own_keys = {page.pk for page in pages}
     count_broken(changed | own_keys)
-    broken = Link.objects.broken().filter(site=site)
     elsewhere = Q(fragment__in=asked) | Q(fragment__contains="%")  # which may be written in codes
-    asking = broken.filter(Q(key__in=keys) | elsewhere)
-    starts = asking.values_list("page_id", flat=True).distinct().order_by()
+    starts = _broken_on(site, asking | elsewhere)
     findings.renew(site, {*changed, *own_keys, *left, *told, *starts})
+
+
+def _broken_on(site: Site, which: Q) -> Iterable[int]:
+    """The pages, by primary key, on which these broken hops start."""
+    rows = Link.objects.broken().filter(which, site=site)
+    return rows.values_list("page_id", flat=True).distinct().order_by()
 
 
 def insert_judged(site: Site, made: Sequence[tuple[Page, Row]]) -> set[int]:
