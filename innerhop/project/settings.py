@@ -11,7 +11,7 @@ import os
 from pathlib import Path
 
 import dj_database_url
-from csp.constants import NONE, SELF
+from csp.constants import NONCE, NONE, SELF
 
 BASE_DIR = Path(__file__).resolve().parents[2]
 
@@ -113,6 +113,7 @@ SECURE_REFERRER_POLICY = "same-origin"
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [SELF],
+        "script-src": [SELF, NONCE],
         "object-src": [NONE],
         "base-uri": [NONE],
         "form-action": [SELF],

@@ -18,7 +18,7 @@ def tab_to(tab: Page, name: str, most: int = 80) -> None:
     for _ in range(most):
         tab.keyboard.press("Tab")
         focused = tab.evaluate(
-            "() => { const e = document.activeElement;"
+            "() => { const e = document.activeElement; if (e === document.body) return '';"
             " return e.getAttribute('aria-label') || e.labels?.[0]?.textContent || e.textContent }"
         )
         if name in (focused or ""):
@@ -43,6 +43,7 @@ def test_the_whole_path_by_keyboard(desk: Desk) -> None:
     desk.hears("Marked “The waiting list”")
 
     # Words by typing them, an end by searching it, and save.
+    expect(tab.get_by_role("button", name="#the-waiting-list this page")).to_be_focused()
     press(tab, "Escape")
     tab_to(tab, "Link words on this page")
     tab.keyboard.type("honesty box")

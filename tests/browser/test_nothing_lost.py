@@ -1,9 +1,10 @@
-"""What was typed is kept: over a session that ends, and when Escape is pressed."""
+"""What was typed or pressed is kept: over a session that ends, when Escape is pressed, and
+while the screens' script is still on its way."""
 
 from __future__ import annotations
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from tests.browser.conftest import Desk
 
@@ -122,3 +123,20 @@ def test_slash_leads_to_the_finder_on_every_screen(desk: Desk) -> None:
         expect(tab.locator("#find")).to_have_value("")
         tab.keyboard.type("a/b")  # typed here, it is a letter like any other
         expect(tab.locator("#find")).to_have_value("a/b")
+
+
+def test_what_is_pressed_before_the_script_is_here_is_done_then(desk: Desk) -> None:
+    tab, held = desk.tab, list[Route]()
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    tab.route("**/dist/app.*.js", hold)
+    tab.goto(f"{desk.server}/marrowby-canal-trust/findings/", wait_until="commit")
+    spaces = tab.locator(".finding", has_text="A space or a capital is off")
+    see = spaces.get_by_role("button", name="See all 2 places")
+    see.click()
+    see.press("Enter")  # once more, since nothing seems to happen: still one press
+    held[0].continue_()
+    expect(spaces.get_by_role("button", name="Hide the places")).to_be_visible()
+    expect(spaces.get_by_role("listitem").filter(has=tab.get_by_role("checkbox"))).to_have_count(2)

@@ -45,9 +45,6 @@ export function finding() {
       this.isOpen = true;
       if (!this.places.length) await this.load();
     },
-    get verb() {
-      return this.isOpen ? "Hide the places" : parts.data.seeVerb;
-    },
     async load() {
       const { rule, cause, page, placesUrl } = parts.data;
       Object.assign(this, { isLoading: true, ownTrouble: "" });
