@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from innerhop.core.names.ids import Naming
-from innerhop.core.site.guesses import Titled, likely, named_like, near_paths, same_file
+from innerhop.core.site.guesses import Paths, Titled, likely, named_like
 
 IDS = {1: ["fees", "winter-moorings", "Lunch", "hardship-fund"], 2: ["ice", "fees-2"]}
 
@@ -53,9 +53,10 @@ def test_sections_that_could_be_meant(
 
 
 def test_a_file_in_another_folder() -> None:
-    paths = ["/guides/locks", "/locks/old", "/about"]
-    assert same_file("/locks", paths) == ["/guides/locks"]
-    assert same_file("/", paths) == []
+    paths = Paths(["/guides/locks", "/locks/old", "/about", "/guides/winter%20works"])
+    assert paths.same_file("/locks") == ["/guides/locks"]
+    assert paths.same_file("/works/Winter works") == ["/guides/winter%20works"]
+    assert paths.same_file("/") == []
 
 
 @pytest.mark.parametrize(
@@ -67,4 +68,5 @@ def test_a_file_in_another_folder() -> None:
     ],
 )
 def test_addresses_that_are_a_little_off(path: str, found: list[str]) -> None:
-    assert near_paths(path, ["/skippers-handbook", "/moorings", "/about"]) == found
+    paths = Paths(["/skippers-handbook", "/moorings", "/" + "m" * 500, "/about"])
+    assert paths.slips(path) == paths.near(path) == found

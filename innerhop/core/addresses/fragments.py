@@ -89,6 +89,8 @@ def has_directive(fragment: str) -> bool:
 
 def percent_decode(fragment: str) -> str:
     """URL Standard 1.3 "percent-decode", then "UTF-8 decode without BOM"."""
+    if "%" not in fragment:
+        return fragment  # the most are so, and whole sites are gone through
     return unquote_to_bytes(fragment).decode("utf-8", "replace")
 
 

@@ -183,14 +183,17 @@ class WholeSite:
         return None
 
     @cached_property
-    def _paths(self) -> dict[str, int]:
+    def _by_path(self) -> dict[str, int]:
         return {page.path: at for at, page in enumerate(self.pages)}
+
+    @cached_property
+    def _paths(self) -> guesses.Paths:
+        return guesses.Paths(list(self._by_path))
 
     def near(self, key: str) -> Sequence[int]:
         """Pages with an address that is very like one."""
         if key not in self._near:
-            names = guesses.near_pages(key, list(self._paths))
-            self._near[key] = [self._paths[name] for name in names]
+            self._near[key] = [self._by_path[name] for name in self._paths.near(key)]
         return self._near[key]
 
     def times(self, page: int, fragment: str) -> int:

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from functools import lru_cache
+from functools import cached_property, lru_cache
+from itertools import islice
 from typing import NamedTuple
 
 from rapidfuzz import fuzz, process
@@ -141,26 +142,40 @@ def _folded(text: str) -> str:
     return " ".join(text.casefold().split())
 
 
-def same_file(path: str, paths: Sequence[str]) -> list[str]:
-    """Addresses whose last part is that of this one, so that only the folder is off."""
-    name = percent_decode(path).casefold().strip("/").rpartition("/")[2]
-    same = [one for one in paths if one.casefold().strip("/").rpartition("/")[2] == name]
-    return same[:_MOST] if name else []
+class Paths:
+    """Addresses of pages, of which one may have been meant by another that isn't there."""
+
+    def __init__(self, paths: Sequence[str]) -> None:
+        self._paths = paths
+        self._bare = [_bare(one) for one in paths]
+
+    def near(self, path: str) -> list[str]:
+        """Those in another folder, or that an address could be a slip of, likeliest first."""
+        return list(dict.fromkeys([*self.same_file(path), *self.slips(path)]))
+
+    def same_file(self, path: str) -> list[str]:
+        """Those whose last part is that of an address, so that only the folder is off."""
+        name = _bare(path).rpartition("/")[2]
+        if not name:
+            return []
+        folder = f"/{name}"
+        same = (at for at, one in enumerate(self._bare) if one == name or one.endswith(folder))
+        return [self._paths[at] for at in islice(same, _MOST)]
+
+    def slips(self, path: str) -> list[str]:
+        """Those that an address could be a slip of, nearest first."""
+        asked = _bare(path)
+        if len(asked) > _LONGEST:
+            return []
+        matches = process.extract(
+            asked, self._typed, scorer=fuzz.ratio, score_cutoff=NEAR, limit=_MOST
+        )
+        return [self._paths[at] for _, _, at in matches]
+
+    @cached_property
+    def _typed(self) -> list[str | None]:
+        return [one if len(one) <= 2 * _LONGEST else None for one in self._bare]
 
 
-def near_pages(path: str, paths: Sequence[str]) -> list[str]:
-    """Addresses of pages that could have been meant by one: in another folder, or a slip of
-    it, likeliest first."""
-    return list(dict.fromkeys([*same_file(path, paths), *near_paths(path, paths)]))
-
-
-def near_paths(path: str, paths: Sequence[str]) -> list[str]:
-    """Addresses of pages that a page's address could be a slip of, nearest first."""
-    asked = percent_decode(path).casefold().strip("/")
-    if len(asked) > _LONGEST:
-        return []
-    plain = {
-        one: percent_decode(one).casefold().strip("/") for one in paths if len(one) <= 2 * _LONGEST
-    }
-    matches = process.extract(asked, plain, scorer=fuzz.ratio, score_cutoff=NEAR, limit=_MOST)
-    return [match[2] for match in matches]
+def _bare(path: str) -> str:
+    return percent_decode(path).casefold().strip("/")

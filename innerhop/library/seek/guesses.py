@@ -40,8 +40,8 @@ class Guesser:
         self._titled: dict[int, list[rules.Titled]] = {}
 
     @cached_property
-    def _keys(self) -> list[str]:
-        return list(self.site.pages.values_list("key", flat=True))
+    def _paths(self) -> rules.Paths:
+        return rules.Paths(list(self.site.pages.values_list("key", flat=True)))
 
     def guesses(self, hop: Hop) -> list[Guess]:
         """What a broken hop could mean, likeliest first; nothing for others."""
@@ -76,13 +76,13 @@ class Guesser:
 
     def near(self, path: str) -> list[Page]:
         """The pages whose addresses that one could be a slip of, nearest first."""
-        keys = rules.near_paths(path, self._keys)
+        keys = self._paths.slips(path)
         rows = self.site.pages.filter(key__in=keys).select_related("site")
         found = {page.key: page for page in rows}
         return [found[key] for key in keys if key in found]
 
     def _near_pages(self, key: str, fragment: str) -> list[Guess]:
-        elsewhere = rules.same_file(key, self._keys)
+        elsewhere = self._paths.same_file(key)
         rows = self.site.pages.filter(key__in=elsewhere).select_related("site")
         pages = dict.fromkeys(rows, _OTHER_FOLDER) | dict.fromkeys(self.near(key), _LITTLE_OFF)
         found = []
