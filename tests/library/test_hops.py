@@ -240,6 +240,14 @@ def test_a_hop_spelt_right_offers_to_mend_the_id(site: Site, editor: Editor) -> 
     assert (guess.id, guess.mends_id) == ("winter moorings", True)
 
 
+def test_an_id_typed_whole_is_found_among_many_that_begin_so(site: Site, editor: Editor) -> None:
+    many = "".join(f"<h2 id=toll-{at}>Toll {at}</h2><p>Pay.</p>" for at in range(300))
+    bring(site, editor, "/tolls/", f"<h1>Tolls</h1>{many}<h2 id=toll>What a toll is</h2>")
+    found = ends.find(site, "toll", None)
+    assert [one.id for one in found[:2]] == ["toll", "toll-0"]
+    assert found[0].kind == "section"
+
+
 QUESTIONS = (
     "<h1>Paying</h1><p>Eight questions.</p>"
     "<p id=q7><b>Question 7: What happens if I pay late?</b></p><p>A letter comes.</p>"

@@ -128,12 +128,13 @@ def looks_generated(id_: str) -> bool:
     strings such as `block-7f3a9c21` (common practice, no source)."""
     if _UUID.search(id_):
         return True
-    return any(_is_random(part) for part in re.split(r"[^A-Za-z0-9]+", id_))
+    return any(map(_is_random, _RUNS.findall(id_)))
+
+
+_RUNS = re.compile("[A-Za-z0-9]{6,}")  # shorter ones say nothing
 
 
 def _is_random(part: str) -> bool:
-    if len(part) < 6:
-        return False
     if part.isdigit():
         return not _DATE.fullmatch(part)
     return len(re.findall(r"\d+|\D+", part)) >= 4

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import TypeVar
 
-from django.db.models import Model, Q, QuerySet
+from django.db.models import Q, QuerySet
 
 from innerhop.library.models import Link, Mark, Page, Section, Site
 from innerhop.library.seek.hops import Hop
@@ -88,26 +88,39 @@ def _section(row: Section) -> Found:
 
 
 def _sections(site: Site, asked: str, near: Page | None) -> Iterable[Found]:
+    rows = Section.objects.filter(site=site)
+    marked = Mark.objects.with_value(site.pk, asked).values("page")[:_MOST_ELSEWHERE]
+    exact = rows.filter(page__in=marked, mark=asked)
     match = Q(title__icontains=asked) | Q(mark__icontains=asked)
-    return map(_section, _nearest(Section.objects.filter(match, site=site), near))
+    return map(_section, _nearest(site, exact, rows.filter(match), near))
 
 
-Row = TypeVar("Row", bound=Model)
+Row = TypeVar("Row", Section, Mark)
 
 
-def _nearest(rows: QuerySet[Row], near: Page | None) -> list[Row]:
-    """Those of the page that is near, and a few of all others: what is far down the list
-    nobody sees, and a site may have a million."""
-    plain = rows.order_by().select_related("page")
-    own = plain.filter(page=near)[:_MOST_ROWS] if near else ()
-    others = plain.exclude(page=near) if near else plain
-    return [*own, *others[:_MOST_ELSEWHERE]]
+def _nearest(
+    site: Site, exact: QuerySet[Row], match: QuerySet[Row], near: Page | None
+) -> list[Row]:
+    """Those of the page that is near, and a few of all others, those with just that ID before
+    the rest: what is far down the list nobody sees, and a site may have a million."""
+    found: dict[int, Row] = {}
+    for rows in (exact, match):
+        plain = rows.order_by().select_related("page")
+        if near:
+            found |= {row.pk: row for row in plain.filter(page=near)[:_MOST_ROWS]}
+            plain = plain.exclude(page=near)
+        if len(found) < _MOST_ELSEWHERE:
+            found |= {row.pk: row for row in plain[:_MOST_ELSEWHERE]}
+    for row in found.values():
+        row.page.site = site
+    return list(found.values())
 
 
 def _marks(site: Site, asked: str, near: Page | None) -> Iterable[Found]:
     """Marks that are not a section's."""
+    exact = Mark.objects.with_value(site.pk, asked)
     match = Q(value__icontains=asked) | Q(words__icontains=asked)
-    rows = _nearest(Mark.objects.filter(match, site=site), near)
+    rows = _nearest(site, exact, Mark.objects.filter(match, site=site), near)
     sections = Section.objects.filter(page__in={row.page_id for row in rows}).order_by()
     known = set(sections.filter(mark__in={row.value for row in rows}).values_list("page", "mark"))
     seen: set[tuple[int, str]] = set()
