@@ -24,7 +24,7 @@ class LinkEnds:
     def __init__(self, address: str, base_href: str | None) -> None:
         self.base = base_address(address, base_href)
         whole = _remembered("", self.base)
-        self._whole = whole
+        self._whole = whole[:3] if whole else None  # all but the fragment
         self._origin = whole.origin if whole else ""
         # Without its last part a base reads all that begins with a name the same.
         self._folder = self.base.partition("#")[0].partition("?")[0].rpartition("/")[0] + "/"
@@ -32,8 +32,7 @@ class LinkEnds:
     def resolve(self, href: str) -> Resolved | None:
         """`href` as a browser reads it on the page."""
         if self._whole is not None and PLAIN_HASH.fullmatch(href):
-            origin, path, query = self._whole.origin, self._whole.path, self._whole.query
-            return Resolved(origin, path, query, href[1:])
+            return Resolved(*self._whole, href[1:])
         if len(href) > _LONG:
             return resolve(href, self.base)
         if href.startswith("/") and not href.startswith(("//", "/\\")):

@@ -9,8 +9,8 @@ from __future__ import annotations
 import hashlib
 import posixpath
 import re
-from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 from urllib.parse import quote, unquote
 
 import ada_url
@@ -26,8 +26,7 @@ class NotAnAddress(Refusal):
     """What was given is no address; says in plain words what is wrong."""
 
 
-@dataclass(frozen=True, slots=True)
-class Resolved:
+class Resolved(NamedTuple):
     """An address with nothing relative left in it.
 
     origin: scheme and host ("https://marrowby.example"), or the scheme alone

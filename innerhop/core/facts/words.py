@@ -68,10 +68,9 @@ class Budgeted:
     @cached_property
     def _broken(self) -> set[int]:
         """The links and headings that hold a line break."""
-        if not self.source.reading.has("br"):
-            return set()
-        breaks = [number for number, tag in enumerate(self.source.tags) if tag == "br"]
-        return {above for one in breaks for above in self.source.reading.within(one, _SPEAKING)}
+        reading = self.source.reading
+        breaks = reading.of_tags(("br",))
+        return {above for one in breaks for above in reading.within(one, _SPEAKING)}
 
     def of_all(self, group: Group) -> list[str]:
         """The words of links or headings, in one line each, or their beginnings."""
