@@ -16,7 +16,7 @@ from innerhop.library import sites
 from innerhop.library.bring_in import media_types, packing
 from innerhop.library.bring_in.packing import LARGEST_FILE, MEGABYTE, Refused
 from innerhop.library.changes import prepare, write
-from innerhop.library.index import rows, store, verdicts
+from innerhop.library.index import rows, store, texts, verdicts
 from innerhop.library.index.rows import Row
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Asset, BringIn, Change, Editor, Link, Page, Revision, Site
@@ -256,7 +256,7 @@ def _flush(account: _Account) -> None:
     pages = Page.objects.bulk_create([text.page for text in waiting])
     for page, text in zip(pages, waiting, strict=True):
         text.revision.page = page
-    Revision.objects.bulk_create([text.revision for text in waiting])
+    texts.keep([text.revision for text in waiting])
     found = [(text.page, rows.rows_of(text)) for text in waiting]
     if len(account.links) < _MOST_LINKS:
         account.links += ((page, row) for page, own in found for row in own.pop(Link))

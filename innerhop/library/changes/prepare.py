@@ -18,7 +18,7 @@ from innerhop.core.source.tree import Source
 from innerhop.library.changes import locked_parts
 from innerhop.library.index import partial, rows, store
 from innerhop.library.index.store import Delta
-from innerhop.library.index.texts import PageText, currents, to_rows
+from innerhop.library.index.texts import PageText, currents, keep, to_rows
 from innerhop.library.models import LockedPart, Page, Revision
 
 _BATCH = 40  # pages whose texts are held at once
@@ -139,7 +139,7 @@ def _batch(batch: Sequence[Wanted], paths: dict[int, str]) -> list[Prepared]:
     ]
     # In the order in which pages are held: each row looks at its page, and might wait there.
     staged = [one.revision for one in made if one.revision is not None]
-    Revision.objects.bulk_create(sorted(staged, key=lambda one: one.page_id))
+    keep(sorted(staged, key=lambda one: one.page_id))
     whole = [one for one in made if one.touch is None]
     deltas = store.deltas(
         [one.page for one in whole], [one.rows for one in whole], [one.shifts for one in whole]
