@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Exists, OuterRef
 
 from innerhop.core import landings, widths
 from innerhop.core.addresses import fragments
@@ -60,7 +61,23 @@ def keep_layout(page: Page, revision: int, width: int, told: Mapping[str, Any]) 
             },
         )  # fmt: skip
         findings.renew(page.site, [page.pk])
+        _judge_again(page, width)
     return row
+
+
+def _judge_again(page: Page, width: int) -> None:
+    """Hold what was walked to a page at a width against how it lies as is known now."""
+    walked = Walk.objects.filter(end_page=page, width=width)
+    starts = Exists(walked.filter(page=OuterRef("page"), number=OuterRef("number")))
+    links = hops.with_ends(Link.objects.filter(starts, site=page.site), {page.pk: page})
+    off = []
+    for row in seek.of_hops(hops.of_links(links), [width]):
+        walk = row.walks.get(width)
+        trouble = "" if walk is None else seek.disagrees(row, width, walk.found)
+        if walk is not None and walk.trouble != trouble:
+            walk.trouble, walk.agrees = trouble, not trouble
+            off.append(walk)
+    Walk.objects.bulk_update(off, ["trouble", "agrees"])
 
 
 def _require(page: Page, revision: int) -> None:

@@ -32,6 +32,8 @@ _ASK = """ids => new Promise(done => {
 })"""
 _LOOK = "id => innerHopFollowing.look(window, id)"
 _STILL, _PAUSE, _MOST = 5, 0.04, 150  # looks in a row at which nothing moved; seconds; looks
+_LOADED = 3  # looks at a page that has just been loaded, whose scripts may add to it
+_LIES = "[Math.round(scrollY), document.documentElement.scrollHeight]"
 
 
 class NoBrowser(Refusal):
@@ -77,6 +79,7 @@ class Visitor:
         self.tab.set_viewport_size({"width": width, "height": height})
         # An address without a hash is always loaded anew (HTML Standard, "navigate").
         self.tab.goto(f"{self.root}{page.path}", wait_until="load")
+        self._wait(_LOADED)
 
     def measure(self, page: Page, width: int, height: int) -> None:
         """Measure a page at one width, with its own scripts running, and keep that."""
@@ -95,7 +98,7 @@ class Visitor:
         found: dict[str, Any] = {"trouble": "The link is not on the page that visitors get."}
         told = self._ask("hop => innerHopFollowing.follow(window, hop)", hop)
         if told is not None:
-            self._wait()
+            self._wait(_STILL)
             is_away = not self.tab.url.startswith(self.root)
             seen = {"away": True} if is_away else self._ask(_LOOK, id_)
             found = {**told, **seen}
@@ -106,8 +109,8 @@ class Visitor:
         self.tab.evaluate(_FOLLOWING.read_text())
         return self.tab.evaluate(what, sent)
 
-    def _wait(self) -> None:
-        """Until nothing has moved for a while."""
+    def _wait(self, looks: int) -> None:
+        """Until nothing has moved for so many looks in a row."""
         from playwright.sync_api import Error  # noqa: PLC0415  (not always installed)
 
         before, still = "", 0
@@ -116,10 +119,10 @@ class Visitor:
             now = ""
             with contextlib.suppress(Error):  # another page is just coming
                 self.tab.wait_for_load_state("load")
-                now = f"{self.tab.url} {self.tab.evaluate('Math.round(scrollY)')}"
+                now = f"{self.tab.url} {self.tab.evaluate(_LIES)}"
             still = still + 1 if now and now == before else 0
             before = now
-            if still == _STILL:
+            if still == looks:
                 return
 
 

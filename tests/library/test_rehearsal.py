@@ -147,6 +147,18 @@ def test_a_walk_is_held_against_what_was_computed(
     assert again[link.number].walks == {}
 
 
+def test_a_walk_is_held_against_what_was_measured_after_it(handbook: Page) -> None:
+    found = {"path": HANDBOOK, "hash": "#your-first-lock", "arrived": True, "y": 2_900}
+    link = handbook.links.filter(href="#your-first-lock").first()
+    assert link is not None
+    for top, agrees in ((3_000, False), (2_900, True), (3_000, False)):
+        rehearsal.keep_layout(handbook, handbook.revision, 1280, told(your_first_lock=top))
+        if not handbook.walks.exists():
+            rehearsal.keep_walk(handbook, handbook.revision, link.number, 1280, found)
+        kept = handbook.walks.get()
+        assert (kept.agrees, "not to 3000 px" in kept.trouble) == (agrees, not agrees)
+
+
 def page_again(page: Page) -> Page:
     return Page.objects.select_related("site").get(pk=page.pk)
 

@@ -136,6 +136,8 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
             for row in shown
         ],
         "hops": total,
+        "isWalked": 0 < len(rows) == total
+        and all(one in row.walks for row in rows for one in wanted),
         "more": max(0, count - first - len(shown)),
         "verdict": verdict,
         "unrun": len({pk for (pk, _), one in laid.items() if one.unrun}),

@@ -3,7 +3,7 @@
 // opened it what became of the reader. Nothing is put into them. What they do in
 // their frame they can do to this page too, so what it tells is taken as hearsay.
 import { measure } from "../script/layout.js";
-import { walk } from "./walk.js";
+import { untilLoaded, walk } from "./walk.js";
 
 const editors = document.documentElement.dataset.editors.split(" ");
 const screen = window.opener; // that opened this window
@@ -15,10 +15,11 @@ function load(path, width, height) {
   frame.style.height = `${height}px`;
   return new Promise((resolve, reject) => {
     const late = setTimeout(() => reject(new Error("The page did not load.")), PATIENCE);
-    frame.onload = () => {
+    frame.onload = async () => {
       if (frame.contentWindow.location.href === "about:blank") return;
       clearTimeout(late);
       frame.onload = null;
+      await untilLoaded(frame);
       resolve(frame.contentWindow);
     };
     // A hash alone would load nothing anew.

@@ -64,6 +64,7 @@ export function rehearsal() {
       return this.doing === "";
     },
     get walkVerb() {
+      if (this.state.isWalked) return "Walk every hop again";
       const walked = this.state.rows.some((row) => Object.keys(row.walks).length);
       return walked ? "Walk what is not walked yet" : "Walk every hop";
     },
@@ -134,7 +135,7 @@ export function rehearsal() {
       return this.run("measure", jobs, jobs.length);
     },
     // All that are listed, those too that are not shown yet; at each width at which nobody
-    // has walked them as they are now.
+    // has walked them as they are now, or at all where somebody has.
     walkAll() {
       parts.pages.clear();
       parts.visited.clear();
@@ -142,6 +143,7 @@ export function rehearsal() {
     },
     async *walks() {
       const seen = new Set();
+      const { isWalked } = this.state;
       // What is measured on the way may put hops into another order, so that one is passed
       // over: a second look at the list finds it.
       for (const again of this.state.more ? [false, true] : [false]) {
@@ -152,7 +154,7 @@ export function rehearsal() {
               const key = `${row.key} ${width.width}`;
               if (seen.has(key)) continue;
               seen.add(key);
-              if (row.walks[width.width]) this.done += 1;
+              if (row.walks[width.width] && !isWalked) this.done += 1;
               else yield () => this.walkOne(row, width);
             }
           }
