@@ -193,7 +193,8 @@ class Rule:
     why nothing is mended by itself. cause: what is told by which places are grouped; "" where
     all of the rule are one group. needs_browser: whether files alone don't tell. about_link:
     whether what it finds on a page are links. desk: what its page opens with, where that is
-    not the place itself; "list" for the maker of contents lists."""
+    not the place itself; "list" for the maker of contents lists. kind: what it is called
+    where no place is meant, if its title says little without names."""
 
     name: str
     level: str
@@ -209,6 +210,7 @@ class Rule:
     needs_browser: bool = False
     about_link: bool = False
     desk: str = ""
+    kind: str = ""
 
     @property
     def is_on_link(self) -> bool:
@@ -218,7 +220,7 @@ class Rule:
     @property
     def called(self) -> str:
         """Its title, about no place in particular."""
-        return self.in_general(self.title)
+        return self.kind or self.in_general(self.title)
 
     def in_general(self, template: str) -> str:
         """A sentence of the rule about no place in particular."""

@@ -23,6 +23,7 @@ RULE = Rule(
     name="menu-hash",
     level=STUCK,
     title="{href} in the menu works on {on}{more}",
+    kind="A bare hash in the menu works on some pages only",
     why="A bare hash is looked for on the page that the reader is on. Elsewhere nothing happens.",
     source=ends.FRAGMENTS,
     avoid="In a header, menu or footer that several pages share, write the page’s address in "

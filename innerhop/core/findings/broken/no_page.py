@@ -15,6 +15,7 @@ RULE = Rule(
     name="no-page",
     level=STUCK,
     title="{path} isn’t there",
+    kind="A page isn’t there",
     why="No page of this site has the address {path}, and none is like it.",
     source=ends.PAGES,
     avoid="Take links to a page away before the page goes, or let its address lead on.",
