@@ -147,6 +147,14 @@ def test_a_walk_is_held_against_what_was_computed(
     assert again[link.number].walks == {}
 
 
+def test_what_broken_hops_likely_mean_is_listed_once_and_most_of_them_first(
+    client: Client, site: Site
+) -> None:
+    meant = client.get(f"/{site.slug}/rehearsal/state/").json()["mends"]["meant"]
+    assert (meant[0]["href"], meant[0]["id"], meant[0]["count"]) == ("#book", "book", 7)
+    assert len({one["href"] for one in meant}) == len(meant) == 5
+
+
 def test_a_walk_is_held_against_what_was_measured_after_it(handbook: Page) -> None:
     found = {"path": HANDBOOK, "hash": "#your-first-lock", "arrived": True, "y": 2_900}
     link = handbook.links.filter(href="#your-first-lock").first()

@@ -313,13 +313,15 @@ def rule(request: HttpRequest, site: Site, name: str) -> HttpResponse:
         raise Http404
     rows = seek.open_on(site).filter(rule=name)
     first = rows.select_related("page__site").first()
+    # The sentence of a place, or where that names nothing, its title.
+    told = one.why if one.in_general(one.why) != one.why else one.title
     context = {
         "rule": one,
         "level": IN_WORDS[one.level],
         "why": one.in_general(one.why),
         "drawing": f"findings/drawings/{drawing.kind_of(one)}.svg.html",
         "count": rows.count(),
-        "example": seek.said(one.why, first, seek.titles_of([first])) if first else "",
+        "example": seek.said(told, first, seek.titles_of([first])) if first else "",
         "back": reverse("findings", args=[site.slug]),
     }
     return render(request, "findings/rule.html", context)

@@ -22,6 +22,7 @@ from innerhop.library.acts.forms import ActForm, WholeField
 from innerhop.library.models import Layout, Link, Mark, Page, Section, Site, Trait, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
+from innerhop.library.seek.causes import by_cause
 from innerhop.library.seek.guesses import Guesser
 from innerhop.library.seek.landings import Row
 from innerhop.screens.access import for_editors, page_of, sent
@@ -34,6 +35,7 @@ WIDTHS = [one.width for one in widths.ALL]
 MOST_ROWS = 300  # shown at once, worst first
 MOST_HOPS = 6_000  # of a site that are looked at together, from the worst on
 _GUESSED = 5
+_CAUSES = 20  # of broken hops that a likely meaning is looked for
 _SHEETS = 12  # style sheets that are offered
 _AT_ONCE = 100  # pages that one screen measures in its background
 
@@ -248,25 +250,32 @@ def _mends(site: Site, page: Page | None, rows: list[Row], laid: seek.Layouts) -
             "undo": f"{carrier.get_absolute_url()}undo/", "all": page is None,
             "sheets": list(page_acts.style_sheets_of(site).values("pk", "path")[:_SHEETS]),
         }  # fmt: skip
-    guesser = Guesser(site)
-    meant = []
-    for row in [one for one in rows if one.hop.kind == hops.BROKEN][:_GUESSED]:
-        guess = next((one for one in guesser.guesses(row.hop)
-                      if one.marks is None and not one.mends_id), None)  # fmt: skip
-        if guess is not None:
-            start = row.hop.link.page
-            meant.append({
-                "href": row.hop.link.href, "why": row.hop.why, "id": guess.id,
-                "path": guess.page.path, "page": guess.page.pk, "number": row.hop.link.number,
-                "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
-                "undo": f"{start.get_absolute_url()}undo/",
-            })  # fmt: skip
     return {
         "room": room,
-        "meant": meant,
+        "meant": _meant(site, rows),
         "markers": _markers(rows, laid),
         "spacers": _spacers(rows),
     }
+
+
+def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
+    """What broken hops likely mean, one row a cause, those first that mend most."""
+    guesser = Guesser(site)
+    broken = (row.hop for row in rows if row.hop.kind == hops.BROKEN)
+    causes = sorted(by_cause(broken, MOST_HOPS), key=lambda one: -one.count)
+    found: list[dict[str, Any]] = []
+    for cause in causes[:_CAUSES]:
+        link, start = cause.hop.link, cause.hop.link.page
+        guess = next((one for one in guesser.guesses(cause.hop)
+                      if one.marks is None and not one.mends_id), None)  # fmt: skip
+        if guess is not None:
+            found.append({
+                "href": link.href, "why": cause.hop.why, "id": guess.id, "count": cause.count,
+                "path": guess.page.path, "page": guess.page.pk, "number": link.number,
+                "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
+                "undo": f"{start.get_absolute_url()}undo/",
+            })  # fmt: skip
+    return found[:_GUESSED]
 
 
 def _spacers(rows: list[Row]) -> list[dict[str, Any]]:
