@@ -69,9 +69,13 @@ def test_a_new_list_is_chosen_entry_by_entry_and_put_where_one_points(desk: Desk
 @pytest.mark.usefixtures("unmeasured")
 def test_what_is_out_of_step_on_the_site_is_mended_at_once(desk: Desk) -> None:
     desk.tab.goto(f"{desk.server}/{desk.site.slug}/findings/?level=misled")
-    desk.tab.get_by_role("button", name="Bring it up to date").click()
-    done = "Mended “The contents list no longer matches”: 2 places on 2 pages"
-    expect(desk.tab.get_by_text(done)).to_be_visible()
+    for title, where in (
+        ("The contents list no longer matches", "2 places on 2 pages"),
+        ("A list entry leads elsewhere than its words", "1 place on 1 page"),
+    ):
+        row = desk.tab.locator(".finding").filter(has=desk.tab.get_by_role("heading", name=title))
+        row.get_by_role("button", name="Bring it up to date").click()
+        expect(desk.tab.get_by_text(f"Mended “{title}”: {where}")).to_be_visible()
     assert not desk.site.pages.filter(lists_off__gt=0).exists()
     desk.tab.goto(f"{desk.server}/{desk.site.slug}/?sort=list")
     expect(desk.tab.get_by_text("Contents list in step").first).to_be_visible()

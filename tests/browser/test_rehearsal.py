@@ -44,9 +44,7 @@ def test_hops_are_measured_walked_and_mended(desk: Desk) -> None:
     expect(rows.first).to_contain_text("to nobody")
     expect(rows.nth(1)).to_contain_text(re.compile("covered by [0-9]+ px"))
     tab.get_by_role("button", name="Walk every hop").click()
-    expect(tab.get_by_role("button", name="Walk every hop again")).to_be_visible(
-        timeout=90_000
-    )
+    expect(tab.get_by_role("button", name="Walk every hop again")).to_be_visible(timeout=90_000)
     names = ("nobody", "the first", "the second")
     to = {name: rows.filter(has_text=f"to {name}") for name in names}
     expect(to["nobody"]).to_contain_text("walked at all three, as computed")

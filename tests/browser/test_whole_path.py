@@ -27,7 +27,7 @@ def test_from_files_to_a_working_hop_and_away(desk: Desk) -> None:
     expect(tab.get_by_role("heading", name="1 page came in")).to_be_visible()
     tab.get_by_label("Address of Towpath").fill("/towpath/")
     tab.get_by_role("button", name="Keep these addresses").click()
-    tab.get_by_role("link", name="Towpath").click()
+    tab.get_by_role("link", name="Towpath", exact=True).click()
     desk.wait_for_sheet()
 
     # Mark with one click in the sheet; the typed hash is taken off and said.

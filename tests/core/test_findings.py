@@ -154,15 +154,25 @@ def test_near_misses(rule: str) -> None:
 
 
 def test_every_rule_is_tried_and_says_all_it_has_to() -> None:
-    assert len(RULES) == len(BROKEN_HOPS) + len(OTHERS)
+    assert len(RULES) == len({id(one) for one in (*BROKEN_HOPS, *OTHERS)})  # names are unique
     elsewhere = {name for name, one in RULES.items() if one.needs_browser} | {"moved-page"}
     assert set(MUST) | elsewhere == set(RULES)  # in test_findings of the library, and in Chromium
     for rule in RULES.values():
-        assert bool(rule.find) != bool(rule.recognise)
+        assert rule.find or rule.recognise
         assert bool(rule.fix) != bool(rule.no_fix), rule.name
         assert re.fullmatch(r"[a-z-]+", rule.name)
         assert rule.avoid.endswith(".")
         assert rule.level == NOTE or rule.source.name
+
+
+@pytest.mark.parametrize("other", ["", "<h2 id=x>Elsewhere</h2>"])
+def test_a_bare_hash_that_leaves_the_page_is_told_once_whether_it_arrives_or_not(
+    other: str,
+) -> None:
+    page = "<base href=/other/><a href=#x>here</a><h2 id=x>X</h2>"
+    site = site_of({"page.html": page, "other/index.html": f"<h1>Other</h1>{other}"})
+    told = [name for name, words in found(site) if words == "here"]
+    assert told == ["base-leaves", "vague-words"]
 
 
 def test_two_places_alike_are_told_apart_by_their_order() -> None:

@@ -330,5 +330,5 @@ def test_all_pages_get_their_parts_and_those_that_can_t_are_named(
 ) -> None:
     bring(site, editor, "/body/", "<h2>A</h2><p>x</p>")
     act = planned("visitor-parts", page_at(site, HOME), {"up": 3, "all": True})
-    assert len(act.plans) == 8
+    assert len(act.plans) == site.pages.count() - 1
     assert any(note.startswith("“A” stays as it is") for note in act.notes)

@@ -60,9 +60,11 @@ def end(page: Page, id_: str = "", **more: Any) -> dict[str, Any]:
     return {"page": page.pk, "id": id_, **more}
 
 
-def test_the_demo_has_one_menu_and_its_bare_hash_works_at_home_only(site: Site) -> None:
+def test_the_demo_s_menus_and_that_a_bare_hash_in_one_works_at_home_only(site: Site) -> None:
     found = menus.of_site(site)
-    assert [(one.name, one.pages, len(one.items)) for one in found] == [("Main", 8, 5)]
+    assert [(one.name, one.pages, len(one.items)) for one in found] == [
+        ("Main", 8, 5), ("Notes", 1, 3),
+    ]  # fmt: skip
     running = menus.run(found[0])
     assert wrong(site, 3) == 7
     home = site.pages.get(path=HOME)

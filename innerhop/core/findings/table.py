@@ -27,6 +27,7 @@ BROKEN_HOPS = (
     no_hash.RULE,
     hidden_end.RULE,
     words_gone.RULE,
+    base_leaves.RULE,
     menu_hash.RULE,
     two_hashes.RULE,
     id_in_class.RULE,
