@@ -48,7 +48,7 @@ def main() -> None:
         take(tab, "map")
         tab.goto(f"{url}/{site.slug}/menus/")
         tab.get_by_role("button", name="Book #book").click()
-        tab.get_by_role("button", name="Write it so on").wait_for()
+        tab.locator("button:enabled", has_text="Write it so on").wait_for()  # what is proposed
         take(tab, "menus")
         handbook = pages["/skippers-handbook/"].rstrip("/").rpartition("/")[2]
         tab.goto(f"{url}/{site.slug}/rehearsal/?page={handbook}")
