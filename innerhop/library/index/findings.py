@@ -191,7 +191,7 @@ class StoredSite:
         if key not in self._near:
             names = self._paths.near(key)
             pages = dict(self.site.pages.filter(key__in=names).values_list("key", "pk"))
-            self._near[key] = [pages[name] for name in names]
+            self._near[key] = [pages[name] for name in names if name in pages]
         return self._near[key]
 
     def times(self, page: int, fragment: str) -> int:
