@@ -7,7 +7,6 @@ import django
 django.setup()
 
 import innerhop.project.wsgi  # noqa: E402, F401  (measured as served: it settles the collector)
-
 from bench import (  # noqa: E402  (models need Django set up)
     checking,
     first_bytes,
