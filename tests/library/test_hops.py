@@ -244,8 +244,7 @@ def test_an_id_typed_whole_is_found_among_many_that_begin_so(site: Site, editor:
     many = "".join(f"<h2 id=toll-{at}>Toll {at}</h2><p>Pay.</p>" for at in range(300))
     bring(site, editor, "/tolls/", f"<h1>Tolls</h1>{many}<h2 id=toll>What a toll is</h2>")
     found = ends.find(site, "toll", None)
-    assert [one.id for one in found[:2]] == ["toll", "toll-0"]
-    assert found[0].kind == "section"
+    assert (found[0].id, found[0].kind, len(found)) == ("toll", "section", ends.MOST)
 
 
 QUESTIONS = (
