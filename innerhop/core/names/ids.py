@@ -74,7 +74,7 @@ def read(typed: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> Read
         return Reading(id_, False, f"This has {len(id_)} characters; keep it under 40.", fix)
     if not _can_be_kept(id_):
         return Reading(id_, False, "This holds characters that no page can carry.", fix)
-    if any(character in ASCII_WHITESPACE for character in id_):
+    if has_whitespace(id_):
         message = "An ID can't hold spaces: browsers would not find it. Join the words by hyphens."
         return Reading(id_, False, taken_off + message, fix)
     if id_ in taken:
@@ -116,6 +116,15 @@ def _advice(id_: str, naming: Naming) -> str:
     if says_nothing(id_):
         return "This says nothing about the section to someone who reads the address."
     return ""
+
+
+def has_whitespace(id_: str) -> bool:
+    """Whether an ID holds ASCII whitespace, which makes it invalid
+    (https://html.spec.whatwg.org/multipage/dom.html#the-id-attribute)."""
+    return not _WHITESPACE.isdisjoint(id_)
+
+
+_WHITESPACE = frozenset(ASCII_WHITESPACE)
 
 
 def says_nothing(id_: str) -> bool:

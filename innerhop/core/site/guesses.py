@@ -17,7 +17,7 @@ from rapidfuzz import fuzz, process
 from rapidfuzz.distance import OSA
 
 from innerhop.core.addresses.fragments import percent_decode
-from innerhop.core.names.ids import ASCII_WHITESPACE, Naming, suggest
+from innerhop.core.names.ids import Naming, has_whitespace, suggest
 
 NEAR = 80  # of 100: how alike two names are for one to be a slip of the other
 _MOST = 3
@@ -51,7 +51,7 @@ def likely(
     here = [id_ for id_ in ids.get(page, ()) if len(id_) <= _LONGEST]
     if len(asked) > _LONGEST:
         return []
-    found = [Meant(page, id_, why, _is_invalid(id_)) for id_, why in _slips(asked, here)]
+    found = [Meant(page, id_, why, has_whitespace(id_)) for id_, why in _slips(asked, here)]
     for other, names in ids.items():
         if other != page and asked in names:
             found.append(Meant(other, asked, "It is on another page."))
@@ -74,13 +74,8 @@ def _slips(asked: str, ids: Sequence[str]) -> list[tuple[str, str]]:
         elif id_ != bare and _plain(id_) == _plain(bare):
             spelt = "An ID with a space is found by no browser: the ID is to be mended."
             other = "Spaces, hyphens or letters are written differently."
-            found.append((id_, spelt if _is_invalid(id_) else other))
+            found.append((id_, spelt if has_whitespace(id_) else other))
     return found
-
-
-def _is_invalid(id_: str) -> bool:
-    """Whether an ID holds what none may: https://html.spec.whatwg.org/#the-id-attribute."""
-    return any(character in ASCII_WHITESPACE for character in id_)
 
 
 @lru_cache(maxsize=16_384)  # one page's IDs are looked at for each of its hops

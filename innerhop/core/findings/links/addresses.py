@@ -61,7 +61,7 @@ def _plain_http(page: PageRows, site: SiteView) -> Iterator[Found]:
 
 def _previews(page: PageRows, site: SiteView) -> Iterator[Found]:
     for link in page.links:
-        if not _MAYBE_PREVIEW.search(link.href):
+        if link.href.startswith("#") or not _MAYBE_PREVIEW.search(link.href):
             continue
         found = urls.resolve(link.href, f"{site.address.rstrip('/')}{page.path}")
         told = _on_site(found, site) if found and _is_preview(found, site.address) else None

@@ -21,7 +21,6 @@ from innerhop.core.findings.found import (
     Standard,
 )
 from innerhop.core.names import ids
-from innerhop.core.names.ids import ASCII_WHITESPACE
 from innerhop.core.site.page_rows import MarkRow
 
 _ID = Standard(
@@ -53,7 +52,7 @@ def _own(found: Found) -> dict[str, Any] | None:
 
 def _spaced(page: PageRows, site: SiteView) -> Iterator[Found]:
     for mark in page.marks:
-        if mark.attribute == "id" and any(one in ASCII_WHITESPACE for one in mark.value):
+        if mark.attribute == "id" and ids.has_whitespace(mark.value):
             taken = site.ids(page.page)
             new = ids.suggest(mark.value, site.naming(page.page), set(taken))
             yield SPACED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
