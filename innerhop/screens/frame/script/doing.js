@@ -21,7 +21,8 @@ export function doing() {
       if (!kept) return;
       const { message, undoUrl, change } = kept;
       Object.assign(this, { message, undoUrl, change });
-      this.$nextTick(() => this.$refs.done.focus());
+      // Who has gone on already is left there.
+      this.$nextTick(() => document.activeElement === document.body && this.$refs.done.focus());
     },
     get progress() {
       return `${this.done} of ${this.total} pages`;
