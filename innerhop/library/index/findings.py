@@ -10,9 +10,8 @@ from itertools import groupby
 from operator import itemgetter
 from typing import Any
 
-from django.contrib.postgres.aggregates import ArrayAgg
 from django.db import connection
-from django.db.models import Model, Value
+from django.db.models import Model
 from psycopg.types.json import Jsonb
 
 from innerhop.core import landings
@@ -31,7 +30,7 @@ from innerhop.core.site.page_rows import MarkRow
 from innerhop.core.widths import ALL, LAPTOP
 from innerhop.library.index import shared_parts
 from innerhop.library.index.rows import COLUMNS, Row, kept
-from innerhop.library.index.texts import PageText, current, naming_of
+from innerhop.library.index.texts import PageText, current, naming_of, paths_of
 from innerhop.library.models import (
     Finding,
     Layout,
@@ -182,9 +181,7 @@ class StoredSite:
 
     @cached_property
     def _paths(self) -> guesses.Paths:
-        # One row of ten thousand keys comes much faster than as many rows.
-        keys = ArrayAgg("key", default=Value([]))
-        return guesses.Paths(sorted(self.site.pages.order_by().aggregate(keys=keys)["keys"]))
+        return paths_of(self.site)
 
     def near(self, key: str) -> Sequence[int]:
         """Pages with an address that is very like one."""

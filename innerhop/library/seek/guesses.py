@@ -8,7 +8,7 @@ from functools import cached_property
 from innerhop.core.addresses.fragments import percent_decode
 from innerhop.core.site import guesses as rules
 from innerhop.core.site.hops import NO_HASH, NO_PAGE
-from innerhop.library.index.texts import naming_of
+from innerhop.library.index.texts import naming_of, paths_of
 from innerhop.library.models import Mark, Page, Site
 from innerhop.library.seek.hops import BROKEN, Hop, missing_hash
 
@@ -41,7 +41,7 @@ class Guesser:
 
     @cached_property
     def _paths(self) -> rules.Paths:
-        return rules.Paths(list(self.site.pages.values_list("key", flat=True)))
+        return paths_of(self.site)
 
     def guesses(self, hop: Hop) -> list[Guess]:
         """What a broken hop could mean, likeliest first; nothing for others."""
