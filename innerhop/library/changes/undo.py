@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import starmap
+from typing import Any, NamedTuple
 
 from django.db import transaction
 from django.db.models import Q
@@ -15,7 +17,7 @@ from innerhop.library.changes import effects, prepare
 from innerhop.library.changes.prepare import NextText
 from innerhop.library.changes.write import Steps, hold, run, write
 from innerhop.library.index.texts import PageText, from_rows
-from innerhop.library.models import Change, Editor, LockedPart, Page, Revision, Site
+from innerhop.library.models import Change, Editor, LockedPart, Page, Site
 
 Done = Sequence[Edit] | None  # what a revision did; None: the whole text was replaced
 
@@ -123,6 +125,18 @@ def _keep_locks(change: Change, ready: Sequence[prepare.Prepared]) -> None:
             )
 
 
+class _Step(NamedTuple):
+    """A revision of a page (`models.Revision`) as far as its place in the history goes."""
+
+    number: int
+    change_id: int | None
+    edits: list[Any] | None
+
+    @property
+    def done(self) -> Done:
+        return None if self.edits is None else from_rows(self.edits)
+
+
 class _Turned:
     """Pages without what a change did to them, or with it again."""
 
@@ -132,7 +146,9 @@ class _Turned:
     def next_text(self, text: PageText, _locked: Sequence[LockedPart]) -> NextText:
         """A page's next text. Raises CannotUndo when a later change is in the way."""
         page = text.page
-        revisions = list(page.revisions.filter(number__gt=0).defer("content").order_by("number"))
+        # A page may have hundreds behind it, of which little is needed.
+        rows = page.revisions.filter(number__gt=0).order_by("number")
+        revisions = list(starmap(_Step, rows.values_list(*_Step._fields)))
         last = max(at for at, one in enumerate(revisions) if one.change_id == self.change.pk)
         try:
             own, since = self._own_and_since(revisions, last)
@@ -143,17 +159,17 @@ class _Turned:
             for step in since:
                 edits = carry(edits, _known(step))
         except EditsClash:
-            raise CannotUndo(_in_the_way(page, revisions[last].number or 0)) from None
+            raise CannotUndo(_in_the_way(page, revisions[last].number)) from None
         encoding = text.revision.encoding
         return NextText(file_encoding.encode(apply(text.text, edits), encoding), encoding, edits)
 
-    def _own_and_since(self, revisions: list[Revision], last: int) -> tuple[Done, list[Done]]:
+    def _own_and_since(self, revisions: list[_Step], last: int) -> tuple[Done, list[Done]]:
         """What is to be turned round, and what was done since and still stands.
 
         The whole history says it of a change that stands, so that the newest one can
         always be undone. A change that was undone isn't in it: its undoing is turned round.
         """
-        steps = [(one.change_id or -(one.number or 0), _done(one)) for one in revisions]
+        steps = [(one.change_id or -one.number, one.done) for one in revisions]
         if self.undone:
             left = standing(steps)
             at = next(at for at, (owner, _) in enumerate(left) if owner == self.change.pk)
@@ -161,10 +177,6 @@ class _Turned:
         else:
             own, since = steps[last][1], standing(steps[last + 1 :])
         return own, [edits for _, edits in since]
-
-
-def _done(revision: Revision) -> Done:
-    return None if revision.edits is None else from_rows(revision.edits)
 
 
 def _known(edits: Done) -> Sequence[Edit]:
