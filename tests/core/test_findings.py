@@ -4,10 +4,12 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 import pytest
 
 from innerhop.core.findings.found import NOTE
+from innerhop.core.findings.look import findings_of
 from innerhop.core.findings.table import BROKEN_HOPS, OTHERS, RULES
 from tests.core.site_of import found, site_of
 
@@ -178,3 +180,15 @@ def test_a_bare_hash_that_leaves_the_page_is_told_once_whether_it_arrives_or_not
 def test_two_places_alike_are_told_apart_by_their_order() -> None:
     site = site_of({"page.html": "<a href=#no>x</a> <a href=#no>x</a>"})
     assert [one.key for one in site.findings(0)] == ["#no x", "#no x 2"]
+
+
+@pytest.mark.parametrize("rule", [one.name for one in OTHERS if not one.needs_browser])
+def test_a_rule_says_which_rows_it_reads(rule: str) -> None:
+    """The same is found where a page has no other rows at all."""
+    pages = MUST[rule][0]
+    site = site_of({"page.html": pages} if isinstance(pages, str) else pages)
+    kinds = ("marks", "links", "sections", "traits", "menus")
+    for at in range(len(site.pages)):
+        page = site.rows(at)
+        bare = replace(page, **{one: () for one in kinds if one not in RULES[rule].reads})
+        assert findings_of([RULES[rule]], bare, site) == findings_of([RULES[rule]], page, site)

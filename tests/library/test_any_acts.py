@@ -17,7 +17,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library.acts.forms import ActForm
 from innerhop.library.acts.table import ACTS, planned
 from innerhop.library.changes import undo, write
-from innerhop.library.index import index
+from innerhop.library.index import foreseen, index
 from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Page, Site
 from tests.core import trees
@@ -101,10 +101,11 @@ def files_of(site: Site) -> dict[int, bytes]:
 
 
 @settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
-@given(st.integers(0, 10**6), trees.markup(), trees.markup())
+@given(st.integers(0, 10**6), trees.markup(), trees.markup(), st.sampled_from((1, 20)))
 def test_any_series_of_acts_undone_in_any_order(
-    editor: Editor, seed: int, one: str, two: str
+    editor: Editor, monkeypatch: pytest.MonkeyPatch, seed: int, one: str, two: str, many: int
 ) -> None:
+    monkeypatch.setattr(foreseen, "FROM", many)  # findings looked for ahead, or not
     chance = random.Random(seed)
     site = Site.objects.create(
         name="s", slug=f"s{Site.objects.count()}", address="https://s.example/",

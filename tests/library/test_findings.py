@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
 from typing import Any
 
 import pytest
@@ -17,6 +18,7 @@ from innerhop.library.acts import convert_and_move
 from innerhop.library.acts.table import planned
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
+from innerhop.library.index import findings as index_findings
 from innerhop.library.index import index
 from innerhop.library.models import Change, Editor, Finding, Page, Site
 from innerhop.library.seek import findings
@@ -244,3 +246,58 @@ def test_hops_to_words_know_when_other_words_stand_there(editor: Editor) -> None
         found = {one[:2] for one in open_on(site) if one[0].startswith("words")}
         assert found == {(rule, "/a.html")}
         assert list(index.differences(site)) == []
+
+
+def test_an_address_that_means_a_page_knows_which_ids_are_there(editor: Editor) -> None:
+    """Of a link that is no hop of the site, what it likely means depends on its page too."""
+    link = "<a href=https://staging.canal.example/b/#fees>the fees</a><a href=#own>own</a>"
+    site = site_with(editor, {"index.html": link, "b.html": "<h1>B</h1><h2 id=fees>Fees</h2>"})
+    row = Finding.objects.get(site=site, rule="preview-address")
+    assert row.told["id"] == "fees"
+    number = Page.objects.get(pk=row.told["page"]).marks.get(value="fees").number
+    act = planned("take-away", Page.objects.get(pk=row.told["page"]), {"number": number})
+    write.save(site, editor, act.message, act.plans, act.effects)
+    assert Finding.objects.get(site=site, rule="preview-address").told["id"] == ""
+    assert list(index.differences(site)) == []
+
+
+FOOT = "<footer><h2>Reach us</h2><p>The Toll House, Marrowby Basin</p><a href=/>Home</a></footer>"
+
+
+@pytest.mark.parametrize("meanwhile", ["nothing", "a hop"])
+def test_what_was_found_ahead_is_kept_where_it_is_still_so(
+    editor: Editor, monkeypatch: pytest.MonkeyPatch, meanwhile: str
+) -> None:
+    """A mark in a part of many pages, and another editor's change while it is prepared."""
+    page = f"<main><h1>Page</h1><h2 id=old>Old</h2><p>x</main>{FOOT}"
+    site = site_with(editor, {**{f"p{n}/index.html": page for n in range(25)},
+                              "late/index.html": "<p>Go <a href=/p1/>there</a>"})  # fmt: skip
+    first, late = page_at(site, "/p1/"), page_at(site, "/late/")
+    unused = Finding.objects.filter(site=site, rule="unused-mark")
+    assert set(unused.values_list("words", flat=True)) == {"Old"}
+
+    def hold(site: Site, keys: Sequence[int]) -> dict[int, Page]:
+        monkeypatch.setattr(write, "hold", held)
+        if meanwhile == "a hop":
+            end = {"page": first.pk, "id": "old"}
+            act = planned("retarget", late, {"number": late.links.get().number, "end": end})
+            write.save(site, editor, act.message, act.plans, act.effects)
+        monkeypatch.setattr(index_findings, "renew", noted)
+        return held(site, keys)
+
+    def noted(site: Site, keys: Collection[int]) -> None:
+        looked.extend(keys)
+        renew(site, keys)
+
+    looked: list[int] = []
+    held, renew = write.hold, index_findings.renew
+    monkeypatch.setattr(write, "hold", hold)
+    number = first.regions.get(kind="footer").number + 1
+    act = planned("mark", first, {"marks": [{"number": number, "id": "x"}]})
+    change = write.save(site, editor, act.message, act.plans, act.effects)
+    assert looked == ([first.pk] if meanwhile == "a hop" else [])
+    assert first.marks.filter(value="x").count() == 1
+    assert unused.filter(page=first).exists() == (meanwhile == "nothing")
+    assert list(index.differences(site)) == []
+    undo.undo(change)
+    assert list(index.differences(site)) == []

@@ -17,6 +17,9 @@ from innerhop.core.site.page_rows import MarkRow
 STUCK, MISLED, BETTER, NOTE = "stuck", "misled", "better", "note"
 LEVELS = (STUCK, MISLED, BETTER, NOTE)
 
+# The rows of a page (`PageRows`) that rules read.
+MARKS, LINKS, SECTIONS, TRAITS, MENUS = "marks", "links", "sections", "traits", "menus"
+
 Told = Mapping[str, Any]  # what is specific to a place; plain values, as JSON has them
 
 
@@ -187,14 +190,18 @@ class _Dots(dict[str, str]):
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """One kind of finding. title, why: may name what was told of the first place, as in
-    "{id}"; "{on}" is a page's title. avoid: how it doesn't come about. find: what it finds on
-    a page; recognise: for a kind of broken hop, what is told of a link that is one. no_fix:
-    why nothing is mended by itself. cause: what is told by which places are grouped; "" where
-    all of the rule are one group. needs_browser: whether files alone don't tell. about_link:
-    whether what it finds on a page are links. desk: what its page opens with, where that is
-    not the place itself; "list" for the maker of contents lists. kind: what it is called
-    where no place is meant, if its title says little without names."""
+    """One kind of finding.
+
+    title, why: may name what was told of the first place, as in "{id}"; "{on}" is a page's
+    title. kind: what it is called where no place is meant, if its title says little without
+    names. avoid: how it doesn't come about.
+    find: what it finds on a page; reads: the rows of it that `find` looks at. recognise: for
+    a kind of broken hop, what is told of a link that is one. needs_browser: whether files
+    alone don't tell. about_link: whether what it finds on a page are links.
+    cause: what is told by which places are grouped; "" where all of the rule are one group.
+    no_fix: why nothing is mended by itself. desk: what its page opens with, where that is
+    not the place itself; "list" for the maker of contents lists.
+    """
 
     name: str
     level: str
@@ -203,6 +210,7 @@ class Rule:
     source: Standard
     avoid: str
     find: Callable[[PageRows, SiteView], Iterable[Found]] | None = None
+    reads: tuple[str, ...] = ()
     recognise: Callable[[JudgedLink, PageRows, SiteView], Told | None] | None = None
     fix: Fix | None = None
     no_fix: str = ""

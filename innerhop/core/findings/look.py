@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Container, Iterable, Iterator
 from dataclasses import replace
 
-from innerhop.core.findings.found import Found, PageRows, SiteView, link_words
+from innerhop.core.findings.found import Found, PageRows, Rule, SiteView, link_words
 from innerhop.core.findings.table import BROKEN_HOPS, OTHERS
 from innerhop.core.site.hops import BROKEN
 
@@ -14,10 +14,27 @@ from innerhop.core.site.hops import BROKEN
 def findings(page: PageRows, site: SiteView) -> list[Found]:
     """What the rules find on a page, in tree order. Two places that are known by the same
     words are told apart by their order."""
-    found = [*_broken(page, site)]
-    for rule in OTHERS:
+    return _told_apart([*_broken(page, site), *_others(page, site, OTHERS)])
+
+
+def findings_of(rules: Iterable[Rule], page: PageRows, site: SiteView) -> list[Found]:
+    """What some of the rules find by looking at a page as a whole. page: with the rows that
+    these rules read."""
+    return _told_apart([*_others(page, site, rules)])
+
+
+def reading(rows: Container[str]) -> list[Rule]:
+    """The rules that read one of these rows of a page."""
+    return [rule for rule in OTHERS if any(one in rows for one in rule.reads)]
+
+
+def _others(page: PageRows, site: SiteView, rules: Iterable[Rule]) -> Iterator[Found]:
+    for rule in rules:
         if rule.find is not None:
-            found += rule.find(page, site)
+            yield from rule.find(page, site)
+
+
+def _told_apart(found: list[Found]) -> list[Found]:
     found.sort(key=lambda one: (one.number, one.rule))
     seen: Counter[tuple[str, str]] = Counter()
     told_apart = []

@@ -78,4 +78,6 @@ OTHERS = (
     places.SPACERS,
     ids.UNUSED,
 )
+# What these tell depends on which IDs a page has that no hop leads to: the address means it.
+OF_MEANT_PAGES = (addresses.PREVIEW, addresses.HTTP)
 RULES: dict[str, Rule] = {rule.name: rule for rule in (*BROKEN_HOPS, *OTHERS)}

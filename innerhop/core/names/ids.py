@@ -135,11 +135,14 @@ def says_nothing(id_: str) -> bool:
 def looks_generated(id_: str) -> bool:
     """IDs that a site's system made up and may make anew: long numbers, random
     strings such as `block-7f3a9c21` (common practice, no source)."""
+    if not _DIGIT.search(id_):
+        return False
     if _UUID.search(id_):
         return True
     return any(map(_is_random, _RUNS.findall(id_)))
 
 
+_DIGIT = re.compile(r"\d")
 _RUNS = re.compile("[A-Za-z0-9]{6,}")  # shorter ones say nothing
 
 

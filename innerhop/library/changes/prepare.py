@@ -16,7 +16,8 @@ from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from innerhop.library.changes import locked_parts
-from innerhop.library.index import partial, rows, store
+from innerhop.library.index import foreseen, partial, rows, store
+from innerhop.library.index.foreseen import Foreseen
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import PageText, currents, keep, to_rows
 from innerhop.library.models import LockedPart, Page, Revision
@@ -66,7 +67,8 @@ class Prepared:
     revision, path: what the page had when this was planned. staged: the primary key of
     its next revision; None where its text stays. delta: of its rows in the index.
     described: what its own row is to say of it, None where that stays. locked: where
-    its locked parts stand afterwards.
+    its locked parts stand afterwards. foreseen: what will be found on it, where that could
+    be told.
     """
 
     page: Page
@@ -76,6 +78,7 @@ class Prepared:
     delta: Delta
     described: list[Any] | None = None
     locked: Sequence[locked_parts.Place] = field(default_factory=list)
+    foreseen: Foreseen | None = None
 
 
 MakeNext = Callable[[PageText, Sequence[LockedPart]], NextText]
@@ -112,7 +115,7 @@ def prepared(wanted: Sequence[Wanted], paths: dict[int, str] | None = None) -> S
     try:
         for at, batch in _batches(wanted):
             yield Progress(at, len(wanted))
-            found += _batch(batch, paths or {})
+            found += _batch(batch, paths or {}, is_one_of_many=len(wanted) >= foreseen.FROM)
     except BaseException:
         throw_away(found)
         raise
@@ -130,7 +133,9 @@ def _batches(items: Sequence[T]) -> Iterator[tuple[int, Sequence[T]]]:
         yield at, items[at : at + _BATCH]
 
 
-def _batch(batch: Sequence[Wanted], paths: dict[int, str]) -> list[Prepared]:
+def _batch(
+    batch: Sequence[Wanted], paths: dict[int, str], *, is_one_of_many: bool
+) -> list[Prepared]:
     pages = [page for page, _ in batch]
     locked = locked_parts.of(pages, lifted=True)
     made = [
@@ -150,7 +155,11 @@ def _batch(batch: Sequence[Wanted], paths: dict[int, str]) -> list[Prepared]:
     for delta, more in partial.deltas(touches):
         found[delta.page.pk] = delta
         marked[delta.page.pk] = more
-    return [one.ready(found[one.page.pk], marked.get(one.page.pk, 0)) for one in made]
+    ahead = foreseen.foresee([found[one.page.pk] for one in made]) if is_one_of_many else {}
+    return [
+        one.ready(found[one.page.pk], marked.get(one.page.pk, 0), ahead.get(one.page.pk))
+        for one in made
+    ]
 
 
 @dataclass(frozen=True)
@@ -165,7 +174,7 @@ class _Made:
     locked: Sequence[locked_parts.Place]
     touch: partial.Touch | None = None
 
-    def ready(self, delta: Delta, marked: int) -> Prepared:
+    def ready(self, delta: Delta, marked: int, ahead: Foreseen | None) -> Prepared:
         page, staged = self.page, self.revision
         described = self.described
         if marked:
@@ -179,6 +188,7 @@ class _Made:
             delta=delta,
             described=described,
             locked=self.locked,
+            foreseen=ahead,
         )
 
 

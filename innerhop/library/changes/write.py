@@ -186,5 +186,6 @@ def _index(
     ]
     if moved:
         verdicts.renew_all(site, moved, before)
-    told = {one.page.pk for one in ready if one.described is not None}
-    verdicts.renew_after(site, deltas, left, told)
+    foreseen = {one.page.pk: one.foreseen for one in ready if one.foreseen is not None}
+    told = {one.page.pk for one in ready if one.described is not None} - foreseen.keys()
+    verdicts.renew_after(site, deltas, left, told, foreseen)

@@ -4,8 +4,9 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from functools import cached_property
+from types import MappingProxyType
 from typing import NamedTuple
 
 from django.db.models import Count, F, OuterRef, Q, QuerySet, Subquery
@@ -18,8 +19,12 @@ from innerhop.core.addresses.fragments import (
     percent_decode,
     without_directive,
 )
+from innerhop.core.findings.found import Rule
+from innerhop.core.findings.table import OF_MEANT_PAGES
 from innerhop.core.site import hops
 from innerhop.library.index import findings, store
+from innerhop.library.index import foreseen as foresight
+from innerhop.library.index.foreseen import Foreseen
 from innerhop.library.index.rows import Row
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import current
@@ -154,12 +159,17 @@ def left_by(found: Sequence[Delta]) -> set[int]:
 
 
 def renew_after(
-    site: Site, found: Sequence[Delta], left: Collection[int] = (), told: Collection[int] = ()
+    site: Site,
+    found: Sequence[Delta],
+    left: Collection[int] = (),
+    told: Collection[int] = (),
+    foreseen: Mapping[int, Foreseen] = MappingProxyType({}),
 ) -> None:
     """Judge what may lead elsewhere after these deltas were carried out: new links, and
     hops that look for marks which came or went; and renew the findings of all that it
     affects. left: what `left_by` gave. told: pages of which something else has changed.
-    Within a transaction."""
+    foreseen: what will be found on pages where nothing else comes to it. Within a
+    transaction."""
     # Words that hops lead to, and what broken hops were likely meant for, may stand in a text
     # without being a row.
     asking = Q(key__in=[delta.page.key for delta in found])
@@ -188,7 +198,22 @@ def renew_after(
     count_broken(changed | own_keys)
     elsewhere = Q(fragment__in=asked) | Q(fragment__contains="%")  # which may be written in codes
     starts = _broken_on(site, asking | elsewhere)
-    findings.renew(site, {*changed, *own_keys, *left, *told, *starts})
+    meant = _told_of(site, own_keys, OF_MEANT_PAGES) if values else ()
+    anew = {*changed, *left, *told, *starts, *meant}
+    sure = {page: one for page, one in foreseen.items() if page in own_keys - anew}
+    findings.renew(site, {*anew, *(own_keys - sure.keys()), *foresight.renew(site, sure)})
+
+
+def _told_of(site: Site, pages: Collection[int], rules: Iterable[Rule] = ()) -> set[int]:
+    """The pages, by primary key, whose findings name some of these; of these rules, if any
+    are named."""
+    rows = Finding.objects.filter(site=site, told__page__in=list(pages))
+    names = [rule.name for rule in rules]
+    if names:
+        rows = rows.filter(rule__in=names)
+    starts = rows.values_list("page_id", flat=True).distinct().order_by()
+    # In two, since each has an index of its own and both together none.
+    return {*starts.filter(aside=None), *starts.exclude(aside=None)}
 
 
 def _broken_on(site: Site, which: Q) -> Iterable[int]:
@@ -233,15 +258,15 @@ def _meaning(site: Site, pages: Sequence[Page]) -> set[int]:
     they came or moved; and those whose findings name them."""
     broken = Link.objects.broken().filter(site=site)
     may_mean = Q(why=hops.NO_PAGE)
-    told: QuerySet[Finding] = Finding.objects.none()
+    told: set[int] = set()
     if len(pages) <= _FEW:
         values = set(Mark.objects.filter(page__in=pages).values_list("value", flat=True))
         may_mean |= Q(fragment__in={*values, *map(encode, values)}) | Q(fragment__contains="%")
-        told = Finding.objects.filter(site=site, told__page__in=[page.pk for page in pages])
+        told = _told_of(site, [page.pk for page in pages])
     else:
         may_mean |= Q(why=hops.NO_ID)
     starts = broken.filter(may_mean).values_list("page_id", flat=True)
-    return {*starts.distinct().order_by(), *told.values_list("page_id", flat=True).order_by()}
+    return {*starts.distinct().order_by(), *told}
 
 
 def count_broken(pages: Collection[int]) -> None:

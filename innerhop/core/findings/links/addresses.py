@@ -12,6 +12,7 @@ from innerhop.core.addresses.urls import Resolved
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import (
     BETTER,
+    LINKS,
     MISLED,
     PRACTICE,
     Found,
@@ -95,6 +96,7 @@ WHOLE = Rule(
     source=PRACTICE,
     avoid="Within a site begin addresses with a slash; whole ones are for mail and other sites.",
     find=_whole,
+    reads=(LINKS,),
     about_link=True,
     fix=ends.lead("Write it as {to}", is_safe=True, many="Write them short"),
 )
@@ -107,6 +109,7 @@ HTTP = Rule(
     source=PRACTICE,
     avoid="Within a site begin addresses with a slash: then they are as safe as the page.",
     find=_plain_http,
+    reads=(LINKS,),
     about_link=True,
     fix=ends.lead("Write it as {to}", is_safe=True, many="Write them short"),
 )
@@ -120,6 +123,7 @@ PREVIEW = Rule(
     avoid="An address copied from the bar of a preview leads into the preview. Choose the page "
     "from the list instead.",
     find=_previews,
+    reads=(LINKS,),
     about_link=True,
     fix=ends.lead("Lead it to {to}", many="Lead them to the pages"),
 )

@@ -8,6 +8,7 @@ from typing import Any
 
 from innerhop.core.findings.found import (
     BETTER,
+    LINKS,
     MISLED,
     Fix,
     Found,
@@ -57,6 +58,7 @@ WITHIN = Rule(
     avoid="A button or link that had another end before keeps its setting for tabs. Look at it "
     "when you change where it leads.",
     find=_within,
+    reads=(LINKS,),
     about_link=True,
     fix=Fix("Open it in the same tab", "reopen", _same_tab, is_safe=True),
 )
@@ -69,6 +71,7 @@ UNSAID = Rule(
     source=Standard("WCAG 2.2, G201", "https://www.w3.org/WAI/WCAG22/Techniques/general/G201"),
     avoid="Open links in the same tab. Where a new one is needed, say so in the link’s words.",
     find=_unsaid,
+    reads=(LINKS,),
     about_link=True,
     fix=Fix("Open it in the same tab", "reopen", _same_tab),
 )

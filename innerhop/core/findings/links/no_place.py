@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from innerhop.core.contents import ways_back
 from innerhop.core.findings.found import (
+    LINKS,
     MISLED,
     Found,
     PageRows,
@@ -66,6 +67,7 @@ HASH_ALONE = Rule(
     ),
     avoid="A hash alone is often left where an end was to be put in later.",
     find=_hash_alone,
+    reads=(LINKS,),
     about_link=True,
     no_fix="Choose where it should lead, on its page.",
 )
@@ -80,6 +82,7 @@ EMPTY_ADDRESS = Rule(
     ),
     avoid="A field for the address that was left empty makes a link all the same.",
     find=_empty,
+    reads=(LINKS,),
     about_link=True,
     no_fix="Choose where it should lead, on its page.",
 )
@@ -95,6 +98,7 @@ SCRIPT = Rule(
     ),
     avoid="What leads somewhere is a link with an address; what does something is a button.",
     find=_scripts,
+    reads=(LINKS,),
     about_link=True,
     no_fix="What the script does, the address can’t tell. Choose where it should lead, on its "
     "page.",

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from innerhop.core.findings.found import (
     BETTER,
+    LINKS,
     MISLED,
     Found,
     JudgedLink,
@@ -57,6 +58,7 @@ VAGUE = Rule(
     avoid="Make a link of the words that name what it leads to: not “click here for the prices” "
     "but “the prices”.",
     find=_vague,
+    reads=(LINKS,),
     about_link=True,
     no_fix="Which words say it, only you know. Reword it on its page.",
 )
@@ -69,6 +71,7 @@ NO_WORDS = Rule(
     source=Standard("WCAG 2.2, F89", "https://www.w3.org/WAI/WCAG22/Techniques/failures/F89"),
     avoid="Give the picture in a link an alternative text that says where it leads.",
     find=_empty,
+    reads=(LINKS,),
     about_link=True,
     no_fix="What it should say, only you know. Put words into it on its page.",
 )
@@ -83,6 +86,7 @@ SAME = Rule(
     ),
     avoid="Let the words tell the places apart: “Fees for boats”, “Fees for berths”.",
     find=_same,
+    reads=(LINKS,),
     about_link=True,
     no_fix="Which words tell them apart, only you know. Reword them on the page.",
 )

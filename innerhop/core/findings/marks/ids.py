@@ -9,10 +9,13 @@ from typing import Any, NamedTuple
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     BETTER,
+    MARKS,
     MISLED,
     NOTE,
     PRACTICE,
+    SECTIONS,
     STUCK,
+    TRAITS,
     Fix,
     Found,
     PageRows,
@@ -77,6 +80,8 @@ class _Second(NamedTuple):
 def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
     own = [mark for mark in page.marks if mark.attribute == "id"]
     counts = Counter(mark.value for mark in own)
+    if len(counts) == len(own):
+        return
     first: dict[str, MarkRow] = {}
     for mark in own:
         before = first.setdefault(mark.value, mark)
@@ -135,6 +140,7 @@ SPACED = Rule(
     source=_ID,
     avoid="Join the words of an ID by hyphens.",
     find=_spaced,
+    reads=(MARKS, SECTIONS),
     fix=Fix("Rename it to {new}", "rename", _new_name, many="Rename them"),
 )
 
@@ -146,6 +152,7 @@ EMPTY = Rule(
     source=_ID,
     avoid="Leave the field for the ID empty only where the system leaves the attribute out then.",
     find=_empty,
+    reads=(SECTIONS, TRAITS),
     no_fix="It harms nobody. Mark the part to give it an ID that works.",
 )
 
@@ -157,6 +164,7 @@ TWICE = Rule(
     source=_ID,
     avoid="A section that is copied takes its ID along. Rename the copy’s.",
     find=_twice,
+    reads=(MARKS, SECTIONS),
     fix=Fix("Rename the second to {new}", "rename", _second, many="Rename all but the first"),
 )
 
@@ -168,6 +176,7 @@ TWICE_SHARED = Rule(
     source=_ID,
     avoid="IDs in a header or footer are taken on every page that has it.",
     find=_twice_shared,
+    reads=(MARKS, SECTIONS),
     fix=Fix("Rename the page’s own to {new}", "rename", _own, many="Rename the pages’ own"),
 )
 
@@ -180,6 +189,7 @@ GENERATED = Rule(
     source=PRACTICE,
     avoid="Give a section an ID of its own before you lead hops to it.",
     find=_generated,
+    reads=(MARKS, SECTIONS),
     fix=Fix(
         "Rename it to {new}, with its hops",
         "rename",
@@ -196,5 +206,6 @@ UNUSED = Rule(
     source=PRACTICE,
     avoid="A mark without a hop costs nothing; a hop to it may be what was forgotten.",
     find=_unused,
+    reads=(MARKS, SECTIONS),
     no_fix="Nothing has to be mended.",
 )

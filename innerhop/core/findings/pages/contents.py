@@ -10,8 +10,11 @@ from innerhop.core.facts import lengths
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     BETTER,
+    LINKS,
     MISLED,
     PRACTICE,
+    SECTIONS,
+    TRAITS,
     Fix,
     Found,
     PageRows,
@@ -64,6 +67,7 @@ OFF = Rule(
     source=PRACTICE,
     avoid="A list made here knows its page, and says so when they part.",
     find=_off,
+    reads=(TRAITS,),
     fix=Fix("Bring it up to date", "update-lists", of_one_page),
 )
 
@@ -78,6 +82,7 @@ ELSEWHERE = Rule(
     ),
     avoid="An entry copied from the one above keeps its end.",
     find=_elsewhere,
+    reads=(TRAITS,),
     about_link=True,
     fix=Fix("Bring it up to date", "update-lists", of_one_page),
 )
@@ -90,6 +95,7 @@ NO_LIST = Rule(
     source=Standard("WCAG 2.2, G64", "https://www.w3.org/WAI/WCAG22/Techniques/general/G64"),
     avoid="From three screens and four sections on, a list at the top pays.",
     find=_no_list,
+    reads=(SECTIONS,),
     fix=Fix("Put a list of its main sections", "usual-list", of_the_page),
     desk="list",
 )
@@ -102,5 +108,6 @@ NO_WAY_BACK = Rule(
     source=PRACTICE,
     avoid="From four screens on, put a link back to the list or the top behind each section.",
     find=_no_way_back,
+    reads=(LINKS,),
     fix=Fix("Put ways back behind its sections", "ways-back", _behind_sections),
 )

@@ -8,8 +8,11 @@ from typing import Any
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     BETTER,
+    MARKS,
     MISLED,
     PRACTICE,
+    SECTIONS,
+    TRAITS,
     Fix,
     Found,
     PageRows,
@@ -76,6 +79,7 @@ SKIPPED = Rule(
     source=Standard("WCAG 2.2, G141", "https://www.w3.org/WAI/WCAG22/Techniques/general/G141"),
     avoid="A heading’s level says how deep its section lies, not how large its letters are.",
     find=_skipped,
+    reads=(SECTIONS, TRAITS),
     fix=Fix("Make it level {to}", "level", _level, many="Close the gaps"),
 )
 
@@ -87,6 +91,7 @@ BOLD = Rule(
     source=Standard("WCAG 2.2, F2", "https://www.w3.org/WAI/WCAG22/Techniques/failures/F2"),
     avoid="Choose a heading’s level in the editor, not bold letters.",
     find=_bold,
+    reads=(SECTIONS,),
     fix=Fix("Make it a heading", "heading", _level, many="Make them headings"),
 )
 
@@ -98,6 +103,7 @@ UNMARKED = Rule(
     source=PRACTICE,
     avoid="Mark the sections of a page when it is written.",
     find=_unmarked,
+    reads=(MARKS, SECTIONS),
     fix=Fix("Mark it #{new}", "mark", _marks, many="Mark them"),
 )
 
@@ -111,5 +117,6 @@ NO_LANGUAGE = Rule(
     ),
     avoid='The html tag says the language of its page: lang="cy".',
     find=_no_language,
+    reads=(SECTIONS,),
     fix=Fix("Say the site’s language", "say-language", of_the_page),
 )

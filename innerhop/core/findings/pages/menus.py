@@ -5,7 +5,15 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 
-from innerhop.core.findings.found import MISLED, Found, PageRows, Rule, SiteView, Standard
+from innerhop.core.findings.found import (
+    MENUS,
+    MISLED,
+    Found,
+    PageRows,
+    Rule,
+    SiteView,
+    Standard,
+)
 
 
 def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -29,5 +37,6 @@ RULE = Rule(
     ),
     avoid="Call menu items by what is there, not by what kind of page it is.",
     find=_twice,
+    reads=(MENUS,),
     no_fix="Which of them should be called otherwise, you choose on Menus.",
 )

@@ -8,9 +8,12 @@ from typing import Any
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     BETTER,
+    MARKS,
     MISLED,
     PRACTICE,
+    SECTIONS,
     STUCK,
+    TRAITS,
     Fix,
     Found,
     PageRows,
@@ -61,6 +64,7 @@ SPACERS = Rule(
     source=PRACTICE,
     avoid="Room below a header that stays in view is made by a line of style.",
     find=_spacers,
+    reads=(SECTIONS, TRAITS),
     fix=Fix("Take them out", "take-out-spacers", _out),
 )
 
@@ -72,16 +76,19 @@ BELOW = Rule(
     source=_SCROLL,
     avoid="Put a marker before the heading, or the ID on the heading itself.",
     find=_below,
+    reads=(MARKS, SECTIONS, TRAITS),
     fix=Fix("Move it up to the heading", "move", _up),
 )
 
 
 def _of_verdict(verdict: str) -> Callable[[PageRows, SiteView], Iterable[Found]]:
     def find(page: PageRows, site: SiteView) -> Iterator[Found]:
+        if not page.landings:
+            return
         below = {one.number for one in page.of_kind(traits.BELOW_HEADING)}
         titles = {one.mark: one.title for one in page.sections}
         seen: set[str] = set()
-        for mark in page.marks if page.landings else ():
+        for mark in page.marks:
             own, says = page.landings.get(mark.value, ("", ""))
             is_other = verdict == "cut" and mark.number in below  # a marker below its heading
             if own == verdict and mark.value not in seen and not is_other:
@@ -105,6 +112,7 @@ LANDINGS = {
         ),
         avoid="A header that stays in view needs room: one line of style for the site.",
         find=_of_verdict("covered"),
+        reads=(MARKS, SECTIONS, TRAITS),
         fix=Fix("Leave room for it", "room", of_one_page),
         needs_browser=True,
     ),
@@ -116,6 +124,7 @@ LANDINGS = {
         source=_SCROLL,
         avoid="Put the ID on the heading itself, or before it.",
         find=_of_verdict("cut"),
+        reads=(MARKS, SECTIONS, TRAITS),
         fix=Fix("Move it up to the heading", "move-up", _of_place),
         needs_browser=True,
     ),
@@ -127,6 +136,7 @@ LANDINGS = {
         source=_SCROLL,
         avoid="Put the ID on what readers came for, not on the block that holds it.",
         find=_of_verdict("gap"),
+        reads=(MARKS, SECTIONS, TRAITS),
         fix=Fix("Move it down to what they see first", "move-down", _of_place),
         needs_browser=True,
     ),
@@ -141,6 +151,7 @@ LANDINGS = {
         ),
         avoid="Give the always visible title of an accordion or tab the ID.",
         find=_of_verdict("shut"),
+        reads=(MARKS, SECTIONS, TRAITS),
         no_fix="What opens this part is the page’s own. Lead hops to its title instead.",
         needs_browser=True,
     ),
