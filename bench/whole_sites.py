@@ -108,9 +108,11 @@ def _waiting(site: Site) -> Iterator[list[float]]:
 
     thread = threading.Thread(target=ask)
     thread.start()
-    yield waits
-    over.set()
-    thread.join()
+    try:
+        yield waits
+    finally:
+        over.set()
+        thread.join()
 
 
 def _many_links(editor: Editor) -> list[Figure]:

@@ -101,11 +101,12 @@ def files_of(site: Site) -> dict[int, bytes]:
 
 
 @settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
-@given(st.integers(0, 10**6), trees.markup(), trees.markup(), st.sampled_from((1, 20)))
+@given(seed=st.integers(0, 10**6), one=trees.markup(), two=trees.markup())
 def test_any_series_of_acts_undone_in_any_order(
-    editor: Editor, monkeypatch: pytest.MonkeyPatch, seed: int, one: str, two: str, many: int
+    editor: Editor, monkeypatch: pytest.MonkeyPatch, seed: int, one: str, two: str
 ) -> None:
-    monkeypatch.setattr(foreseen, "FROM", many)  # findings looked for ahead, or not
+    # In half of them findings are looked for ahead, as they are on many pages.
+    monkeypatch.setattr(foreseen, "FROM", 1 if seed % 2 else 20)
     chance = random.Random(seed)
     site = Site.objects.create(
         name="s", slug=f"s{Site.objects.count()}", address="https://s.example/",

@@ -5,6 +5,7 @@ headings of the page, in its order (common practice, no source)."""
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -77,6 +78,21 @@ def find(
         for top in _tops(source, facts, within, taken):
             lists.append(_by_shape(source, facts, top, within, found))
     return sorted((one for one in lists if one is not None), key=lambda one: one.number)
+
+
+def may_hold(source: Source) -> bool:
+    """Whether a page may have contents lists, told at a fraction of the time that looking
+    for them takes, and rather wrongly yes than wrongly no."""
+    reading = source.reading
+    if reading.having((settings.KIND,)) or len(reading.matching(_IN_LISTS)) >= FEWEST:
+        return True
+    links = reading.matching(_WITH_HASH)
+    lines = Counter(reading.around(links, _A_LINE)) if len(links) >= FEWEST else Counter[int]()
+    return any(count >= FEWEST for number, count in lines.items() if number >= 0)
+
+
+_WITH_HASH, _A_LINE = 'a[href*="#"], area[href*="#"]', f":is({', '.join(_LINES)})"
+_IN_LISTS = f":is({', '.join(_LISTS)}) :is({_WITH_HASH})"
 
 
 def _made(source: Source, facts: Facts, number: int, within: dict[int, str]) -> ContentsList | None:

@@ -259,6 +259,11 @@ class Reading:
         """Whether an element is, or stands inside, one that a selector matches."""
         return self._nodes[number].closest(selector) is not None
 
+    def around(self, numbers: Iterable[int], selector: str) -> list[int]:
+        """The innermost element at or around each of some that a selector matches; -1 where
+        none does."""
+        return [self._number(self._nodes[one].closest(selector)) for one in numbers]
+
     def siblings(self, number: int, before: bool) -> Iterator[int | Text | Comment]:
         """The child nodes of the same parent before, or after, an element, nearest
         first; texts and comments without their places."""
@@ -407,12 +412,17 @@ class Reading:
     @cached_property
     def starts(self) -> list[int]:
         """Where each element's start tag begins; -1 for one that no tag of its own made."""
+        lines = self._lines
+        places = [node.position for node in self._nodes]
+        starts = [lines[place[0] - 1] + place[1] if place else -1 for place in places]
+        if len(set(starts)) == len(starts) - max(starts.count(-1) - 1, 0):
+            return starts
+        # Misnested markup makes a second element of one tag
+        # ("reconstruct the active formatting elements").
         seen = {-1}
-        starts = []
-        for start in map(self._begins, self._nodes):
-            # Misnested markup makes a second element of one tag
-            # ("reconstruct the active formatting elements").
-            starts.append(-1 if start in seen else start)
+        for number, start in enumerate(starts):
+            if start in seen:
+                starts[number] = -1
             seen.add(start)
         return starts
 

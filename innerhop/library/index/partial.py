@@ -42,9 +42,6 @@ _LEVELS = f":is({', '.join(LEVELS)})"
 # Where one is on the page, more follows from an ID than is told here: headings with links
 # to themselves, and, in broken markup, headings in headings.
 _UNUSUAL = f"{OWN_LINKS}, {_LEVELS} {_LEVELS}"
-# Where there are so many links within pages together, there may be a contents list.
-_IN_LISTS = ':is(ul, ol, menu) a[href*="#"]'
-_IN_A_LINE = ':is(p, div, nav) > a[href*="#"] ~ a[href*="#"] ~ a[href*="#"]'
 _MAYBE_EMPTY = ("p", "div", "br")
 _MOST = 200  # elements: beyond, the whole page is as fast
 
@@ -76,20 +73,14 @@ def touch(page: Page, text: PageText, new: Source, numbers: Iterable[int]) -> To
         is_blank = old.reading.tag(number) in _MAYBE_EMPTY and not old.text_of(number).strip()
         if is_blank or "" in (before.get("id"), after.get("id")):
             return None
-    if _is_listing(new) and not all(_is_in_frame(old, number) for number in wanted):
+    # An ID or an address may bring a contents list out of step.
+    if not all(_is_in_frame(old, number) for number in wanted) and lists.may_hold(new):
         return None
     if _leads_up(old, new, wanted):
         return None
     if new.reading.matching(_UNUSUAL) or old.reading.matching(_UNUSUAL):
         return None
     return Touch(page, old, new, wanted, text.marks)
-
-
-def _is_listing(source: Source) -> bool:
-    """Whether a page has links together as a contents list has, which an ID or an address
-    may bring out of step."""
-    reading = source.reading
-    return len(reading.matching(_IN_LISTS)) >= lists.FEWEST or bool(reading.matching(_IN_A_LINE))
 
 
 def _leads_up(old: Source, new: Source, wanted: Collection[int]) -> bool:

@@ -91,8 +91,11 @@ def _delta(
 def _moved(model: type[Model], row: Row, shifts: Sequence[tuple[int, int]]) -> Row:
     if not shifts:
         return row
+    has_end = COLUMNS[model][1] == "last"
+    if row[1 if has_end else 0] < min(first for first, _ in shifts):  # most of a page
+        return row
     number = row[0] + _by(row[0], shifts)
-    if COLUMNS[model][1] == "last":
+    if has_end:
         return (number, row[1] + _by(row[1], shifts), *row[2:])
     return (number, *row[1:])
 
