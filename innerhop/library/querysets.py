@@ -39,6 +39,15 @@ class LinkQuerySet(models.QuerySet):  # type: ignore[type-arg]  # it is generic 
         """Hops that lead nowhere."""
         return self.filter(kind=hops.BROKEN)
 
+    def that_ends_tell_of(self, pages: Iterable[Page]) -> Self:
+        """Those of pages on which a finding may hang that asks where links lead
+        (`core.findings.look.of_ends`): few of many."""
+        own = self.filter(page__in=pages)
+        kinds = own.filter(kind__in=(hops.HERE, hops.BACK)).order_by().values("page_id", "kind")
+        each = kinds.annotate(one=models.Min("pk")).values("one")
+        told = models.Q(kind=hops.BROKEN) | models.Q(href__contains=":")
+        return own.filter(told | models.Q(pk__in=each))
+
     def on_site(self) -> Self:
         """Links to pages of the site that they stand on, present or not."""
         return self.exclude(key="")

@@ -8,11 +8,22 @@ from dataclasses import replace
 
 import pytest
 
-from innerhop.core.findings.found import NOTE
+from innerhop.core.findings.found import (
+    ENDS,
+    LINKS,
+    MARKS,
+    MENUS,
+    NOTE,
+    SECTIONS,
+    TRAITS,
+    JudgedLink,
+)
 from innerhop.core.findings.look import findings_of
 from innerhop.core.findings.table import BROKEN_HOPS, OTHERS, RULES
+from innerhop.core.site.hops import NONE
 from tests.core.site_of import found, site_of
 
+ROWS = (MARKS, LINKS, SECTIONS, TRAITS, MENUS)
 LONG = f"<p>{'word ' * 900}</p>"
 MENU = "<header><nav><a href=#book>Book</a> <a href=/>Home</a> <a href=/b/>B</a></nav></header>"
 HOME = f"{MENU}<h1>Home</h1><h2 id=book>Book</h2>"
@@ -184,11 +195,13 @@ def test_two_places_alike_are_told_apart_by_their_order() -> None:
 
 @pytest.mark.parametrize("rule", [one.name for one in OTHERS if not one.needs_browser])
 def test_a_rule_says_which_rows_it_reads(rule: str) -> None:
-    """The same is found where a page has no other rows at all."""
+    """The same is found where a page has no other rows at all, and its links no ends."""
     pages = MUST[rule][0]
     site = site_of({"page.html": pages} if isinstance(pages, str) else pages)
-    kinds = ("marks", "links", "sections", "traits", "menus")
+    reads = RULES[rule].reads
     for at in range(len(site.pages)):
         page = site.rows(at)
-        bare = replace(page, **{one: () for one in kinds if one not in RULES[rule].reads})
+        bare = replace(page, **{one: () for one in ROWS if one not in reads})
+        if ENDS not in reads:
+            bare = replace(bare, links=[JudgedLink(*one[:8], *NONE) for one in bare.links])
         assert findings_of([RULES[rule]], bare, site) == findings_of([RULES[rule]], page, site)

@@ -13,6 +13,10 @@ from innerhop.core.findings.table import RULES
 from innerhop.core.findings.whole_site import WholeSite, read
 from innerhop.core.source.tree import Source
 from innerhop.library.index import findings
+from innerhop.library.index.foreseen import Subject, foresee
+from innerhop.library.index.rows import rows_of
+from innerhop.library.index.store import Delta
+from innerhop.library.index.stored_site import StoredSite
 from innerhop.library.index.texts import PageText, current
 from innerhop.library.models import Editor, Finding, Site
 from tests.core.test_findings import MUST, MUST_NOT
@@ -57,6 +61,19 @@ def test_of_any_markup(editor: Editor, rule: str) -> None:
     indexed = from_index(site)
     assert indexed == from_texts(site)
     assert (rule in {one[0] for some in indexed.values() for one in some}) == (rule == near_miss)
+
+
+@pytest.mark.parametrize("rule", MUST)
+def test_ahead_and_then_is_what_is_found_at_once(editor: Editor, rule: str) -> None:
+    """By rules that read what is written, and on few of its links by those that ask for ends."""
+    pages = MUST[rule][0]
+    site = site_with(editor, {"page.html": pages} if isinstance(pages, str) else pages)
+    kept = list(site.pages.select_related("site").filter(base_href=None))
+    subjects = [Subject(page, Delta(page), rows_of(current(page))) for page in kept]
+    ahead, then = foresee(subjects), findings.of_ends(StoredSite(site, kept), kept)
+    for page, found in findings.found_on(site, kept).items():
+        both = [*ahead[page].found, *then[page]]
+        assert sorted(both, key=str) == sorted(found, key=str)
 
 
 def test_of_the_demo_site(site: Site) -> None:

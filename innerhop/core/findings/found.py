@@ -17,8 +17,9 @@ from innerhop.core.site.page_rows import MarkRow
 STUCK, MISLED, BETTER, NOTE = "stuck", "misled", "better", "note"
 LEVELS = (STUCK, MISLED, BETTER, NOTE)
 
-# The rows of a page (`PageRows`) that rules read.
+# The rows of a page (`PageRows`) that rules read: of links, ENDS is what becomes of readers.
 MARKS, LINKS, SECTIONS, TRAITS, MENUS = "marks", "links", "sections", "traits", "menus"
+ENDS = "ends"
 
 Told = Mapping[str, Any]  # what is specific to a place; plain values, as JSON has them
 

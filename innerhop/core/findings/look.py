@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Container, Iterable, Iterator
 from dataclasses import replace
 
-from innerhop.core.findings.found import Found, PageRows, Rule, SiteView, link_words
+from innerhop.core.findings.found import ENDS, Found, PageRows, Rule, SiteView, link_words
 from innerhop.core.findings.table import BROKEN_HOPS, OTHERS
 from innerhop.core.site.hops import BROKEN
 
@@ -23,9 +23,20 @@ def findings_of(rules: Iterable[Rule], page: PageRows, site: SiteView) -> list[F
     return _told_apart([*_others(page, site, rules)])
 
 
-def reading(rows: Container[str]) -> list[Rule]:
-    """The rules that read one of these rows of a page."""
-    return [rule for rule in OTHERS if any(one in rows for one in rule.reads)]
+def as_written(rows: Container[str]) -> list[Rule]:
+    """The rules that read one of these rows of a page, and need not know where its links
+    lead."""
+    return [rule for rule in OTHERS
+            if ENDS not in rule.reads and any(one in rows for one in rule.reads)]  # fmt: skip
+
+
+def of_ends(page: PageRows, site: SiteView) -> list[Found]:
+    """What all other rules find. page: of its links, those that are broken, those with a
+    scheme or a directive in their address, and one of each kind of hop will do."""
+    return _told_apart([*_broken(page, site), *_others(page, site, _OF_ENDS)])
+
+
+_OF_ENDS = [rule for rule in OTHERS if ENDS in rule.reads]
 
 
 def _others(page: PageRows, site: SiteView, rules: Iterable[Rule]) -> Iterator[Found]:

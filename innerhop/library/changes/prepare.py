@@ -155,7 +155,11 @@ def _batch(
     for delta, more in partial.deltas(touches):
         found[delta.page.pk] = delta
         marked[delta.page.pk] = more
-    ahead = foreseen.foresee([found[one.page.pk] for one in made]) if is_one_of_many else {}
+    ahead = foreseen.foresee([
+        foreseen.Subject(one.later, found[one.page.pk], one.rows)
+        for one in made
+        if one.page.path == one.later.path and (one.described or not found[one.page.pk].is_empty)
+    ]) if is_one_of_many else {}  # fmt: skip
     return [
         one.ready(found[one.page.pk], marked.get(one.page.pk, 0), ahead.get(one.page.pk))
         for one in made
@@ -164,9 +168,11 @@ def _batch(
 
 @dataclass(frozen=True)
 class _Made:
-    """A page's part of a change before it is compared with what the index has."""
+    """A page's part of a change before it is compared with what the index has. later: the
+    page as it is to be."""
 
     page: Page
+    later: Page
     revision: Revision | None
     rows: rows.Rows
     shifts: Sequence[tuple[int, int]]
@@ -203,7 +209,7 @@ def _next_of(
     if make is None:
         now = PageText(later, text.revision)
         rows.describe(later, now)
-        return _Made(page, None, rows.rows_of(now), (), _described(page, later), [])
+        return _Made(page, later, None, rows.rows_of(now), (), _described(page, later), [])
     following = make(text, locked)
     revision = Revision(
         page=page,
@@ -221,10 +227,10 @@ def _next_of(
     if path == page.path:
         touch = _touch(later, text, now.source, following)
         if touch is not None:
-            return _Made(page, revision, {}, (), None, places, touch)
+            return _Made(page, later, revision, {}, (), None, places, touch)
     rows.describe(later, now)
     shifts = _shifts(text.source, now.source, following.edits)
-    return _Made(page, revision, rows.rows_of(now), shifts, _described(page, later), places)
+    return _Made(page, later, revision, rows.rows_of(now), shifts, _described(page, later), places)
 
 
 def _touch(page: Page, text: PageText, new: Source, following: NextText) -> partial.Touch | None:

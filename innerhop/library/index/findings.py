@@ -7,10 +7,10 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from itertools import groupby
 from operator import itemgetter
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db import connection
-from django.db.models import Model, QuerySet
+from django.db.models import QuerySet
 from psycopg.types.json import Jsonb
 
 from innerhop.core import landings
@@ -136,30 +136,13 @@ def _insert(site: Site, made: Sequence[tuple[int, Row]]) -> None:
 def found_on(site: Site, pages: Sequence[Page]) -> dict[int, list[Found]]:
     """What the rules find on pages as the index has them, by primary key."""
     stored = StoredSite(site, pages)
-    marks = rows_of(Mark, pages, MarkRow)
-    links = rows_of(Link, pages, JudgedLink, more=_JUDGED)
-    sections = rows_of(Section, pages, SectionRow)
-    traits = rows_of(Trait, pages, TraitRow)
-    menus = defaultdict(list)
-    for page, number, items in Menu.objects.filter(page__in=pages).values_list(
-        "page_id", "number", "items"
-    ):
-        told = item_rows.from_text(items)
-        menus[page].append([(number + one.number, one.label) for one in told])
+    marks = rows_of(Mark.objects.all(), pages, MarkRow)
+    links = rows_of(Link.objects.all(), pages, JudgedLink, more=_JUDGED)
+    sections = rows_of(Section.objects.all(), pages, SectionRow)
+    traits = rows_of(Trait.objects.all(), pages, TraitRow)
+    menus = rows_of(Menu.objects.all(), pages, MenuRow)
     off = landings_of(pages)
-    broken = {
-        link.end_page
-        for some in links.values()
-        for link in some
-        if link.kind == BROKEN and link.end_page is not None
-    }
-    stored.at_hand(broken)
-    stored.at_hand_words({
-        (link.end_page, asked)
-        for some in links.values()
-        for link in some
-        if link.why == NO_ID and link.end_page is not None and (asked := ends.asked_for(link))
-    })  # fmt: skip
+    _at_hand(stored, links)
     return {
         page.pk: look.findings(
             as_seen(
@@ -168,13 +151,48 @@ def found_on(site: Site, pages: Sequence[Page]) -> dict[int, list[Found]]:
                 links=links[page.pk],
                 sections=sections[page.pk],
                 traits=traits[page.pk],
-                menus=menus[page.pk],
+                menus=[one.labels for one in menus[page.pk]],
                 landings=off[page.pk],
             ),
             stored,
         )
         for page in pages
     }
+
+
+def of_ends(stored: StoredSite, pages: Sequence[Page]) -> dict[int, list[Found]]:
+    """The same for the rules that ask where links lead."""
+    links = rows_of(Link.objects.that_ends_tell_of(pages), pages, JudgedLink, more=_JUDGED)
+    _at_hand(stored, links)
+    return {page.pk: look.of_ends(as_seen(page, links=links[page.pk]), stored) for page in pages}
+
+
+def _at_hand(stored: StoredSite, links: Mapping[int, Sequence[JudgedLink]]) -> None:
+    """Ask at once for what rules will want to know for broken hops."""
+    broken = [link for some in links.values() for link in some if link.kind == BROKEN]
+    stored.at_hand({link.end_page for link in broken if link.end_page is not None})
+    stored.at_hand_words({
+        (link.end_page, asked)
+        for link in broken
+        if link.why == NO_ID and link.end_page is not None and (asked := ends.asked_for(link))
+    })  # fmt: skip
+
+
+class MenuRow(NamedTuple):
+    """A menu, as the index has it."""
+
+    number: int
+    last: int
+    region: str
+    name: str
+    lit: bool
+    digest: str
+    items: str
+
+    @property
+    def labels(self) -> list[tuple[int, str]]:
+        """The words of its items, with the number of each."""
+        return [(self.number + one.number, one.label) for one in item_rows.from_text(self.items)]
 
 
 def as_seen(page: Page, **rows: Any) -> PageRows:
@@ -195,24 +213,20 @@ def as_seen(page: Page, **rows: Any) -> PageRows:
 
 
 def rows_of(
-    model: type[Model],
-    pages: Sequence[Page],
-    row: Any,
-    more: Sequence[str] = (),
-    without: Collection[int] = (),
+    kept: QuerySet[Any], pages: Sequence[Page], row: Any, more: Sequence[str] = ()
 ) -> dict[int, list[Any]]:
-    """Rows of pages, by primary key, in tree order. row: what makes one of its columns and of
-    `more` of them. without: those, by primary key, that are left out."""
-    wanted = model._default_manager.filter(page__in=pages).order_by("page", "number")
-    if without:
-        wanted = wanted.exclude(pk__in=without)
-    rows = wanted.values_list("page_id", *COLUMNS[model], *more)
+    """Those rows that are of these pages, by primary key, in tree order. row: what makes one
+    of its columns and of `more` of them."""
+    found: dict[int, list[Any]] = defaultdict(list)
+    if not pages:
+        return found
+    wanted = kept.filter(page__in=pages).order_by("page", "number")
+    rows = wanted.values_list("page_id", *COLUMNS[kept.model], *more)
     # There may be hundreds of thousands, of plain values: what Django looks for in each
     # takes as long as all else.
     with connection.cursor() as cursor:
         cursor.execute(*rows.query.sql_with_params())
         told = cursor.fetchall()
-    found: dict[int, list[Any]] = defaultdict(list)
     for page, some in groupby(told, itemgetter(0)):
         found[page] = [row(*values[1:]) for values in some]
     return found

@@ -1,45 +1,74 @@
 """Findings of a change on many pages, looked for before it is written, while nobody waits.
 
+What rules say that read what is written on a page is known before: its rows are made already.
+They ask a little of the rest of the site; what they were told is kept, and asked again once
+the change holds its pages: where the answers are still the same, so is what was found. Rules
+that need to know where links lead are run then, on the few links that they may speak of.
+
 Where no rows but those of marks will be others (and what sections and shared parts tell of
-them), only the rules that read these have anything new to say. They ask little of the rest of
-the site; what they were told is kept, and asked again once the change holds its pages: where the
-answers are still the same, so is what was found.
+them), all other rules have nothing new to say.
 """
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import starmap
 from operator import attrgetter
-from typing import Any
+from typing import Any, NamedTuple, cast
 
 from django.db.models import Model
 
 from innerhop.core.facts.sections import Section as SectionRow
 from innerhop.core.findings import look
-from innerhop.core.findings.found import MARKS, SECTIONS, Found
+from innerhop.core.findings.found import (
+    LINKS,
+    MARKS,
+    MENUS,
+    SECTIONS,
+    TRAITS,
+    Found,
+    JudgedLink,
+    Rule,
+    SiteView,
+)
 from innerhop.core.findings.traits import Trait as TraitRow
+from innerhop.core.site import hops
 from innerhop.core.site.page_rows import MarkRow
 from innerhop.library.index import findings
+from innerhop.library.index.rows import Rows
 from innerhop.library.index.store import Delta
 from innerhop.library.index.stored_site import StoredSite
-from innerhop.library.models import Finding, Mark, Page, Region, Section, Site, Trait
+from innerhop.library.models import Finding, Link, Mark, Menu, Page, Region, Section, Site, Trait
 
 FROM = 20  # pages in a change: with fewer, nobody waits long enough to notice
 _TOLD_OF_MARKS = {Mark, Section, Region}
-_RULES = look.reading((MARKS, SECTIONS))
+_OF_MARKS = look.as_written((MARKS, SECTIONS))
+_AS_WRITTEN = look.as_written((MARKS, LINKS, SECTIONS, TRAITS, MENUS))
 
 Question = tuple[str, tuple[Any, ...]]  # of a site (`found.SiteView`)
 
 
+class Subject(NamedTuple):
+    """A page as it will be, with what becomes of its rows. rows: all that it will have; none
+    where only the delta is known."""
+
+    page: Page
+    delta: Delta
+    rows: Rows
+
+
 @dataclass(frozen=True)
 class Foreseen:
-    """What the rules that read marks will find on a page. answers: of the site, to what they
-    asked. landings: the page's, as they saw them."""
+    """What rules will find on a page. answers: of the site, to what they asked. landings: the
+    page's, as they saw them. is_whole: whether all rules were run that read what is written,
+    and not only those that read marks."""
 
     found: Sequence[Found]
     answers: Mapping[Question, Any]
     landings: Mapping[str, tuple[str, str]]
+    is_whole: bool
 
 
 def _asked(name: str) -> Callable[..., Any]:
@@ -55,7 +84,7 @@ class _AskedSite:
     """A site for one page, all of whose answers are kept, but for that page's own IDs."""
 
     def __init__(self, stored: StoredSite, page: int, ids: Sequence[str]) -> None:
-        self.stored, self.address, self.meant = stored, stored.address, stored.meant
+        self.stored, self.address = stored, stored.address
         self.answers: dict[Question, Any] = {}
         self._page, self._own = page, ids
 
@@ -72,50 +101,70 @@ class _AskedSite:
         return ids
 
 
-def foresee(deltas: Sequence[Delta]) -> dict[int, Foreseen]:
-    """What will be found on the pages, by primary key, whose deltas touch marks alone."""
-    fit = [one for one in deltas if _is_of_marks(one)]
-    if not fit:
+def foresee(subjects: Sequence[Subject]) -> dict[int, Foreseen]:
+    """What will be found on pages, by primary key; for as many as can be told."""
+    # With a base address, whether hops stay on the page depends on its own IDs too.
+    fit = [one for one in subjects if one.page.base_href is None]
+    of_marks = [one for one in fit if _is_of_marks(one)]
+    others = [one for one in fit if not _is_of_marks(one)]
+    found = _foreseen(of_marks, _OF_MARKS, is_whole=False)
+    return found | _foreseen(others, _AS_WRITTEN, is_whole=True)
+
+
+def _is_of_marks(one: Subject) -> bool:
+    """Whether a page's rows of marks, and of what tells of them, are all that changes."""
+    delta = one.delta
+    touched = {model for rows in (delta.gone, delta.made) for model, some in rows.items() if some}
+    return not one.rows and touched <= _TOLD_OF_MARKS
+
+
+def _foreseen(
+    subjects: Sequence[Subject], rules: Sequence[Rule], *, is_whole: bool
+) -> dict[int, Foreseen]:
+    if not subjects:
         return {}
-    pages = [delta.page for delta in fit]
-    marks, sections = _after(Mark, fit, MarkRow), _after(Section, fit, SectionRow)
-    traits = findings.rows_of(Trait, pages, TraitRow)
-    landings = findings.landings_of(pages)
-    stored = StoredSite(pages[0].site, pages)
+    pages = [one.page for one in subjects]
+    stored, landings = StoredSite(pages[0].site, pages), findings.landings_of(pages)
+    marks, sections = _after(Mark, subjects, MarkRow), _after(Section, subjects, SectionRow)
+    traits = _after(Trait, subjects, TraitRow)
+    links = _after(Link, subjects, _unjudged) if is_whole else {}
+    menus = _after(Menu, subjects, findings.MenuRow) if is_whole else {}
     found = {}
     for page in pages:
-        ids = list(dict.fromkeys(mark.value for mark in marks[page.pk]))
-        site = _AskedSite(stored, page.pk, ids)
+        key = page.pk
+        ids = list(dict.fromkeys(mark.value for mark in marks[key]))
+        site = _AskedSite(stored, key, ids)
         rows = findings.as_seen(
             page,
-            marks=marks[page.pk],
-            sections=sections[page.pk],
-            traits=traits[page.pk],
-            landings=landings[page.pk],
+            marks=marks[key],
+            sections=sections[key],
+            traits=traits[key],
+            links=links.get(key, ()),
+            menus=[one.labels for one in menus.get(key, ())],
+            landings=landings[key],
         )
-        told = look.findings_of(_RULES, rows, site)
-        found[page.pk] = Foreseen(told, site.answers, landings[page.pk])
+        told = look.findings_of(rules, rows, cast(SiteView, site))
+        found[key] = Foreseen(told, site.answers, landings[key], is_whole)
     return found
 
 
-def _is_of_marks(delta: Delta) -> bool:
-    """Whether a page's rows of marks, and of what tells of them, are all that a delta
-    touches. With a base address, links are judged by the page's own IDs too."""
-    touched = {model for rows in (delta.gone, delta.made) for model, some in rows.items() if some}
-    is_alone = bool(touched) and touched <= _TOLD_OF_MARKS and not delta.shifts
-    return is_alone and delta.page.base_href is None
+def _unjudged(*row: Any) -> JudgedLink:
+    return JudgedLink._make((*row, *hops.NONE))
 
 
-def _after(model: type[Model], deltas: Sequence[Delta], row: Any) -> dict[int, list[Any]]:
-    """The rows that pages will have."""
+def _after(model: type[Model], subjects: Sequence[Subject], row: Any) -> dict[int, list[Any]]:
+    """The rows that pages will have, in tree order."""
+    known = {page.pk: list(starmap(row, rows[model])) for page, _, rows in subjects if rows}
+    deltas = [one.delta for one in subjects if not one.rows]
     gone = [pk for delta in deltas for pk in delta.gone.get(model, ())]
-    rows = findings.rows_of(model, [delta.page for delta in deltas], row, without=gone)
+    left = model._default_manager.exclude(pk__in=gone)
+    found = findings.rows_of(left, [delta.page for delta in deltas], row) if deltas else {}
     for delta in deltas:
         made = delta.made.get(model, ())
         if made:
-            rows[delta.page.pk] += (row(*one) for one in made)
-            rows[delta.page.pk].sort(key=attrgetter("number"))
-    return rows
+            found[delta.page.pk] += starmap(row, made)
+            found[delta.page.pk].sort(key=attrgetter("number"))
+    return defaultdict(list, known | found)
 
 
 def renew(site: Site, foreseen: Mapping[int, Foreseen]) -> Collection[int]:
@@ -126,13 +175,19 @@ def renew(site: Site, foreseen: Mapping[int, Foreseen]) -> Collection[int]:
     for page in pages:
         page.site = site
     stored, landings = StoredSite(site, pages), findings.landings_of(pages)
-    sure = {}
-    for page in pages:
-        one = foreseen[page.pk]
-        if one.landings == landings[page.pk] and all(
-            getattr(stored, name)(*asked) == answer for (name, asked), answer in one.answers.items()
-        ):
-            sure[page.pk] = one.found
-    rows = Finding.objects.filter(page__in=sure, rule__in=[rule.name for rule in _RULES])
-    findings.keep(site, sure, rows)
-    return foreseen.keys() - sure.keys()
+    sure = [page for page in pages
+            if _is_so(foreseen[page.pk], stored, landings[page.pk])]  # fmt: skip
+    whole = [page for page in sure if foreseen[page.pk].is_whole]
+    ends = findings.of_ends(stored, whole)
+    told = {page.pk: [*foreseen[page.pk].found, *ends[page.pk]] for page in whole}
+    findings.keep(site, told, Finding.objects.filter(page__in=told))
+    marks = {page.pk: foreseen[page.pk].found for page in sure if page.pk not in told}
+    names = [rule.name for rule in _OF_MARKS]
+    findings.keep(site, marks, Finding.objects.filter(page__in=marks, rule__in=names))
+    return foreseen.keys() - told.keys() - marks.keys()
+
+
+def _is_so(one: Foreseen, stored: StoredSite, landings: Mapping[str, tuple[str, str]]) -> bool:
+    return one.landings == landings and all(
+        getattr(stored, name)(*asked) == answer for (name, asked), answer in one.answers.items()
+    )

@@ -179,7 +179,7 @@ def renew_after(
     if not pages:
         changed = renew(site, Link.objects.filter(to_words))
         count_broken(changed)
-        findings.renew(site, {*told, *changed, *_broken_on(site, asking)})
+        _look_anew(site, {*told, *changed, *_broken_on(site, asking)}, set(), foreseen)
         return
     touched = {delta.page.pk for delta in found if delta.made.get(Link)}
     values = {value for delta in found for value in delta.values}
@@ -199,9 +199,19 @@ def renew_after(
     elsewhere = Q(fragment__in=asked) | Q(fragment__contains="%")  # which may be written in codes
     starts = _broken_on(site, asking | elsewhere)
     meant = _told_of(site, own_keys, OF_MEANT_PAGES) if values else ()
-    anew = {*changed, *left, *told, *starts, *meant}
-    sure = {page: one for page, one in foreseen.items() if page in own_keys - anew}
-    findings.renew(site, {*anew, *(own_keys - sure.keys()), *foresight.renew(site, sure)})
+    _look_anew(site, {*changed, *left, *told, *starts, *meant}, own_keys, foreseen)
+
+
+def _look_anew(
+    site: Site, anew: Collection[int], own: Collection[int], foreseen: Mapping[int, Foreseen]
+) -> None:
+    """Renew the findings of pages, by primary key. own: those whose rows have changed.
+    foreseen: what will be found on some of them; where only marks were looked at, nothing
+    else may have come to it."""
+    sure = {page: one for page, one in foreseen.items()
+            if one.is_whole or (page in own and page not in anew)}  # fmt: skip
+    left = foresight.renew(site, sure) if sure else ()
+    findings.renew(site, {*({*anew, *own} - sure.keys()), *left})
 
 
 def _told_of(site: Site, pages: Collection[int], rules: Iterable[Rule] = ()) -> set[int]:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from innerhop.core.addresses.fragments import has_directive
 from innerhop.core.findings.found import (
+    ENDS,
     LINKS,
     MISLED,
     STUCK,
@@ -63,7 +64,7 @@ RULE_OF_TWO = Rule(
     source=_SOURCE,
     avoid="Add the words before or behind them to the address, until they stand there once.",
     find=_twice,
-    reads=(LINKS,),
+    reads=(LINKS, ENDS),
     about_link=True,
     no_fix="Choose its end again on its page: the words around are added as needed.",
 )

@@ -12,6 +12,7 @@ from innerhop.core.addresses.urls import Resolved
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import (
     BETTER,
+    ENDS,
     LINKS,
     MISLED,
     PRACTICE,
@@ -96,7 +97,7 @@ WHOLE = Rule(
     source=PRACTICE,
     avoid="Within a site begin addresses with a slash; whole ones are for mail and other sites.",
     find=_whole,
-    reads=(LINKS,),
+    reads=(LINKS, ENDS),
     about_link=True,
     fix=ends.lead("Write it as {to}", is_safe=True, many="Write them short"),
 )

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import (
+    ENDS,
     LINKS,
     STUCK,
     Found,
@@ -48,7 +49,7 @@ RULE = Rule(
     ),
     avoid="On a page with a base element, write the page’s own address in front of the hash.",
     find=_find,
-    reads=(LINKS,),
+    reads=(LINKS, ENDS),
     recognise=_recognise,
     about_link=True,
     fix=ends.lead("Write it as {to}", is_safe=True, many="Put the page in front"),

@@ -10,6 +10,7 @@ from innerhop.core.facts import lengths
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     BETTER,
+    ENDS,
     LINKS,
     MISLED,
     PRACTICE,
@@ -108,6 +109,6 @@ NO_WAY_BACK = Rule(
     source=PRACTICE,
     avoid="From four screens on, put a link back to the list or the top behind each section.",
     find=_no_way_back,
-    reads=(LINKS,),
+    reads=(LINKS, ENDS),
     fix=Fix("Put ways back behind its sections", "ways-back", _behind_sections),
 )
