@@ -99,6 +99,21 @@ def test_places_come_some_at_a_time(site: Site, client: Client) -> None:
     assert late["places"][:2] == first["places"][3:5]
 
 
+def test_pages_with_one_title_are_told_apart_by_their_addresses(site: Site, client: Client) -> None:
+    """On strips, and where a sentence names a page."""
+    found = Finding.objects.filter(site=site, rule="no-id").order_by("pk")
+    one = found.select_related("page")[0]
+    two = found.select_related("page").exclude(page=one.page)[0]
+    Page.objects.filter(pk__in=[one.page_id, two.page_id]).update(title="The same")
+    rows = ask(client, site, "findings").context["rows"]
+    names = {strip.called for row in rows for strip in row.strips}
+    assert names >= {one.page.path, two.page.path}
+    assert "The same" not in names
+    assert "Moorings" in " ".join(names)
+    told = ask(client, site, "finding-places", rule="no-id", cause="").json()["places"]
+    assert f"“{one.page.path}”" in next(place["why"] for place in told if place["key"] == one.pk)
+
+
 def test_a_place_leads_to_what_mends_it(site: Site) -> None:
     """A link to its hop, another element to its place, a page without a contents list to the
     maker of lists."""
@@ -187,7 +202,7 @@ def strip_of(height: float, tops: list[float], scale: float = 0.1) -> drawing.St
     page = Page(pk=1, site=Site(slug="s"))
     rows = [Finding(pk=at, page=page, number=at, rule="unmarked", words=f"w{at}")
             for at in range(1, len(tops) + 1)]  # fmt: skip
-    return drawing.strip(page, long, rows, scale)
+    return drawing.strip(page, "Page", long, rows, scale)
 
 
 def test_pins_too_near_to_be_pointed_at_are_one_target() -> None:

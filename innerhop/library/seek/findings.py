@@ -10,6 +10,7 @@ from django.db.models import Count, Min, QuerySet
 from innerhop.core.findings.found import LEVELS, NOTE, Rule
 from innerhop.core.findings.table import RULES
 from innerhop.library.models import Finding, Page, Site
+from innerhop.library.seek.page_names import called
 
 NOTES = [name for name, rule in RULES.items() if rule.level == NOTE]
 _ORDER = {name: at for at, name in enumerate(RULES)}
@@ -114,6 +115,6 @@ def fix_of(rule: Rule, one: Finding, titles: Mapping[int, str]) -> str:
 
 
 def titles_of(rows: Iterable[Finding]) -> dict[int, str]:
-    """The titles of the pages that findings name."""
+    """What the pages that findings name are called."""
     keys = {one.told["on"] for one in rows if "on" in one.told}
-    return dict(Page.objects.filter(pk__in=keys).values_list("pk", "title"))
+    return called(Page.objects.filter(pk__in=keys))

@@ -58,10 +58,12 @@ class Pin:
 
 @dataclass(frozen=True)
 class Strip:
-    """A page lying down, with its pins. ticks: one a screen, or as many screens as leave room
-    between them, as one path. is_shortened: whether it is longer than it is drawn."""
+    """A page lying down, with its pins. called: what it is called beside others. ticks: one a
+    screen, or as many screens as leave room between them, as one path. is_shortened: whether
+    it is longer than it is drawn."""
 
     page: Page
+    called: str
     width: float
     ticks: str
     pins: Sequence[Pin]
@@ -74,13 +76,15 @@ def scale_of(heights: Iterable[PageHeight]) -> float:
     return WIDTH / max(1.0, min(max(tall), _OUTLIER * statistics.median(tall)))
 
 
-def strip(page: Page, long: PageHeight, rows: Sequence[Finding], scale: float) -> Strip:
-    """The strip of a page with the findings on it."""
+def strip(
+    page: Page, called: str, long: PageHeight, rows: Sequence[Finding], scale: float
+) -> Strip:
+    """The strip of a page with the findings on it. called: as in `Strip`."""
     width = min(WIDTH, max(_LEAST, long.height * scale))
     own = width / long.height if long.height else 1.0
     at = sorted(((round(long.top_of(row.number) * own, 1), row) for row in rows), key=_place)
     return Strip(
-        page, round(width, 1), _ticks(long.height, own), _pins(page, at),
+        page, called, round(width, 1), _ticks(long.height, own), _pins(page, at),
         long.height * scale > WIDTH,
     )  # fmt: skip
 

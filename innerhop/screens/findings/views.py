@@ -29,6 +29,7 @@ from innerhop.library.seek import findings as seek
 from innerhop.library.seek import offers as seek_offers
 from innerhop.library.seek.findings import Group
 from innerhop.library.seek.page_heights import PageHeight, heights
+from innerhop.library.seek.page_names import called
 from innerhop.screens.access import for_editors, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.acts import offers as acts_offers
@@ -151,12 +152,12 @@ def _rows(site: Site, groups: Sequence[Group], page: Page | None) -> list[Row]:
         chosen.append((group, pinned))
     pages = Page.objects.select_related("site").in_bulk(drawn)
     long: dict[int, PageHeight] = heights(pages.values(), LAPTOP.width, places=True)
-    scale = drawing.scale_of(long.values())
+    scale, names = drawing.scale_of(long.values()), called(pages.values())
     return [
         Row(
             group,
-            [drawing.strip(pages[some[0].page_id], long[some[0].page_id], some, scale)
-             for some in pinned if some],
+            [drawing.strip(pages[key], names[key], long[key], some, scale)
+             for some in pinned if some for key in (some[0].page_id,)],
             f"g-{group.rule.name}-{group.first.pk}",
         )
         for group, pinned in chosen
@@ -206,12 +207,12 @@ def offers(request: HttpRequest, site: Site) -> JsonResponse:
     rows = site.pages.select_related("site").order_by("pk")
     wanted = rows.filter(pk=alone.pk) if alone else rows.filter(pk__gt=_number(request, "after"))
     pages = list(wanted[:_READ_AT_ONCE])
-    seeking = seek_offers.Seeking(site)
+    seeking, names = seek_offers.Seeking(site), called(pages)
     return JsonResponse(
         {
             "pages": [
                 {
-                    "page": page.pk, "title": page.title, "path": page.path,
+                    "page": page.pk, "title": names[page.pk], "path": page.path,
                     "revision": page.revision, "url": page.get_absolute_url(),
                     "offers": acts_offers.told(seeking.offers(text)),
                 }
