@@ -153,6 +153,9 @@ def test_what_broken_hops_likely_mean_is_listed_once_and_most_of_them_first(
     meant = client.get(f"/{site.slug}/rehearsal/state/").json()["mends"]["meant"]
     assert (meant[0]["href"], meant[0]["id"], meant[0]["count"]) == ("#book", "book", 7)
     assert len({one["href"] for one in meant}) == len(meant) == 5
+    page = page_at(site, "/about/")
+    alone = client.get(f"/{site.slug}/rehearsal/state/", {"page": page.pk}).json()["mends"]["meant"]
+    assert {one["count"] for one in alone if one["href"] == "#book"} == {7}  # all are mended
 
 
 def test_a_walk_is_held_against_what_was_measured_after_it(handbook: Page) -> None:

@@ -22,7 +22,7 @@ from innerhop.library.acts.forms import ActForm, WholeField
 from innerhop.library.models import Layout, Link, Mark, Page, Section, Site, Trait, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
-from innerhop.library.seek.causes import by_cause
+from innerhop.library.seek.causes import by_cause, like
 from innerhop.library.seek.guesses import Guesser
 from innerhop.library.seek.landings import Row
 from innerhop.screens.access import for_editors, page_of, sent
@@ -259,7 +259,8 @@ def _mends(site: Site, page: Page | None, rows: list[Row], laid: seek.Layouts) -
 
 
 def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
-    """What broken hops likely mean, one row a cause, those first that mend most."""
+    """What broken hops likely mean, one row a cause, those first that mend most here. count:
+    of such hops on the whole site, since all are mended at once."""
     guesser = Guesser(site)
     broken = (row.hop for row in rows if row.hop.kind == hops.BROKEN)
     causes = sorted(by_cause(broken, MOST_HOPS), key=lambda one: -one.count)
@@ -270,7 +271,7 @@ def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
                       if one.marks is None and not one.mends_id), None)  # fmt: skip
         if guess is not None:
             found.append({
-                "href": link.href, "why": cause.hop.why, "id": guess.id, "count": cause.count,
+                "href": link.href, "why": cause.hop.why, "id": guess.id, "count": like(link).count(),
                 "path": guess.page.path, "page": guess.page.pk, "number": link.number,
                 "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
                 "undo": f"{start.get_absolute_url()}undo/",
