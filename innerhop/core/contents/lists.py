@@ -74,7 +74,7 @@ def find(
     lists = [_made(source, facts, one.number, within) for one in source.having(settings.KIND)]
     taken = [range(one.number, one.last + 1) for one in lists if one is not None]
     marks = by_mark(found)
-    if sum(to in marks for to in within.values()) >= FEWEST:
+    if sum(to in marks for to in within.values()) >= FEWEST and _has_links_together(source):
         for top in _tops(source, facts, within, taken):
             lists.append(_by_shape(source, facts, top, within, found))
     return sorted((one for one in lists if one is not None), key=lambda one: one.number)
@@ -83,11 +83,18 @@ def find(
 def may_hold(source: Source) -> bool:
     """Whether a page may have contents lists, told at a fraction of the time that looking
     for them takes, and rather wrongly yes than wrongly no."""
+    return bool(source.reading.having((settings.KIND,))) or _has_links_together(source)
+
+
+def _has_links_together(source: Source) -> bool:
+    """Whether some links within pages stand in lists, or in one line."""
     reading = source.reading
-    if reading.having((settings.KIND,)) or len(reading.matching(_IN_LISTS)) >= FEWEST:
-        return True
     links = reading.matching(_WITH_HASH)
-    lines = Counter(reading.around(links, _A_LINE)) if len(links) >= FEWEST else Counter[int]()
+    if len(links) < FEWEST:
+        return False
+    if len(reading.matching(_IN_LISTS)) >= FEWEST:
+        return True
+    lines = Counter(reading.around(links, _A_LINE))
     return any(count >= FEWEST for number, count in lines.items() if number >= 0)
 
 

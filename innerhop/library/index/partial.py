@@ -258,7 +258,10 @@ def from_edits(old: Source, edits: Sequence[Edit]) -> list[int] | None:
     for edit in edits:
         if any(character in f"{edit.old}{edit.new}" for character in "<>"):
             return None
-        number = old.element_at(old.text.rfind("<", 0, edit.start + 1))
+        place = old.text.rfind("<", 0, edit.start + 1)
+        if old.text.startswith("</", place):
+            return None
+        number = old.element_at(place)
         tag = old.start_tag(number) if number is not None else None
         if number is None or tag is None or not tag.start < edit.start <= edit.end < tag.end:
             return None

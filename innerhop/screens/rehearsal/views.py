@@ -271,9 +271,9 @@ def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
                       if one.marks is None and not one.mends_id), None)  # fmt: skip
         if guess is not None:
             found.append({
-                "href": link.href, "why": cause.hop.why, "id": guess.id, "count": like(link).count(),
-                "path": guess.page.path, "page": guess.page.pk, "number": link.number,
-                "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
+                "href": link.href, "why": cause.hop.why, "count": like(link).count(),
+                "path": guess.page.path, "page": guess.page.pk, "id": guess.id,
+                "number": link.number, "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
                 "undo": f"{start.get_absolute_url()}undo/",
             })  # fmt: skip
     return found[:_GUESSED]
