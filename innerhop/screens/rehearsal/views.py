@@ -273,8 +273,8 @@ def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
             found.append({
                 "href": link.href, "why": cause.hop.why, "count": like(link).count(),
                 "path": guess.page.path, "page": guess.page.pk, "id": guess.id,
-                "number": link.number, "url": f"{start.get_absolute_url()}act/mend/", "revision": start.revision,
-                "undo": f"{start.get_absolute_url()}undo/",
+                "number": link.number, "url": f"{start.get_absolute_url()}act/mend/",
+                "revision": start.revision, "undo": f"{start.get_absolute_url()}undo/",
             })  # fmt: skip
     return found[:_GUESSED]
 
