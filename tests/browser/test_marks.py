@@ -303,10 +303,17 @@ def test_keys_go_from_section_to_section(desk: Desk) -> None:
     expect(title.locator("visible=true").first).to_have_text("What to bring")
     desk.tab.keyboard.press("p")
     expect(title.locator("visible=true").first).to_have_text("Before you set off")
+    field = desk.side.get_by_label("ID for this section")
     desk.tab.keyboard.press("m")  # has a mark: the field is for the next that has none
+    expect(field).to_be_focused()
+    desk.tab.keyboard.press("Escape")  # which leaves the field alone
     choose(desk, "Going down")
     desk.tab.keyboard.press("m")
-    expect(desk.side.get_by_label("ID for this section")).to_be_focused()
+    expect(field).to_be_focused()
+    desk.tab.keyboard.press("Escape")
+    expect(field).not_to_be_focused()
+    desk.tab.keyboard.press("m")
+    expect(field).to_be_focused()
 
 
 def test_long_work_shows_how_far_it_has_come(desk: Desk) -> None:

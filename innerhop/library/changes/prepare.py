@@ -112,10 +112,13 @@ def prepared(wanted: Sequence[Wanted], paths: dict[int, str] | None = None) -> S
     Raises what making them raises; then, and when it is ended early, nothing is kept.
     """
     found: list[Prepared] = []
+    left = foreseen.MOST if len(wanted) >= foreseen.FROM else 0
     try:
         for at, batch in _batches(wanted):
             yield Progress(at, len(wanted))
-            found += _batch(batch, paths or {}, is_one_of_many=len(wanted) >= foreseen.FROM)
+            made = _batch(batch, paths or {}, looks_ahead=left > 0)
+            left -= sum(len(one.foreseen.found) for one in made if one.foreseen)
+            found += made
     except BaseException:
         throw_away(found)
         raise
@@ -133,9 +136,7 @@ def _batches(items: Sequence[T]) -> Iterator[tuple[int, Sequence[T]]]:
         yield at, items[at : at + _BATCH]
 
 
-def _batch(
-    batch: Sequence[Wanted], paths: dict[int, str], *, is_one_of_many: bool
-) -> list[Prepared]:
+def _batch(batch: Sequence[Wanted], paths: dict[int, str], *, looks_ahead: bool) -> list[Prepared]:
     pages = [page for page, _ in batch]
     locked = locked_parts.of(pages, lifted=True)
     made = [
@@ -155,15 +156,21 @@ def _batch(
     for delta, more in partial.deltas(touches):
         found[delta.page.pk] = delta
         marked[delta.page.pk] = more
-    ahead = foreseen.foresee([
-        foreseen.Subject(one.later, found[one.page.pk], one.rows)
-        for one in made
-        if one.page.path == one.later.path and (one.described or not found[one.page.pk].is_empty)
-    ]) if is_one_of_many else {}  # fmt: skip
+    ahead = _foreseen(made, found) if looks_ahead else {}
     return [
         one.ready(found[one.page.pk], marked.get(one.page.pk, 0), ahead.get(one.page.pk))
         for one in made
     ]
+
+
+def _foreseen(made: Sequence[_Made], deltas: dict[int, Delta]) -> dict[int, Foreseen]:
+    """What will be found on the pages that stay at their addresses and say something new."""
+    subjects = [foreseen.Subject(one.later, deltas[one.page.pk], one.rows)
+                for one in made if one.page.path == one.later.path]  # fmt: skip
+    news = {one.page.pk for one in made if one.described} | {
+        pk for pk, delta in deltas.items() if not delta.is_empty
+    }
+    return foreseen.foresee([one for one in subjects if one.page.pk in news])
 
 
 @dataclass(frozen=True)

@@ -34,7 +34,7 @@ from innerhop.core.findings.found import (
     SiteView,
 )
 from innerhop.core.findings.traits import Trait as TraitRow
-from innerhop.core.site import hops
+from innerhop.core.site import guesses, hops
 from innerhop.core.site.page_rows import MarkRow
 from innerhop.library.index import findings
 from innerhop.library.index.rows import Rows
@@ -43,6 +43,7 @@ from innerhop.library.index.stored_site import StoredSite
 from innerhop.library.models import Finding, Link, Mark, Menu, Page, Region, Section, Site, Trait
 
 FROM = 20  # pages in a change: with fewer, nobody waits long enough to notice
+MOST = 50_000  # findings that are held until they can be kept
 _TOLD_OF_MARKS = {Mark, Section, Region}
 _OF_MARKS = look.as_written((MARKS, SECTIONS))
 _AS_WRITTEN = look.as_written((MARKS, LINKS, SECTIONS, TRAITS, MENUS))
@@ -86,6 +87,7 @@ class _AskedSite:
     def __init__(self, stored: StoredSite, page: int, ids: Sequence[str]) -> None:
         self.stored, self.address = stored, stored.address
         self.answers: dict[Question, Any] = {}
+        self.meant: dict[tuple[int, str], list[guesses.Meant]] = {}
         self._page, self._own = page, ids
 
     naming, path, title, sections = map(_asked, ("naming", "path", "title", "sections"))

@@ -275,7 +275,7 @@ export function pageScreen() {
       if (kind === "hop" && !hop) return;
       this.keepDraft();
       if (this.chosen.kind === "list") this.leaveList();
-      if (this.id.renames || this.id.isOwn) this.id = NO_ID;
+      if (this.id.renames || this.id.isOwn || this.id.isLeft) this.id = NO_ID;
       this.machine = choose(this.machine, kind, { number, key: hop?.key ?? null, stepping, isPointed: focus });
       this.dropPlan();
       this.tell("");
