@@ -14,8 +14,10 @@ from django.db import connection, transaction
 from django.test import Client
 
 from bench.pages import page
+from innerhop.core.planners.selection import Point, Words
 from innerhop.library import sites
-from innerhop.library.acts import mark_acts
+from innerhop.library.acts import hop_acts, mark_acts
+from innerhop.library.acts.base import End
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
 from innerhop.library.index import verdicts
@@ -82,11 +84,19 @@ def _shared_part(editor: Editor) -> list[Figure]:
     assert Mark.objects.filter(site=site, value="reach-us").count() == 500
     with _wall() as undoing:
         undo.undo(change)
+    first.refresh_from_db()
+    with _wall() as putting, _waiting(site) as waits_for_hop:
+        words = Words(Point(footer + 2, 0, 4), Point(footer + 2, 0, 14))
+        act = hop_acts.hop(first, words, End(first, "", None))
+        write.save(site, editor, act.message, act.plans)
+    assert Link.objects.filter(site=site, region="footer").count() == 500
     size = sum(len(text) for _, text in files) / 1_000_000
     return [
         (f"a mark on 500 pages of {size:.0f} MB, saved", saving[0], "s", 6),
         ("the longest that another change waits meanwhile", max(waits), "s", 1),
         ("the same undone", undoing[0], "s", 6),
+        ("a hop put into the same pages", putting[0], "s", 6),
+        ("the longest that another change waits meanwhile", max(waits_for_hop), "s", 1),
     ]
 
 
