@@ -10,7 +10,7 @@ import pytest
 from innerhop.library.acts.table import planned
 from innerhop.library.changes import undo, write
 from innerhop.library.index import index
-from innerhop.library.models import Editor
+from innerhop.library.models import Editor, Site
 from tests.library.test_changes import page_at
 from tests.library.test_findings import site_with
 
@@ -44,22 +44,32 @@ SHAPES = {
 }
 
 
+def tried(site: Site, editor: Editor, name: str, sent: dict[str, Any]) -> None:
+    """Do it and undo it; each time the index is that of a fresh reading."""
+    act = planned(name, page_at(site, "/a/"), sent)
+    change = write.save(site, editor, act.message, act.plans, act.effects)
+    assert [one.what for one in index.differences(site)] == []
+    undo.undo(change)
+    assert [one.what for one in index.differences(site)] == []
+
+
 @pytest.mark.parametrize("shape", SHAPES)
 def test_whatever_hangs_by_an_id(editor: Editor, shape: str) -> None:
-    markup = SHAPES[shape]
-    site = site_with(editor, {"a/index.html": markup, "b/index.html": "<h1>B</h1>"})
-    wanted: list[tuple[str, dict[str, Any]]] = [
-        (name, {"id": "fresh", **more})
-        for name, more in (("rename", {}), ("rename", {"follow": []}), ("take-away", {}))
-    ]
+    site = site_with(editor, {"a/index.html": SHAPES[shape], "b/index.html": "<h1>B</h1>"})
     for value in ("s0", "s1"):
-        for name, sent in wanted:
-            page = page_at(site, "/a/")
-            mark = page.marks.filter(value=value).first()
-            if mark is None:
-                continue
-            act = planned(name, page, {"number": mark.number, **sent})
-            change = write.save(site, editor, act.message, act.plans, act.effects)
-            assert [one.what for one in index.differences(site)] == []
-            undo.undo(change)
-            assert [one.what for one in index.differences(site)] == []
+        mark = page_at(site, "/a/").marks.filter(value=value).first()
+        if mark is not None:
+            one = {"number": mark.number, "id": "fresh"}
+            tried(site, editor, "rename", one)
+            tried(site, editor, "rename", {**one, "follow": []})
+            tried(site, editor, "take-away", one)
+
+
+@pytest.mark.parametrize("shape", [one for one, markup in SHAPES.items() if "<a href" in markup])
+def test_whatever_hangs_by_an_address(editor: Editor, shape: str) -> None:
+    site = site_with(editor, {"a/index.html": SHAPES[shape], "b/index.html": "<h1>B</h1>"})
+    here, there = page_at(site, "/a/"), page_at(site, "/b/")
+    for link in list(here.links.all())[:3]:
+        for end in ({"page": here.pk, "id": "s1"}, {"page": there.pk, "id": ""}):
+            tried(site, editor, "retarget", {"number": link.number, "end": end})
+        tried(site, editor, "reopen", {"number": link.number, "new_tab": True})
