@@ -17,7 +17,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library.acts.forms import ActForm
 from innerhop.library.acts.table import ACTS, planned
 from innerhop.library.changes import undo, write
-from innerhop.library.index import foreseen, index
+from innerhop.library.index import foresight, index
 from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Page, Site
 from tests.core import trees
@@ -106,7 +106,7 @@ def test_any_series_of_acts_undone_in_any_order(
     editor: Editor, monkeypatch: pytest.MonkeyPatch, seed: int, one: str, two: str
 ) -> None:
     # In half of them findings are looked for ahead, as they are on many pages.
-    monkeypatch.setattr(foreseen, "FROM", 1 if seed % 2 else 20)
+    monkeypatch.setattr(foresight, "FROM", 1 if seed % 2 else 20)
     chance = random.Random(seed)
     site = Site.objects.create(
         name="s", slug=f"s{Site.objects.count()}", address="https://s.example/",

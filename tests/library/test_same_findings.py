@@ -13,7 +13,7 @@ from innerhop.core.findings.table import RULES
 from innerhop.core.findings.whole_site import WholeSite, read
 from innerhop.core.source.tree import Source
 from innerhop.library.index import findings
-from innerhop.library.index.foreseen import Subject, foresee
+from innerhop.library.index.foresight import Subject, foresee
 from innerhop.library.index.rows import rows_of
 from innerhop.library.index.store import Delta
 from innerhop.library.index.stored_site import StoredSite

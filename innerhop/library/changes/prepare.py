@@ -16,8 +16,8 @@ from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from innerhop.library.changes import locked_parts
-from innerhop.library.index import foreseen, partial, rows, store
-from innerhop.library.index.foreseen import Foreseen
+from innerhop.library.index import foresight, partial, rows, store
+from innerhop.library.index.foresight import Foreseen
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import PageText, currents, keep, to_rows
 from innerhop.library.models import LockedPart, Page, Revision
@@ -112,7 +112,7 @@ def prepared(wanted: Sequence[Wanted], paths: dict[int, str] | None = None) -> S
     Raises what making them raises; then, and when it is ended early, nothing is kept.
     """
     found: list[Prepared] = []
-    left = foreseen.MOST if len(wanted) >= foreseen.FROM else 0
+    left = foresight.MOST if len(wanted) >= foresight.FROM else 0
     try:
         for at, batch in _batches(wanted):
             yield Progress(at, len(wanted))
@@ -165,12 +165,12 @@ def _batch(batch: Sequence[Wanted], paths: dict[int, str], *, looks_ahead: bool)
 
 def _foreseen(made: Sequence[_Made], deltas: dict[int, Delta]) -> dict[int, Foreseen]:
     """What will be found on the pages that stay at their addresses and say something new."""
-    subjects = [foreseen.Subject(one.later, deltas[one.page.pk], one.rows)
+    subjects = [foresight.Subject(one.later, deltas[one.page.pk], one.rows)
                 for one in made if one.page.path == one.later.path]  # fmt: skip
     news = {one.page.pk for one in made if one.described} | {
         pk for pk, delta in deltas.items() if not delta.is_empty
     }
-    return foreseen.foresee([one for one in subjects if one.page.pk in news])
+    return foresight.foresee([one for one in subjects if one.page.pk in news])
 
 
 @dataclass(frozen=True)

@@ -73,7 +73,7 @@ def _delta(
     made: Rows = {}
     values: set[str] = set()
     for model, rows in wanted.items():
-        old = [(row[0], _moved(model, row[1:], shifts)) for row in there[model]]
+        old = _moved(model, there[model], shifts)
         left = Counter(rows)
         gone[model] = []
         for pk, row in old:
@@ -88,16 +88,18 @@ def _delta(
     return Delta(page, shifts, gone, made, values)
 
 
-def _moved(model: type[Model], row: Row, shifts: Sequence[tuple[int, int]]) -> Row:
-    if not shifts:
-        return row
-    has_end = COLUMNS[model][1] == "last"
-    if row[1 if has_end else 0] < min(first for first, _ in shifts):  # most of a page
-        return row
-    number = row[0] + _by(row[0], shifts)
-    if has_end:
-        return (number, row[1] + _by(row[1], shifts), *row[2:])
-    return (number, *row[1:])
+def _moved(
+    model: type[Model], rows: Sequence[Row], shifts: Sequence[tuple[int, int]]
+) -> list[tuple[int, Row]]:
+    """Rows as they stand after the shifts, each with its primary key apart."""
+    numbers = 2 if COLUMNS[model][1] == "last" else 1  # how many columns are element numbers
+    first = min((first for first, _ in shifts), default=None)
+    found = []
+    for pk, *row in rows:
+        if first is not None and row[numbers - 1] >= first:  # most of a page stands before
+            row[:numbers] = [number + _by(number, shifts) for number in row[:numbers]]
+        found.append((pk, tuple(row)))
+    return found
 
 
 def _by(number: int, shifts: Sequence[tuple[int, int]]) -> int:

@@ -6,7 +6,6 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from functools import cached_property
-from types import MappingProxyType
 from typing import NamedTuple
 
 from django.db.models import Count, F, OuterRef, Q, QuerySet, Subquery
@@ -22,9 +21,8 @@ from innerhop.core.addresses.fragments import (
 from innerhop.core.findings.found import Rule
 from innerhop.core.findings.table import OF_MEANT_PAGES
 from innerhop.core.site import hops
-from innerhop.library.index import findings, store
-from innerhop.library.index import foreseen as foresight
-from innerhop.library.index.foreseen import Foreseen
+from innerhop.library.index import findings, foresight, store
+from innerhop.library.index.foresight import Foreseen
 from innerhop.library.index.rows import Row
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import current
@@ -161,9 +159,9 @@ def left_by(found: Sequence[Delta]) -> set[int]:
 def renew_after(
     site: Site,
     found: Sequence[Delta],
-    left: Collection[int] = (),
-    told: Collection[int] = (),
-    foreseen: Mapping[int, Foreseen] = MappingProxyType({}),
+    left: Collection[int],
+    told: Collection[int],
+    foreseen: Mapping[int, Foreseen],
 ) -> None:
     """Judge what may lead elsewhere after these deltas were carried out: new links, and
     hops that look for marks which came or went; and renew the findings of all that it

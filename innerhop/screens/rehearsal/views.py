@@ -266,6 +266,8 @@ def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
     causes = sorted(by_cause(broken, MOST_HOPS), key=lambda one: -one.count)
     found: list[dict[str, Any]] = []
     for cause in causes[:_CAUSES]:
+        if len(found) == _GUESSED:
+            break
         link, start = cause.hop.link, cause.hop.link.page
         guess = next((one for one in guesser.guesses(cause.hop)
                       if one.marks is None and not one.mends_id), None)  # fmt: skip
@@ -276,7 +278,7 @@ def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
                 "number": link.number, "url": f"{start.get_absolute_url()}act/mend/",
                 "revision": start.revision, "undo": f"{start.get_absolute_url()}undo/",
             })  # fmt: skip
-    return found[:_GUESSED]
+    return found
 
 
 def _spacers(rows: list[Row]) -> list[dict[str, Any]]:

@@ -2,7 +2,7 @@
 // the chosen part itself, or on an empty marker beside it.
 import { post } from "../../frame/script/ask.js";
 
-const NO_ID = { typed: "", message: "", fix: "", valid: false, number: null, busy: false, side: "on", short: "", renames: false, isNew: true, isOwn: false, isLeft: false };
+const NO_ID = { typed: "", message: "", fix: "", valid: false, number: null, busy: false, side: "on", short: "", renames: false, isNew: true, isOwn: false };
 const LONG = 28; // characters of an ID from which a shorter name is worth offering
 
 export function idField() {
@@ -18,7 +18,7 @@ export function idField() {
         this.id = { ...NO_ID, number: this.chosen.number, side: where };
         await this.readId(null);
       }
-      const isStillHere = () => this.chosen.number === number && !this.id.isLeft && !this.isTyping();
+      const isStillHere = () => this.chosen.number === number && !this.isTyping();
       if (focus) this.soon(() => isStillHere() && this.$refs.id.select());
     },
     // Whether the editor is at another field already: a late answer takes nobody away.

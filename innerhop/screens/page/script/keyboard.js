@@ -51,10 +51,8 @@ export function keyboard(parts) {
       else return false;
       return true;
     },
-    // The first Escape leaves the field, and what was typed stays. An answer that comes late
-    // doesn't take the keyboard back there.
+    // The first Escape leaves the field, and what was typed stays.
     leaveField(field) {
-      if (field === this.$refs.id) this.id.isLeft = true;
       field.blur();
       this.$refs.desk.focus();
     },
@@ -84,7 +82,6 @@ export function keyboard(parts) {
     // The field for the chosen part's ID; with nothing chosen, for the first that has none.
     markNow() {
       window.focus();
-      this.id.isLeft = false;
       if (this.isPlace && !this.markHere) return this.openIdField(true);
       const unmarked = this.raw.sections.filter(({ mark }) => !mark);
       const next = unmarked.find(({ number }) => number > (this.chosen.number ?? -1)) ?? unmarked[0];

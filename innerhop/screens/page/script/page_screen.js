@@ -275,8 +275,10 @@ export function pageScreen() {
       if (kind === "hop" && !hop) return;
       this.keepDraft();
       if (this.chosen.kind === "list") this.leaveList();
-      if (this.id.renames || this.id.isOwn || this.id.isLeft) this.id = NO_ID;
-      this.machine = choose(this.machine, kind, { number, key: hop?.key ?? null, stepping, isPointed: focus });
+      if (this.id.renames || this.id.isOwn) this.id = NO_ID;
+      // The field for an ID opens at once, or when the sheet has said what the part is: not twice.
+      const isFieldDue = kind === "section" || Boolean(side);
+      this.machine = choose(this.machine, kind, { number, key: hop?.key ?? null, stepping, isPointed: focus && !isFieldDue });
       this.dropPlan();
       this.tell("");
       this.over(null);
@@ -287,7 +289,7 @@ export function pageScreen() {
       if (kind !== "none") this.goToDesk();
       if (this.isPlace) {
         parts.link.tell("describe", { number });
-        if (kind === "section" || side) this.openIdField(focus, side);
+        if (isFieldDue) this.openIdField(focus, side);
       }
       if (kind === "hop") this.findInClass(this.hop);
       this.soon(() => {

@@ -30,7 +30,6 @@ from innerhop.core.findings.found import (
     TRAITS,
     Found,
     JudgedLink,
-    Rule,
     SiteView,
 )
 from innerhop.core.findings.traits import Trait as TraitRow
@@ -107,10 +106,9 @@ def foresee(subjects: Sequence[Subject]) -> dict[int, Foreseen]:
     """What will be found on pages, by primary key; for as many as can be told."""
     # With a base address, whether hops stay on the page depends on its own IDs too.
     fit = [one for one in subjects if one.page.base_href is None]
-    of_marks = [one for one in fit if _is_of_marks(one)]
-    others = [one for one in fit if not _is_of_marks(one)]
-    found = _foreseen(of_marks, _OF_MARKS, is_whole=False)
-    return found | _foreseen(others, _AS_WRITTEN, is_whole=True)
+    whole = [one for one in fit if not _is_of_marks(one)]
+    marks = [one for one in fit if _is_of_marks(one)]
+    return _foreseen(whole, is_whole=True) | _foreseen(marks, is_whole=False)
 
 
 def _is_of_marks(one: Subject) -> bool:
@@ -120,9 +118,7 @@ def _is_of_marks(one: Subject) -> bool:
     return not one.rows and touched <= _TOLD_OF_MARKS
 
 
-def _foreseen(
-    subjects: Sequence[Subject], rules: Sequence[Rule], *, is_whole: bool
-) -> dict[int, Foreseen]:
+def _foreseen(subjects: Sequence[Subject], *, is_whole: bool) -> dict[int, Foreseen]:
     if not subjects:
         return {}
     pages = [one.page for one in subjects]
@@ -145,7 +141,7 @@ def _foreseen(
             menus=[one.labels for one in menus.get(key, ())],
             landings=landings[key],
         )
-        told = look.findings_of(rules, rows, cast(SiteView, site))
+        told = look.findings_of(_AS_WRITTEN if is_whole else _OF_MARKS, rows, cast(SiteView, site))
         found[key] = Foreseen(told, site.answers, landings[key], is_whole)
     return found
 
