@@ -3,6 +3,7 @@ question or a heading on it."""
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
@@ -10,7 +11,7 @@ from typing import Generic, TypeVar
 from innerhop.core.facts import heading_marks
 from innerhop.core.facts.page_facts import Facts
 from innerhop.core.facts.sections import Section
-from innerhop.core.facts.words import words
+from innerhop.core.facts.words import words, words_without
 from innerhop.core.names import ids
 from innerhop.core.source.tree import Source
 
@@ -73,15 +74,24 @@ def _questions(source: Source, facts: Facts, known: set[int]) -> list[Possible]:
     values = {mark.number: mark.value for mark in facts.marks}
     bare = [number for number in numbers if number not in values]
     beside = heading_marks.marks_of(source, bare, values) if bare else {}
+    signs = [link.number for link in facts.links if link.permalink] if numbers else []
     return [
         Possible(
             number,
             source.tags[number],
-            words(source, number),
+            _said(source, number, signs),
             values.get(number) or beside.get(number, ""),
         )
         for number in numbers
     ]
+
+
+def _said(source: Source, number: int, signs: Sequence[int]) -> str:
+    """The words of a part, less its sign. signs: of the page, in tree order."""
+    at = bisect_right(signs, number)
+    if at < len(signs) and signs[at] <= source.last_inside(number):
+        return words_without(source, number, set(signs[at:]))
+    return words(source, number)
 
 
 def usual(found: Sequence[Possible]) -> list[str]:

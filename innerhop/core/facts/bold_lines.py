@@ -3,8 +3,12 @@ write them who have no heading at hand (common practice, no source)."""
 
 from __future__ import annotations
 
+from collections import Counter
+
+from innerhop.core.facts.captions import is_counted, labels_box
 from innerhop.core.facts.words import words
 from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.elements import Element, Text
 from innerhop.core.source.tree import Source
 
 LEVEL = 0  # in place of a heading's level, where lines and headings stand in one list
@@ -19,6 +23,7 @@ _NOT_IN = ", ".join((
     "table", "li", "dl", "blockquote", "figure", "button", "summary", "label", "form", "a",
     "template", *LEVELS,
 ))  # fmt: skip
+_OFTEN = 4  # times the same words on a page: a label
 _ENDS_A_SENTENCE = (".", "!", ",", ";", "…")
 
 
@@ -33,9 +38,15 @@ def bold_lines(source: Source) -> dict[int, str]:
         parent = source.parent(number)
         line = source.parent(parent) if reading.tag(parent) == "span" else parent
         title = _title(source, line, number)
-        if title:
+        if title and _names_text(source, line, title):
             found[line] = title
-    return found
+    return _less_labels(found)
+
+
+def _less_labels(found: dict[int, str]) -> dict[int, str]:
+    """Those that don't stand on the page again and again, as labels do."""
+    times = Counter(title.casefold() for title in found.values())
+    return {line: title for line, title in found.items() if times[title.casefold()] < _OFTEN}
 
 
 def is_bold_line(source: Source, number: int) -> bool:
@@ -43,7 +54,26 @@ def is_bold_line(source: Source, number: int) -> bool:
     reading = source.reading
     inside = range(number + 1, min(number + 3, len(source)))
     bold = next((one for one in inside if reading.tag(one) in _TAGS), -1)
-    return bold > 0 and reading.is_within(bold, _MAYBE) and bool(_title(source, number, bold))
+    if bold < 0 or not reading.is_within(bold, _MAYBE):
+        return False
+    title = _title(source, number, bold)
+    return bool(title) and _names_text(source, number, title)
+
+
+def _names_text(source: Source, line: int, title: str) -> bool:
+    """Whether what follows a line is text that it could be the title of: no list of links,
+    which it would be the label of, and, behind a colon, a paragraph or a list."""
+    if labels_box(source, line):
+        return False
+    after = next((one for one in source.siblings(line, before=False)
+                  if not (isinstance(one, Text) and one.is_blank)), None)  # fmt: skip
+    if not isinstance(after, Element):
+        return after is not None and not title.endswith(":")
+    text = source.text_of(after.number)
+    if title.endswith(":") and after.tag not in ("p", "ul", "ol"):
+        return False
+    linked = sum(len(source.text_of(one)) for one in source.reading.inside(after.number, "a"))
+    return 2 * linked <= len(text) or not text.strip()
 
 
 def _title(source: Source, line: int, bold: int) -> str:
@@ -51,6 +81,8 @@ def _title(source: Source, line: int, bold: int) -> str:
     heading; else ""."""
     title = words(source, bold)
     if not _is_title(title) or source.reading.is_within(line, _NOT_IN):
+        return ""
+    if source.reading.has_inside(bold, "code"):  # a formula, or a line of a program
         return ""
     is_link = any(words(source, one) == title for one in source.reading.inside(bold, "a"))
     return title if title == words(source, line) and not is_link else ""
@@ -60,4 +92,4 @@ def _is_title(text: str) -> bool:
     """Whether words read like a heading: few, and no sentence that ends."""
     if len(text) > _LONGEST or not any(character.isalpha() for character in text):
         return False
-    return not text.endswith(_ENDS_A_SENTENCE)
+    return not text.endswith(_ENDS_A_SENTENCE) and not is_counted(text)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from itertools import islice
 
+from innerhop.core.facts.signs import is_sign_link, unsaid
 from innerhop.core.source.content_models import LEVELS, PHRASING
 from innerhop.core.source.elements import Element, Text
 from innerhop.core.source.tree import Source
@@ -39,7 +40,7 @@ def beginning(source: Source, number: int) -> str:
 def _own(source: Source, number: int) -> str:
     text, title = _read(source, number)
     if title >= 0:
-        said = " ".join(source.reading.beginning(title, 4 * LONGEST).split())
+        said = _read(source, title)[0][: 4 * LONGEST]
         return said if len(said) >= _FEWEST else text
     return text
 
@@ -49,12 +50,12 @@ def _read(source: Source, number: int) -> tuple[str, int]:
     reading = source.reading
     alternative = reading.attr(number, "alt") or reading.attr(number, "aria-label") or ""
     found, size, title, is_first = [], 0, -1, True
-    for node in reading.first_nodes(number, _NODES):
+    for node in unsaid(source, reading.first_nodes(number, _NODES)):
         if isinstance(node, str):
             found.append(node)
             is_first = is_first and not node.strip()
             size += len(node)
-        elif reading.tag(node) in _TITLES and is_first:
+        elif reading.tag(node) in _TITLES and is_first and title < 0:
             title = node
         elif reading.tag(node) == "br" or reading.tag(node) not in PHRASING:
             found.append(" ")  # another line, or cell, begins
@@ -71,6 +72,8 @@ def _beside(source: Source, number: int) -> str:
     if parent >= 0 and source.reading.tag(parent) not in _ROOMS:
         return _own(source, parent)
     for after in islice(source.siblings(number, before=False), _BESIDE):
+        if isinstance(after, Element) and is_sign_link(source, after.number):
+            continue
         if isinstance(after, Element) and (said := _own(source, after.number)):
             return said
         if isinstance(after, Text) and not after.is_blank:

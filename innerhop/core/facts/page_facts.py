@@ -16,6 +16,7 @@ from innerhop.core.addresses.fragments import Targets, indicated
 from innerhop.core.facts import frame, heading_marks
 from innerhop.core.facts.empty_markers import TAGS as MARKER_TAGS
 from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.signs import is_sign
 from innerhop.core.facts.words import Budgeted, words, words_without
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.parser import Group
@@ -42,7 +43,7 @@ class Link(NamedTuple):
     """An `a` or `area` with an href, as written. region: "nav", "header", "footer" or
     "aside" where it stands in the site's frame, else ""; `nav` wins inside the
     others. target: its own `target`, or "" (see `Facts.base_target`). permalink:
-    whether it is a heading's link to that very heading (practice)."""
+    whether it is a link of a heading, a term or a caption to that very part (practice)."""
 
     number: int
     href: str
@@ -236,23 +237,23 @@ class _Gathering:
         self.facts.marks = marks
 
     def _permalinks(self) -> None:
-        """Links in a heading that lead to it: no words of it, and no hops of the page."""
+        """Links in a heading that lead to it, and signs of other parts: no words of these,
+        and no hops of the page."""
         facts, source = self.facts, self.source
-        if not facts.headings:
-            return
-        inside = set(source.reading.matching(OWN_LINKS))
-        if not inside:
-            return
+        inside = set(source.reading.matching(OWN_LINKS)) if facts.headings else set()
         numbers = [heading.number for heading in facts.headings]
         own: dict[int, set[int]] = {}
-        targets = facts.targets()
+        targets = facts.targets() if inside else Targets.of(())
         for at, link in enumerate(facts.links):
-            heading = bisect_right(numbers, link.number) - 1
-            if link.number not in inside or heading < 0:
+            signs = link.href.startswith("#") and len(link.href) > 1 and is_sign(link.text)
+            if not signs and link.number not in inside:
                 continue
-            if self._leads_to(link, numbers[heading], targets):
+            heading = bisect_right(numbers, link.number) - 1
+            is_inside = heading >= 0 and link.number in inside
+            if signs or (is_inside and self._leads_to(link, numbers[heading], targets)):
                 facts.links[at] = link._replace(permalink=True)
-                own.setdefault(heading, set()).add(link.number)
+                if is_inside:
+                    own.setdefault(heading, set()).add(link.number)
         for at, links in own.items():
             text = words_without(source, numbers[at], links)
             facts.headings[at] = facts.headings[at]._replace(text=text or facts.headings[at].text)

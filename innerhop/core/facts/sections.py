@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from innerhop.core.facts import bold_lines, heading_marks
+from innerhop.core.facts import bold_lines, captions, heading_marks
 from innerhop.core.facts.page_facts import Facts, Heading
 from innerhop.core.source.content_models import SILENT
 from innerhop.core.source.tree import Source
@@ -48,7 +48,8 @@ def sections(source: Source, facts: Facts) -> list[Section]:
     """The page's sections in order.
 
     The heading that names the page has none: its section would be the page.
-    Headings of the site's frame, on every page the same, have none either.
+    Headings of the site's frame, on every page the same, have none either, nor have labels
+    of notes and captions (see `captions`).
     """
     return sections_and_words(source, facts)[0]
 
@@ -91,7 +92,8 @@ def _starts(source: Source, facts: Facts) -> list[Heading]:
         for number, title in lines.items()
         if not any(first <= number <= last for first, last in facts.frame.items())
     ]
-    return sorted([*facts.headings, *own], key=lambda one: one.number) if own else facts.headings
+    named = captions.without(source, facts.headings)
+    return sorted([*named, *own], key=lambda one: one.number) if own else named
 
 
 def _marks_of_sections(source: Source, facts: Facts, starts: Sequence[Heading]) -> dict[int, str]:

@@ -28,13 +28,34 @@ def words(source: Source, number: int, with_breaks: bool = True) -> str:
 
 
 def _alternative(source: Source, number: int) -> str:
-    if source.reading.tag(number) == "img":
-        return " ".join((source.attr(number, "alt") or "").split())
-    if not source.reading.has_inside(number, "img"):
-        return ""
-    pictures = source.reading.inside(number, "img")
-    message = (" ".join((source.attr(picture, "alt") or "").split()) for picture in pictures)
-    return " ".join(alt for alt in message if alt)
+    """What stands for an element without characters: its label, the alternative texts or
+    labels in it, its title.
+
+    https://www.w3.org/TR/accname-1.2/#computation-steps, 2D to 2I, less what is said
+    elsewhere on the page.
+    """
+    reading = source.reading
+    own = _label(source, number)
+    if own or not reading.has_inside(number):
+        return own or _in_one(reading.attr(number, "title"))
+    labelled = [number + 1 + at for at in range(reading.count_inside(number))][:_MOST_INSIDE]
+    said = " ".join(one for one in (_label(source, inner) for inner in labelled) if one)
+    return said or _in_one(reading.attr(number, "title"))
+
+
+_MOST_INSIDE = 60  # elements of a link or a heading that are asked for their label
+
+
+def _label(source: Source, number: int) -> str:
+    reading = source.reading
+    label = _in_one(reading.attr(number, "aria-label"))
+    if not label and reading.tag(number) in ("img", "area"):
+        label = _in_one(reading.attr(number, "alt"))
+    return label
+
+
+def _in_one(text: str | None) -> str:
+    return " ".join((text or "").split())
 
 
 def words_without(source: Source, number: int, left_out: Container[int]) -> str:
@@ -72,6 +93,16 @@ class Budgeted:
         breaks = reading.of_tags(("br",))
         return {above for one in breaks for above in reading.within(one, _SPEAKING)}
 
+    @cached_property
+    def _unshown(self) -> dict[int, set[int]]:
+        """By link and heading, what in it nobody is shown: styles, scripts, hidden parts."""
+        reading = self.source.reading
+        found: dict[int, set[int]] = {}
+        for one in (*reading.of_tags(_SILENT), *reading.matching(_HIDDEN)):
+            for above in reading.within(one, _SPEAKING):
+                found.setdefault(above, set()).add(one)
+        return found
+
     def of_all(self, group: Group) -> list[str]:
         """The words of links or headings, in one line each, or their beginnings."""
         numbers, reading = group.numbers, self.source.reading
@@ -83,6 +114,11 @@ class Budgeted:
                     texts[at] = reading.text_with_breaks(number)
         else:
             texts = [self._of(number) for number in numbers]
+        if self._unshown:
+            at_of = {number: at for at, number in enumerate(numbers)}
+            for number, hidden in self._unshown.items():
+                if number in at_of:
+                    texts[at_of[number]] = words_without(self.source, number, hidden)
         lines = _in_one_line(texts)
         if "" in lines:
             for at, line in enumerate(lines):
@@ -104,6 +140,11 @@ class Budgeted:
         return text
 
 
+_SILENT = ("style", "script", "template", "noscript")
+# https://html.spec.whatwg.org/multipage/rendering.html#hidden-elements, and what a style says
+_HIDDEN = (
+    "[hidden]:not([hidden=until-found]), [style*='display:none'], [style*='display: none']"
+)
 _NESTED = 4  # deep: no page that is whole has a heading in a heading in a heading
 _SPEAKING = ", ".join(("a", "area", *LEVELS))
 

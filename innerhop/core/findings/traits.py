@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from innerhop.core.contents import in_step
-from innerhop.core.facts import spacers
+from innerhop.core.facts import captions, spacers
 from innerhop.core.facts.empty_markers import TAGS as MARKER_TAGS
 from innerhop.core.site.page_reading import PageReading
 from innerhop.core.source.content_models import LEVELS
@@ -77,7 +77,7 @@ def _below_headings(source: Source) -> Iterator[Trait]:
 def _skipped(page: PageReading) -> Iterator[Trait]:
     """Headings more than one level below the one before them."""
     level = 0
-    for one in page.facts.headings:
+    for one in captions.without(page.source, page.facts.headings):
         if one.region:
             continue
         if level and one.level > level + 1:
