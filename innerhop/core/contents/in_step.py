@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from innerhop.core.contents import settings
 from innerhop.core.contents.entries import Possible, by_mark
-from innerhop.core.contents.lists import ContentsList, Entry, of_scope
+from innerhop.core.contents.lists import ContentsList, Entry, is_shortened, is_top, of_scope
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +36,8 @@ def difference(one: ContentsList, found: Sequence[Possible]) -> Difference:
     the list itself, such as the terms that it is made of, is none of them."""
     inside = range(one.number, one.last + 1)
     found = [part for part in found if part.number not in inside]
+    if not one.can_be_written:
+        return Difference()
     marks = by_mark(found)
     titles = _titles(found)
     gone: list[Entry] = []
@@ -44,13 +47,14 @@ def difference(one: ContentsList, found: Sequence[Possible]) -> Difference:
     for entry in one.entries:
         end, named = marks.get(entry.to), titles.get(plain(entry.label))
         if end is not None and named is not None and named.number != end.number:
-            if not entry.own:
+            if not entry.own and not is_shortened(entry.label, end.title):
                 elsewhere.append((entry, named))
                 end = named
         elif end is None and named is not None and not is_outside(entry):
-            elsewhere.append((entry, named))
+            if not (entry.arrives or is_top(entry)):
+                elsewhere.append((entry, named))
             end = named
-        elif end is None and not is_outside(entry):
+        elif end is None and not entry.arrives and not is_outside(entry):
             gone.append(entry)
         elif end is not None and not entry.own and not says(entry.label, end.title, one.made):
             relabelled.append((entry, end))
@@ -59,7 +63,28 @@ def difference(one: ContentsList, found: Sequence[Possible]) -> Difference:
     moved = [] if one.settings.own_order else _out_of_order(ends)
     listed = {end.number for _, end in ends}
     added = [part for part in wanted(one, found) if part.number not in listed]
+    if not one.made:
+        added = _missed(one, found, added)
     return Difference(added, gone, relabelled, moved, elsewhere)
+
+
+def _missed(
+    one: ContentsList, found: Sequence[Possible], added: Sequence[Possible]
+) -> list[Possible]:
+    """Of the parts that a list someone made by hand lacks, those that they forgot: not what
+    other links at the top lead to, what stands above the list, or what is called the same
+    again and again, as labels are."""
+    times = Counter(plain(part.title) for part in found)
+    return [
+        part
+        for part in added
+        if part.mark not in one.reached
+        and times[plain(part.title)] < _OFTEN
+        and not (part.number < one.number < max(other.number for other in found))
+    ]
+
+
+_OFTEN = 3
 
 
 def wanted(one: ContentsList, found: Sequence[Possible]) -> list[Possible]:

@@ -1,6 +1,7 @@
 """The contents lists of a page: those that say so themselves, and those that someone made
-by hand, known by their shape: a list, a line or a row of links most of which end at
-headings of the page, in its order (common practice, no source)."""
+by hand, known by their shape: a list, a line or a row of links, each little else, most of
+which end at headings of the page, say their words and keep their order (common practice, no
+source; how often that is right is measured on open corpora, see `judging`)."""
 
 from __future__ import annotations
 
@@ -14,8 +15,9 @@ from innerhop.core.contents import settings
 from innerhop.core.contents.entries import Possible, by_mark
 from innerhop.core.contents.settings import Settings
 from innerhop.core.facts.page_facts import Facts
-from innerhop.core.facts.words import words
+from innerhop.core.facts.words import words, words_without
 from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.elements import Element
 from innerhop.core.source.tree import Source
 
 NESTED, NUMBERED, LINE, BUTTONS, FOLDING = "nested", "numbered", "line", "buttons", "folding"
@@ -27,8 +29,24 @@ _MOST_OTHER = 0.4  # of its entries may lead elsewhere
 # Of a line's words so many may stand outside its links, or so large a part.
 _FEW_WORDS, _MOST_WORDS_BESIDE = 5, 0.35
 _WORD = re.compile(r"\w+")
-# Whose links are the site's, not the page's.
-_FRAME = frozenset(("header", "footer", "nav"))
+_TABLES = ("dl", "table")  # lists that are read, and can't be written entry by entry
+_MOST_BESIDE = 0.5  # of an entry's words so large a part may stand beside its link
+_FEW_BESIDE = 2  # words
+_SAYING = 0.6  # of its entries so large a part says the words of its end
+_IN_ORDER = 0.5
+# What lists of a page's own sections are called where a site's menus stand, and words in
+# their classes and IDs (common practice, no source; from memory).
+_CALLED = re.compile(
+    r"contents|on this page|in this (?:page|article|section)|sections|overview|toc\b|"
+    r"inhalt|auf dieser seite|table des mati|sommaire|sur cette page|inhoud|op deze pagina|"
+    r"contenido|en esta p|indice|in questa pagina|nesta p|inneh|indhold|spis tre|cynnwys",
+    re.IGNORECASE,
+)
+_CLASSED = re.compile(
+    r"(?:^|[-_\s])(?:toc|contents?|outline|on-?this-?page|page-?nav|jump(?:-?links?)?|in-?page)"
+    r"(?:$|[-_\s])|toctree|tableofcontents|table-of-contents",
+    re.IGNORECASE,
+)
 
 # Where a link on the page leads: the ID there, "" for elsewhere.
 Leads = Callable[[str], str]
@@ -38,7 +56,8 @@ Leads = Callable[[str], str]
 class Entry:
     """An entry of a list. number: its link's. item: the list entry around it, or the link
     itself. to: the ID that it leads to on this page, "" for elsewhere. depth: from 0.
-    own: whether its words are the editor's own. href: as written."""
+    own: whether its words are the editor's own. href: as written. arrives: whether it leads
+    to something on the page: an ID that it has, or its top."""
 
     number: int
     item: int
@@ -47,13 +66,16 @@ class Entry:
     depth: int
     href: str
     own: bool = False
+    arrives: bool = True
 
 
 @dataclass(frozen=True, slots=True)
 class ContentsList:
     """A contents list. number: of what is around all of it. body: of the innermost element
     that holds all entries. title: the words above them, "" for none. made: whether it
-    carries settings; else these are read off it."""
+    carries settings; else these are read off it. reached: the IDs that other links above the
+    page's sections lead to: readers lack no entry for these. can_be_written: whether it is made
+    of what our planners write entry by entry; of tables and terms it is only known."""
 
     number: int
     last: int
@@ -63,6 +85,8 @@ class ContentsList:
     settings: Settings
     made: bool
     id: str = ""
+    reached: frozenset[str] = frozenset()
+    can_be_written: bool = True
 
 
 def find(
@@ -77,7 +101,16 @@ def find(
     if sum(to in marks for to in within.values()) >= FEWEST and _has_links_together(source):
         for top in _tops(source, facts, within, taken):
             lists.append(_by_shape(source, facts, top, within, found))
-    return sorted((one for one in lists if one is not None), key=lambda one: one.number)
+    return _outermost(one for one in lists if one is not None)
+
+
+def _outermost(lists: Iterable[ContentsList]) -> list[ContentsList]:
+    """Lists in page order, none of them inside another."""
+    found: list[ContentsList] = []
+    for one in sorted(lists, key=lambda one: (one.number, -one.last)):
+        if not found or one.number > found[-1].last:
+            found.append(one)
+    return found
 
 
 def may_hold(source: Source) -> bool:
@@ -99,7 +132,7 @@ def _has_links_together(source: Source) -> bool:
 
 
 _WITH_HASH, _A_LINE = 'a[href*="#"], area[href*="#"]', f":is({', '.join(_LINES)})"
-_IN_LISTS = f":is({', '.join(_LISTS)}) :is({_WITH_HASH})"
+_IN_LISTS = f":is({', '.join((*_LISTS, *_TABLES))}) :is({_WITH_HASH})"
 
 
 def _made(source: Source, facts: Facts, number: int, within: dict[int, str]) -> ContentsList | None:
@@ -125,7 +158,7 @@ def _tops(
     lines: dict[int, int] = {}
     around = _Around(source)
     for link in facts.links:
-        if not within[link.number] or link.region in _FRAME or link.permalink:
+        if not within[link.number] or link.permalink:
             continue
         if any(link.number in stretch for stretch in taken):
             continue
@@ -160,7 +193,7 @@ class _Around:
         outer, block = self.known[number]
         for one in reversed(line):
             tag = self.source.reading.tag(one)
-            if tag in _LISTS:
+            if tag in _LISTS or tag in _TABLES:
                 outer = outer if outer >= 0 else one
             elif tag in _LINES:
                 block = one
@@ -185,16 +218,11 @@ def _by_shape(
 ) -> ContentsList | None:
     """A list without settings, if it is one by its shape."""
     entries = _entries(source, facts, body, within)
+    if not _is_contents(source, body, entries, found):
+        return None
     marks = by_mark(found)
     ends = [marks[one.to] for one in entries if one.to in marks]
-    if len(ends) < FEWEST or len(ends) < (1 - _MOST_OTHER) * len(entries):
-        return None
-    body_end = source.last_inside(body)
-    if any(body <= one.number <= body_end for one in ends):  # it holds what it lists
-        return None
-    numbers = [one.number for one in ends]
-    steps = [after > before for before, after in pairwise(numbers)]
-    if 2 * sum(steps) < len(steps):
+    if not _is_the_pages(source, facts, body, entries[0].number):
         return None
     top = _around(source, body)
     own = Settings(_kind(source, body, top), _levels(ends), scope=_scope(found, ends))
@@ -202,22 +230,118 @@ def _by_shape(
     return ContentsList(
         top, element.last, body, _title(source, top, body), entries, own, False,
         element.attr("id") or source.attr(body, "id") or "",
+        _reached(facts, within, range(top, element.last + 1), min(one.number for one in ends)),
+        source.tags[body] not in _TABLES,
     )  # fmt: skip
+
+
+def _is_contents(
+    source: Source, body: int, entries: Sequence[Entry], found: Sequence[Possible]
+) -> bool:
+    """Whether a list, or a line of links, is one of the page's parts."""
+    marks = by_mark(found)
+    led = [(one, marks[one.to]) for one in entries if one.to in marks]
+    ends = [end for _, end in led]
+    counted = [one for one in entries if not is_top(one)]
+    if len({one.number for one in ends}) < FEWEST:
+        return False
+    if len(ends) < (1 - _MOST_OTHER) * len(counted):
+        return False
+    body_end = source.last_inside(body)
+    if any(body <= one.number <= body_end for one in ends):  # it holds what it lists
+        return False
+    steps = [after.number > before.number for before, after in pairwise(ends)]
+    if sum(steps) < _IN_ORDER * len(steps):
+        return False
+    said = sum(shares_words(one.label, end.title) for one, end in led)
+    return said >= _SAYING * len(led) and _are_little_else(source, body, entries)
+
+
+def shares_words(label: str, title: str) -> bool:
+    """Whether a label says a title, or nearly: half of the words of the shorter of the two
+    stand in the other."""
+    mine, its = (set(_WORD.findall(one.casefold())) for one in (label, title))
+    return 2 * len(mine & its) >= max(1, min(len(mine), len(its)))
+
+
+def is_shortened(label: str, title: str) -> bool:
+    """Whether a label is a title with words left out."""
+    mine, its = (set(_WORD.findall(one.casefold())) for one in (label, title))
+    return bool(mine) and mine <= its
+
+
+def _are_little_else(source: Source, body: int, entries: Sequence[Entry]) -> bool:
+    """Whether most entries are links and little else, and not sentences with a link."""
+    if source.tags[body] not in (*_LISTS, "dl"):
+        return True
+    items = {one.item for one in entries if one.item != one.number}
+    linked: dict[int, int] = {}
+    for one in entries:
+        linked[one.item] = linked.get(one.item, 0) + len(_WORD.findall(one.label))
+    alone = 0
+    for item in items:
+        own = len(_WORD.findall(_own_words(source, item)))
+        alone += own - linked[item] <= max(_FEW_BESIDE, _MOST_BESIDE * linked[item])
+    return alone >= (1 - _MOST_OTHER) * len(items)
+
+
+def _own_words(source: Source, item: int) -> str:
+    """The words of a list entry, less those of lists in it."""
+    below = [one.number for one in source.element(item).inside if one.tag in (*_LISTS, "dl")]
+    return words_without(source, item, set(below))
+
+
+def _is_the_pages(source: Source, facts: Facts, body: int, link: int) -> bool:
+    """Whether a list is the page's and not the site's: outside of the site's frame; in it, one
+    that is called a list of contents. All others there are menus."""
+    region = next((one.region for one in facts.links if one.number == link), "")
+    if not region:
+        return True
+    if _CALLED.search(_title(source, _around(source, body), body)):
+        return True
+    for one in source.element(body).line:
+        said = f"{one.attr('class') or ''} {one.attr('id') or ''}"
+        if _CLASSED.search(said) or _CALLED.search(one.attr("aria-label") or ""):
+            return True
+        before = next((b for b in one.siblings_before() if not b.is_blank), None)
+        if isinstance(before, Element) and before.tag in (*LEVELS, "p", "summary"):
+            return bool(_CALLED.search(before.text[:_LONGEST_TITLE]))
+        if one.number in facts.frame:
+            break
+    return False
+
+
+_LONGEST_TITLE = 60  # characters
+
+
+def _reached(facts: Facts, within: dict[int, str], own: range, first: int) -> frozenset[str]:
+    """The IDs that links outside of a list lead to, above the first of the parts it lists."""
+    return frozenset(
+        within[link.number]
+        for link in facts.links
+        if link.number < first and link.number not in own and within[link.number]
+    )
+
+
+def is_top(entry: Entry) -> bool:
+    """Whether an entry leads to the top of its page, as the one for its own title does."""
+    return entry.href.strip() == "#" or entry.to.lower() == "top"
 
 
 def _entries(source: Source, facts: Facts, body: int, within: dict[int, str]) -> list[Entry]:
     last = source.last_inside(body)
     entries = []
+    ids = {mark.value for mark in facts.marks}
     for link in facts.links:
         if not body < link.number <= last:
             continue
         line = [one for one in source.element(link.number).line if one.number > body]
-        item = next((one.number for one in line if one.tag == "li"), link.number)
-        depth = sum(one.tag in _LISTS for one in line)
+        item = next((one.number for one in line if one.tag in ("li", "dt", "dd")), link.number)
+        depth = sum(one.tag in (*_LISTS, "dl") for one in line)
         is_own = source.attr(link.number, settings.LABEL) == settings.OWN
-        entries.append(
-            Entry(link.number, item, link.text, within[link.number], depth, link.href, is_own)
-        )
+        to = within[link.number]
+        arrives = to in ids or to.lower() == "top" or link.href.strip() == "#"
+        entries.append(Entry(link.number, item, link.text, to, depth, link.href, is_own, arrives))
     return entries
 
 

@@ -12,7 +12,7 @@ from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
 
 # Words in the class of a box that says something beside the text, or shows it (from memory).
-_BOXES = frozenset("""
+BOXES = frozenset("""
 note notes tip tips hint warning caution danger important attention error info information
 admonition alert callout notice remark example examples sidebar sidenote aside figure caption
 exercise quote toc
@@ -23,6 +23,8 @@ _COUNTED = re.compile(
     r"exemple|beispiel|ejemplo|esempio|listing|plate|photo)\s*[\dA-Z]{1,3}(?:[-.:]\d+)*\b",
     re.IGNORECASE,
 )
+
+
 def is_counted(text: str) -> bool:
     """Whether words are those of a caption, such as “Figure 2.1. The upper lock”.
 
@@ -38,8 +40,7 @@ def without(source: Source, headings: Sequence[Heading]) -> list[Heading]:
     return [
         one
         for one in headings
-        if not is_counted(one.text)
-        and not (one.number in boxed and labels_box(source, one.number))
+        if not is_counted(one.text) and not (one.number in boxed and labels_box(source, one.number))
     ]
 
 
@@ -63,7 +64,7 @@ def _is_called_box(source: Source, number: int) -> bool:
     reading = source.reading
     if reading.tag(number) == "aside" or reading.attr(number, "role") in ("note", "doc-tip"):
         return True
-    return not _BOXES.isdisjoint((reading.attr(number, "class") or "").lower().split())
+    return not BOXES.isdisjoint((reading.attr(number, "class") or "").lower().split())
 
 
 _LARGE = 120  # elements: what is larger is content, whatever its class says

@@ -142,9 +142,7 @@ class Budgeted:
 
 _SILENT = ("style", "script", "template", "noscript")
 # https://html.spec.whatwg.org/multipage/rendering.html#hidden-elements, and what a style says
-_HIDDEN = (
-    "[hidden]:not([hidden=until-found]), [style*='display:none'], [style*='display: none']"
-)
+_HIDDEN = "[hidden]:not([hidden=until-found]), [style*='display:none'], [style*='display: none']"
 _NESTED = 4  # deep: no page that is whole has a heading in a heading in a heading
 _SPEAKING = ", ".join(("a", "area", *LEVELS))
 

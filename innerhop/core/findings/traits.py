@@ -9,8 +9,10 @@ from typing import NamedTuple
 from innerhop.core.contents import in_step
 from innerhop.core.facts import captions, spacers
 from innerhop.core.facts.empty_markers import TAGS as MARKER_TAGS
+from innerhop.core.findings import link_traits
 from innerhop.core.site.page_reading import PageReading
 from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.elements import Element
 from innerhop.core.source.tree import Source
 
 # Kinds of trait.
@@ -19,6 +21,8 @@ BELOW_HEADING = "below-heading"  # an empty element; told: the heading's number
 EMPTY_ID = "empty-id"
 SKIPPED = "skipped"  # a heading; told: the level before it, and its own
 LIST_OFF = "list-off"  # a contents list; told: how it differs from the page, in a sentence
+BUTTON = "button"  # a link to nowhere that is no mistake
+TOLD_AROUND = "told-around"  # a link whose few words are explained by those around
 ELSEWHERE = "elsewhere"  # an entry of a contents list; told: the heading that it names
 
 _LEVELS = f":is({', '.join(LEVELS)})"
@@ -54,6 +58,8 @@ def find(page: PageReading) -> list[Trait]:
         *(Trait(number, EMPTY_ID) for number in source.reading.matching("[id='']")),
         *_skipped(page),
         *_lists(page),
+        *(Trait(number, BUTTON) for number in link_traits.buttons(page)),
+        *(Trait(number, TOLD_AROUND) for number in link_traits.told_around(page)),
     ]
     return sorted(found)
 
@@ -70,8 +76,21 @@ def _below_headings(source: Source) -> Iterator[Trait]:
             before = next((one for one in source.element(number).siblings_before()
                            if not one.is_blank), None)  # fmt: skip
             heading = getattr(before, "number", None)
-            if heading is not None:
+            if heading is not None and not _stands_above_heading(source, number):
                 yield Trait(number, BELOW_HEADING, str(heading))
+
+
+def _stands_above_heading(source: Source, number: int) -> bool:
+    """Whether a heading is what an empty element stands before: it is that one's marker."""
+    for after in source.siblings(number, before=False):
+        if not isinstance(after, Element):
+            if after.is_blank:
+                continue
+            return False
+        if after.tag in MARKER_TAGS and not after.text.strip():
+            continue
+        return bool(source.reading.is_first_inside(after.number, LEVELS))
+    return False
 
 
 def _skipped(page: PageReading) -> Iterator[Trait]:

@@ -84,8 +84,10 @@ def places(facts: Facts, shared: Iterable[tuple[int, int]]) -> list[Place]:
     return sorted(found)
 
 
-def find(source: Source, facts: Facts, where: Sequence[Place]) -> list[Menu]:
-    """The menus of a page, in its order."""
+def find(
+    source: Source, facts: Facts, where: Sequence[Place], left_out: Sequence[range] = ()
+) -> list[Menu]:
+    """The menus of a page, in its order. left_out: the page's own contents lists."""
     found: list[Menu] = []
     numbers = [link.number for link in facts.links]
     ends = -1
@@ -94,6 +96,8 @@ def find(source: Source, facts: Facts, where: Sequence[Place]) -> list[Menu]:
         if len(links) < FEWEST:
             continue
         for body in _bodies(source, place, links):
+            if any(body in one for one in left_out):
+                continue
             if body > ends and len(found) < _MOST_MENUS:
                 menu = read(source, facts, body, place)
                 if menu is not None:

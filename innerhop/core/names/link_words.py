@@ -44,6 +44,25 @@ buraya tıklayın|burada|devamı|daha fazla
 )
 
 
+# Those that say something once what they stand behind is known.
+MORE = frozenset(
+    """
+more|read more|learn more|more info|more information|details|see more|find out more|continue|info
+mehr|mehr lesen|weiterlesen|weiter|mehr erfahren|infos
+en savoir plus|lire la suite|plus|suite
+más|leer más|más información|ver más
+leggi tutto|leggi di più|scopri di più|altro
+lees meer|lees verder|meer|meer informatie
+więcej|czytaj więcej|czytaj dalej|saiba mais|leia mais|mais|läs mer|mer|mwy|darllen mwy
+περισσότερα|детальніше|більше|devamı|daha fazla|詳しくはこちら|続きを読む|もっと見る
+""".replace("\n", "|")
+    .strip("|")
+    .split("|")
+)
+# Arrows are all that a reader sees of some links.
+_ARROWS = frozenset("→»›⇒➔➜▶▸>…")
+
+
 @lru_cache(maxsize=8192)  # a page's links are looked at several ways, one after the other
 def plain(text: str) -> str:
     """Words as they are compared: capitals, arrows and points aside."""
@@ -54,7 +73,11 @@ def trouble(text: str) -> str:
     """What is wrong with a link's words alone, in one sentence; "" when nothing is."""
     words = plain(text)
     if not words:
-        return EMPTY if not text.strip() else VAGUE.format(text.strip())
+        said = text.strip()
+        if not said:
+            return EMPTY
+        # Any other sign is a name: of an operator, a letter of an index, a note.
+        return VAGUE.format(said) if set(said) <= _ARROWS else ""
     return VAGUE.format(text.strip()) if words in _VAGUE else ""
 
 

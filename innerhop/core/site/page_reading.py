@@ -109,7 +109,8 @@ class PageReading:
         if self.is_body_only:
             return []
         where = menus.places(self.facts, [(one.number, one.last) for one in self.regions])
-        return menus.find(self.source, self.facts, where)
+        own = [range(one.number, one.last + 1) for one in self.lists]
+        return menus.find(self.source, self.facts, where, own)
 
     @cached_property
     def ends(self) -> link_ends.LinkEnds:

@@ -235,6 +235,18 @@ class Reading:
             elif isinstance(node, turbohtml.Element):
                 yield self._number(node)
 
+    def is_first_inside(self, number: int, tags: Container[str]) -> bool:
+        """Whether an element has one of these tags, or begins with one that does."""
+        node = self._nodes[number]
+        while node.tag not in tags:
+            held = (one for one in node.children if not isinstance(one, turbohtml.Text)
+                    or one.data.strip())  # fmt: skip
+            first = next(held, None)
+            if not isinstance(first, turbohtml.Element):
+                return False
+            node = first
+        return True
+
     def inside(self, number: int, tag: str) -> list[int]:
         """The elements of that tag inside one."""
         return self._numbers_of(self._nodes[number].iter_elements(tag))

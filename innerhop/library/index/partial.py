@@ -18,10 +18,18 @@ from innerhop.core.addresses import fragments, urls
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.contents import lists, ways_back
 from innerhop.core.edits import Edit
-from innerhop.core.facts import frame, heading_marks, hidden_parts, page_facts, shared_parts
+from innerhop.core.facts import (
+    captions,
+    frame,
+    heading_marks,
+    hidden_parts,
+    page_facts,
+    shared_parts,
+)
 from innerhop.core.facts.bold_lines import bold_lines
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.page_facts import OWN_LINKS, Facts
+from innerhop.core.findings.link_traits import is_nowhere
 from innerhop.core.menus import menus
 from innerhop.core.site import page_rows
 from innerhop.core.source.content_models import LEVELS
@@ -74,7 +82,9 @@ def touch(page: Page, text: PageText, new: Source, numbers: Iterable[int]) -> To
         if is_blank or "" in (before.get("id"), after.get("id")):
             return None
     # An ID or an address may bring a contents list out of step.
-    if not all(_is_in_frame(old, number) for number in wanted) and lists.may_hold(new):
+    if not all(_is_of_no_list(old, number) for number in wanted) and lists.may_hold(new):
+        return None
+    if any(_is_told_by_class(old, new, number) for number in wanted):
         return None
     if _leads_up(old, new, wanted):
         return None
@@ -107,6 +117,23 @@ def _is_in_frame(source: Source, number: int) -> bool:
     """Whether an element is surely no part of the page's own content."""
     line = source.element(number).line
     return any(one.tag in frame.TAGS for one in line) and not frame.is_content(source, number)
+
+
+def _is_of_no_list(source: Source, number: int) -> bool:
+    """Whether an element is surely no part of a contents list, and no end of one."""
+    links = ("a", "area")
+    is_link = source.reading.tag(number) in links
+    holds = any(source.reading.has_inside(number, tag) for tag in links)
+    return not is_link and not holds and _is_in_frame(source, number)
+
+
+def _is_told_by_class(old: Source, new: Source, number: int) -> bool:
+    """Whether traits follow from an attribute: of a link to nowhere, that it is a button; of a
+    box, that its heading is a label."""
+    if any(is_nowhere(one.attr(number, "href") or "-") for one in (old, new)):
+        return True
+    before, after = ((one.attr(number, "class") or "").lower().split() for one in (old, new))
+    return not captions.BOXES.isdisjoint({*before} ^ {*after})
 
 
 def deltas(touches: Sequence[Touch]) -> list[tuple[Delta, int]]:

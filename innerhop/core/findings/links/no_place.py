@@ -6,9 +6,11 @@ import re
 from collections.abc import Iterator
 
 from innerhop.core.contents import ways_back
+from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     LINKS,
     MISLED,
+    TRAITS,
     Found,
     PageRows,
     Rule,
@@ -37,16 +39,22 @@ def _names(page: PageRows, text: str) -> bool:
     return bool(words) and (words == title or words.endswith(title) or title.endswith(words))
 
 
+def _no_mistakes(page: PageRows) -> set[int]:
+    return {one.number for one in page.of_kind(traits.BUTTON)}
+
+
 def _hash_alone(page: PageRows, site: SiteView) -> Iterator[Found]:
+    left = _no_mistakes(page)
     for link in page.links:
-        is_alone = link.href.strip(_SPACE) == "#"
+        is_alone = link.href.strip(_SPACE) == "#" and link.number not in left
         if is_alone and not _says_up(link.text) and not _names(page, link.text):
             yield HASH_ALONE.at(link.number, link_words(link))
 
 
 def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
+    left = _no_mistakes(page)
     for link in page.links:
-        if not link.href.strip(_SPACE) and not _names(page, link.text):
+        if not link.href.strip(_SPACE) and link.number not in left and not _names(page, link.text):
             yield EMPTY_ADDRESS.at(link.number, link_words(link))
 
 
@@ -67,7 +75,7 @@ HASH_ALONE = Rule(
     ),
     avoid="A hash alone is often left where an end was to be put in later.",
     find=_hash_alone,
-    reads=(LINKS,),
+    reads=(LINKS, TRAITS),
     about_link=True,
     no_fix="Choose where it should lead, on its page.",
 )
@@ -82,7 +90,7 @@ EMPTY_ADDRESS = Rule(
     ),
     avoid="A field for the address that was left empty makes a link all the same.",
     find=_empty,
-    reads=(LINKS,),
+    reads=(LINKS, TRAITS),
     about_link=True,
     no_fix="Choose where it should lead, on its page.",
 )

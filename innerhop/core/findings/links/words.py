@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     BETTER,
     LINKS,
     MISLED,
+    TRAITS,
     Found,
     JudgedLink,
     PageRows,
@@ -25,9 +27,10 @@ def _read_out(page: PageRows) -> Iterator[JudgedLink]:
 
 
 def _vague(page: PageRows, site: SiteView) -> Iterator[Found]:
+    told = {one.number for one in page.of_kind(traits.TOLD_AROUND)}
     for link in _read_out(page):
         said = trouble(link.text)
-        if said and said != EMPTY:
+        if said and said != EMPTY and link.number not in told:
             yield VAGUE.at(link.number, link_words(link))
 
 
@@ -58,7 +61,7 @@ VAGUE = Rule(
     avoid="Make a link of the words that name what it leads to: not “click here for the prices” "
     "but “the prices”.",
     find=_vague,
-    reads=(LINKS,),
+    reads=(LINKS, TRAITS),
     about_link=True,
     no_fix="Which words say it, only you know. Reword it on its page.",
 )

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from innerhop.core.contents import ways_back
+from innerhop.core.contents.lists import FEWEST
 from innerhop.core.facts import lengths
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
@@ -41,8 +42,22 @@ def _elsewhere(page: PageRows, site: SiteView) -> Iterator[Found]:
         yield ELSEWHERE.at(trait.number, trait.told, title=trait.told)
 
 
+def _has_hops_above(page: PageRows) -> bool:
+    """Whether links above the page's sections, or in its frame, lead to several of them:
+    who reads it has a list, whatever its shape."""
+    first = page.sections[0].number if page.sections else 0
+    led = {
+        link.fragment
+        for link in page.links
+        if link.fragment and link.key == page.key and (link.region or link.number < first)
+    }
+    return len(led & {one.mark for one in page.sections if one.mark}) >= FEWEST
+
+
 def _no_list(page: PageRows, site: SiteView) -> Iterator[Found]:
-    if not page.lists and lengths.needs_list(page.screens, len(page.sections)):
+    if page.lists or _has_hops_above(page):
+        return
+    if lengths.needs_list(page.screens, len(page.sections)):
         yield NO_LIST.at(0, f"{page.screens:.0f} screens, {len(page.sections)} sections",
                          key=page.path)  # fmt: skip
 
@@ -96,7 +111,7 @@ NO_LIST = Rule(
     source=Standard("WCAG 2.2, G64", "https://www.w3.org/WAI/WCAG22/Techniques/general/G64"),
     avoid="From three screens and four sections on, a list at the top pays.",
     find=_no_list,
-    reads=(SECTIONS,),
+    reads=(LINKS, SECTIONS),
     fix=Fix("Put a list of its main sections", "usual-list", of_the_page),
     desk="list",
 )
