@@ -62,9 +62,17 @@ def fixes(site: Site, report: Report, options: Options) -> Iterator[Fixed]:
         plan, mended = _joined(
             reading.source, [(one, _plan(site, reading, one, encoding)) for one in lines]
         )
-        if mended:
-            proved(reading.source, plan)
+        if mended and _is_proved(reading.source, plan):
             yield Fixed(file, text, edits.apply(text, plan.edits), encoding, mended)
+
+
+def _is_proved(source: Source, plan: Plan) -> bool:
+    """Whether a file can be mended so; one that can't be doesn't keep the others waiting."""
+    try:
+        proved(source, plan)
+    except Refusal:
+        return False
+    return True
 
 
 def _joined(source: Source, found: Sequence[tuple[Line, Plan | None]]) -> tuple[Plan, list[Line]]:

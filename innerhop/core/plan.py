@@ -58,6 +58,15 @@ class Filling:
 
 
 @dataclass(frozen=True, slots=True)
+class Takes:
+    """What a plan takes from readers because that is its purpose. words: as they read them.
+    is_link: whether it is a link that goes, called by its words."""
+
+    words: str
+    is_link: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Claim:
     """What is to be different in the tree, and nothing else.
 
@@ -65,7 +74,7 @@ class Claim:
     to have, None for none. tags: the tag that elements are to have. gone: elements
     that go, though not what they hold. new: elements more. filled: elements that are to
     hold something else. removed: elements that go with all they hold, and the text right
-    before and right behind each that goes with it.
+    before and right behind each that goes with it. takes: all that readers lose by it.
     """
 
     attributes: Mapping[int, Values] = field(default_factory=dict)
@@ -74,6 +83,7 @@ class Claim:
     new: Sequence[NewElement] = ()
     filled: Mapping[int, Filling] = field(default_factory=dict)
     removed: Mapping[int, tuple[str, str]] = field(default_factory=dict)
+    takes: Sequence[Takes] = ()
 
     @property
     def keeps_elements(self) -> bool:
@@ -87,6 +97,12 @@ class Plan:
 
     edits: Sequence[Edit] = ()
     claim: Claim = field(default_factory=Claim)
+
+    def taking(self, takes: Sequence[Takes]) -> Plan:
+        """The same plan, with more that readers lose by it."""
+        if not takes or not self.edits:
+            return self
+        return Plan(self.edits, replace(self.claim, takes=[*self.claim.takes, *takes]))
 
     def as_data(self) -> dict[str, Any]:
         """The plan as JSON can hold it."""
@@ -111,7 +127,10 @@ def from_data(data: Mapping[str, Any]) -> Plan:
     removed = {int(number): (one[0], one[1]) for number, one in claim["removed"].items()}
     edits = [Edit(**one) for one in data["edits"]]
     gone = list(claim["gone"])
-    return Plan(edits, Claim(**numbered, gone=gone, new=new, filled=filled, removed=removed))
+    takes = [Takes(**one) for one in claim["takes"]]
+    return Plan(
+        edits, Claim(**numbered, gone=gone, new=new, filled=filled, removed=removed, takes=takes)
+    )
 
 
 def of_attributes(edits: Sequence[Edit], values: Mapping[int, Values]) -> Plan:
@@ -129,6 +148,7 @@ def join_plans(plans: Iterable[Plan]) -> Plan:
     new: list[NewElement] = []
     filled: dict[int, Filling] = {}
     removed: dict[int, tuple[str, str]] = {}
+    takes: list[Takes] = []
     for plan in plans:
         claim = plan.claim
         for number, values in claim.attributes.items():
@@ -139,7 +159,8 @@ def join_plans(plans: Iterable[Plan]) -> Plan:
         _agree(removed, claim.removed)
         new += [replace(one, edit=one.edit + len(edits)) for one in claim.new]
         edits += plan.edits
-    return Plan(edits, Claim(attributes, tags, gone, new, filled, removed))
+        takes += claim.takes
+    return Plan(edits, Claim(attributes, tags, gone, new, filled, removed, takes))
 
 
 def _agree(wanted: dict[Any, Any], more: Mapping[Any, Any]) -> None:

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from innerhop.core import words_law
 from innerhop.core.edits import Shift, apply, new_starts
 from innerhop.core.plan import NewElement, Part, Plan
 from innerhop.core.refusals import Refusal
@@ -27,9 +28,23 @@ class NotProved(Refusal):
         )
 
 
+class TakesWords(NotProved):
+    """A plan would take words or links from readers that it doesn't name."""
+
+    def __init__(self) -> None:
+        Refusal.__init__(
+            self,
+            "This would take away words or links of the page that it was not meant for. Nothing "
+            "was changed.",
+        )
+
+
 def proved(old: Source, plan: Plan) -> Source:
     """The page after the plan, read. Raises NotProved when it is not what the plan
-    claims, and edits.EditsClash when the plan was made for another text."""
+    claims, TakesWords when readers would lose what it doesn't name, and edits.EditsClash
+    when the plan was made for another text."""
+    if not words_law.is_kept(old, plan):
+        raise TakesWords
     new = Source(apply(old.text, plan.edits))
     if not is_claimed(old, new, plan):
         raise NotProved

@@ -8,7 +8,16 @@ import json
 import pytest
 
 from innerhop.core.edits import Edit, EditsClash
-from innerhop.core.plan import Claim, Filling, NewElement, Part, Plan, from_data, join_plans
+from innerhop.core.plan import (
+    Claim,
+    Filling,
+    NewElement,
+    Part,
+    Plan,
+    Takes,
+    from_data,
+    join_plans,
+)
 from innerhop.core.proof import NotProved, proved
 from innerhop.core.source.tree import Source
 
@@ -176,4 +185,5 @@ LIST = Filling("", [Part("b", {}, "three", 1), Part("i", {}, "", 1)])
 def test_what_is_filled_anew_or_removed(
     edits: list[tuple[str, str]], claim: Claim, same: bool
 ) -> None:
-    assert holds(Plan([edit(old, new) for old, new in edits], claim)) == same
+    plan = Plan([edit(old, new) for old, new in edits], claim)
+    assert holds(plan.taking([Takes("one two three")])) == same

@@ -209,8 +209,13 @@ def test_ways_back_are_reworded_and_taken_out_together(site: Site, editor: Edito
     do(now(page), editor, "reword-ways", words="Up again")
     assert content(page).decode() == put.replace("Back to top", "Up again")
     do(now(page), editor, "ways-back", where="none")
+    assert content(page) == before  # the one that the page came with is the site's own
+    (own,) = current(now(page)).ways_back
+    do(now(page), editor, "reword-ways", words="Up again", instead=[own.number])
+    assert b"Up again" in content(page)
+    assert b"Back to top" not in content(page)
+    do(now(page), editor, "ways-back", where="none", instead=[own.number])
     assert now(page).ways_back == 0
-    assert b"Up again" not in content(page)
     for change in site.changes.all():
         undo.undo(change)
     assert content(page) == before

@@ -54,8 +54,8 @@ def difference(one: ContentsList, found: Sequence[Possible]) -> Difference:
             if not (entry.arrives or is_top(entry)):
                 elsewhere.append((entry, named))
             end = named
-        elif end is None and not entry.arrives and not is_outside(entry):
-            gone.append(entry)
+        elif end is None and one.made and not entry.arrives and not is_outside(entry):
+            gone.append(entry)  # in a list that someone made it is a broken hop, and theirs
         elif end is not None and not entry.own and not says(entry.label, end.title, one.made):
             relabelled.append((entry, end))
         if end is not None:
@@ -79,8 +79,9 @@ def _missed(
         part
         for part in added
         if part.mark not in one.reached
+        and part.number in one.among
         and times[plain(part.title)] < _OFTEN
-        and not (part.number < one.number < max(other.number for other in found))
+        and not part.number < one.number
     ]
 
 

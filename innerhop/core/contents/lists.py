@@ -75,7 +75,8 @@ class ContentsList:
     that holds all entries. title: the words above them, "" for none. made: whether it
     carries settings; else these are read off it. reached: the IDs that other links above the
     page's sections lead to: readers lack no entry for these. can_be_written: whether it is made
-    of what our planners write entry by entry; of tables and terms it is only known."""
+    of what our planners write entry by entry; of tables and terms it is only known. among: the
+    elements of the part of the page that holds all that it lists."""
 
     number: int
     last: int
@@ -87,6 +88,7 @@ class ContentsList:
     id: str = ""
     reached: frozenset[str] = frozenset()
     can_be_written: bool = True
+    among: range = range(0)
 
 
 def find(
@@ -226,12 +228,15 @@ def _by_shape(
         return None
     top = _around(source, body)
     own = Settings(_kind(source, body, top), _levels(ends), scope=_scope(found, ends))
+    if own.scope == settings.CHOSEN and not _leads_down(body, ends):
+        return None
     element = source.element(top)
     return ContentsList(
         top, element.last, body, _title(source, top, body), entries, own, False,
         element.attr("id") or source.attr(body, "id") or "",
         _reached(facts, within, range(top, element.last + 1), min(one.number for one in ends)),
         source.tags[body] not in _TABLES,
+        _holding(source, ends),
     )  # fmt: skip
 
 
@@ -255,6 +260,13 @@ def _is_contents(
         return False
     said = sum(shares_words(one.label, end.title) for one, end in led)
     return said >= _SAYING * len(led) and _are_little_else(source, body, entries)
+
+
+def _leads_down(body: int, ends: Sequence[Possible]) -> bool:
+    """Whether all that a list leads to stands below it, in its order: of a few chosen sections
+    that is a list of contents, any other one is a list of what is related."""
+    numbers = [body, *(one.number for one in ends)]
+    return all(before < after for before, after in pairwise(numbers))
 
 
 def shares_words(label: str, title: str) -> bool:
@@ -312,6 +324,15 @@ def _is_the_pages(source: Source, facts: Facts, body: int, link: int) -> bool:
 
 
 _LONGEST_TITLE = 60  # characters
+
+
+def _holding(source: Source, ends: Sequence[Possible]) -> range:
+    """The elements of the innermost part of the page that holds some parts of it."""
+    first, last = min(one.number for one in ends), max(one.number for one in ends)
+    around = source.parent(first)
+    while source.last_inside(around) < last:
+        around = source.parent(around)
+    return range(around, source.last_inside(around) + 1)
 
 
 def _reached(facts: Facts, within: dict[int, str], own: range, first: int) -> frozenset[str]:

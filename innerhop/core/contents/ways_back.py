@@ -4,6 +4,7 @@ where they lead (common practice, no source)."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -11,6 +12,7 @@ from innerhop.core.contents import settings
 from innerhop.core.contents.lists import ContentsList, Leads
 from innerhop.core.facts.page_facts import Facts, Link
 from innerhop.core.facts.sections import page_heading
+from innerhop.core.source.content_models import PHRASING
 from innerhop.core.source.tree import Source
 
 TOP = "top"  # https://html.spec.whatwg.org/multipage/browsing-the-web.html#top-of-the-document
@@ -31,13 +33,18 @@ WORDS = {
 class WayBack:
     """One way back. number: its link's. whole: what goes with it: the paragraph that it
     fills, or the link itself. to: the ID of the list that it leads to, "" for the top.
-    place: why it stands there, "" for one made by hand. words: what readers click."""
+    place: why it stands there, "" for the site's own. words: what readers click."""
 
     number: int
     whole: int
     to: str
     place: str
     words: str
+
+    @property
+    def is_made(self) -> bool:
+        """Whether it carries our attribute; any other is the site's own, and stays."""
+        return bool(self.place)
 
 
 def find(
@@ -65,8 +72,37 @@ def find(
         if link.number > _place_of(to, facts, above):
             whole = _whole(source, link.number)
             place = source.attr(link.number, settings.WAY_BACK) or ""
-            found.append(WayBack(link.number, whole, to, place, link.text))
+            if place or _stands_alone(source, link, whole):
+                found.append(WayBack(link.number, whole, to, place, link.text))
     return found
+
+
+def says_up(text: str) -> bool:
+    """Whether words, or a sign, say that a link leads up."""
+    return text.casefold() in _SAID or bool(_UP.search(text))
+
+
+_UP = re.compile(
+    r"\b(top|up|oben|haut|boven|arriba|su|topo|toppen|góry|brig)\b|[↑▲⇧⬆^]", re.IGNORECASE
+)
+_SAID = {words.casefold() for words in WORDS.values()}
+
+
+def _stands_alone(source: Source, link: Link, whole: int) -> bool:
+    """Whether a link that leads up is there for that: it says so, or is no part of a
+    sentence, and no button that a script uses."""
+    if link.text and says_up(link.text) and len(link.text.split()) <= _FEW:
+        return True
+    block = whole
+    while source.reading.tag(block) in PHRASING:
+        block = source.parent(block)
+    linked = sum(len(source.text_of(one)) for one in source.reading.inside(block, "a"))
+    beside = len("".join(source.text_of(block).split())) - linked
+    return beside <= _BESIDE and len(link.text.split()) <= _FEW
+
+
+_FEW = 6  # words
+_BESIDE = 4  # characters, such as what stands between two links
 
 
 def words_in(language: str) -> str:

@@ -10,7 +10,9 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from itertools import pairwise
 
+from innerhop.core import words_law
 from innerhop.core.contents import kinds, pieces
 from innerhop.core.contents.entries import Branch, nested
 from innerhop.core.contents.kinds import KINDS, Style, Wanted
@@ -18,7 +20,7 @@ from innerhop.core.contents.lists import ContentsList, Entry
 from innerhop.core.contents.pieces import Kept, Node, Piece, Raw
 from innerhop.core.contents.settings import ATTRIBUTES, LABEL, OWN, Settings
 from innerhop.core.edits import Edit
-from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
+from innerhop.core.plan import Claim, Plan, Takes, join_plans, of_attributes
 from innerhop.core.planners import links_beside, markers
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import attributes
@@ -102,7 +104,8 @@ def plan_in_place(
     piece = kinds.made(branches_of(wanted, style.settings.kind), style, line)
     edit = Edit(first, source.text[first:last], pieces.written([piece], encoding))
     made = pieces.new_element(piece, 0, 0, "", "")
-    return Plan([edit], Claim(new=[made], removed={one.number: ("", "")}))
+    takes = words_law.whole(source, one.number)
+    return Plan([edit], Claim(new=[made], removed={one.number: ("", "")}, takes=takes))
 
 
 def plan_removal(source: Source, one: ContentsList) -> Plan:
@@ -116,7 +119,8 @@ def plan_taking_out(source: Source, number: int) -> Plan:
     line = links_beside.indent(source, number)
     read = pieces.as_read(line)
     edit = Edit(first - len(line), line + source.text[first:last], "")
-    return Plan([edit], Claim(removed={number: (read, "")}))
+    takes = words_law.whole(source, number)
+    return Plan([edit], Claim(removed={number: (read, "")}, takes=takes))
 
 
 def plan_settings(
@@ -149,7 +153,25 @@ def plan_entries(
         inside = _Rebuilt(source, entries).rebuilt(one.body, nested([(w.level, w) for w in wanted]))
     else:
         inside = _line(source, one, wanted)
-    return pieces.plan_filled(source, one.body, inside, encoding)
+    plan = pieces.plan_filled(source, one.body, inside, encoding)
+    return plan.taking(_taken(source, one, wanted))
+
+
+def _taken(source: Source, one: ContentsList, wanted: Sequence[Wanted]) -> list[Takes]:
+    """What readers lose of a list: entries that are to go, and words that are to be others."""
+    kept = {entry.link: entry for entry in wanted if entry.link is not None}
+    takes: list[Takes] = []
+    for entry in one.entries:
+        new = kept.get(entry.number)
+        if new is None:
+            takes += words_law.whole(source, entry.item)
+        elif new.label != entry.label:
+            takes += words_law.whole(source, entry.number)
+    if len(wanted) < len(one.entries) and source.tags[one.body] not in _LISTS:
+        # What stands between two links of a line goes with one of them.
+        own = [node.read for node in pieces.held_by(source, one.body) if isinstance(node, Raw)]
+        takes.append(Takes(" ".join(own)))
+    return takes
 
 
 def plan_kept(
@@ -314,19 +336,21 @@ def _trimmed(inside: list[Node]) -> list[Node]:
 
 
 def _line(source: Source, one: ContentsList, wanted: Sequence[Wanted]) -> list[Node]:
-    """A line or a row of links, with what stands between two of them between all."""
+    """A line or a row of links, with what stands between them."""
     held = pieces.held_by(source, one.body)
     links = {entry.number: entry for entry in one.entries}
     at = [i for i, node in enumerate(held) if isinstance(node, Kept) and node.number in links]
     if not at:
         raise pieces.NotWhole
-    between: Sequence[Node] = held[at[0] + 1 : at[1]] if len(at) > 1 else [kinds.BETWEEN]
+    gaps = [held[one + 1 : other] for one, other in pairwise(at)] or [[kinds.BETWEEN]]
     model = links[held[at[0]].number]  # type: ignore[union-attr]
     rebuilt = _Rebuilt(source, links)
     inside: list[Node] = list(held[: at[0]])
-    for want in wanted:
-        if want is not wanted[0]:
-            inside += between
+    for place, want in enumerate(wanted):
+        if place == len(wanted) - 1 and place:
+            inside += gaps[-1]  # “and” or “or” stays before the last
+        elif place:
+            inside += gaps[place - 1] if place < len(gaps) else gaps[0]
         entry = links.get(want.link) if want.link is not None else None
         if entry is not None:
             inside.append(rebuilt.link_of(entry, want))

@@ -8,7 +8,7 @@ the heading before it, and no more.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from innerhop.core.edits import Edit
@@ -85,6 +85,30 @@ def plan_level(source: Source, facts: Facts, number: int, level: int) -> Plan:
         raise CannotMark("That is no heading of this page. Choose one in the outline.")
     work = _Work()
     _retag(source, number, f"h{level}", work)
+    return Plan(work.edits, Claim(tags=work.tags))
+
+
+def closed_up(headings: Sequence[Heading]) -> dict[int, int]:
+    """The levels of headings, by number, that are to be others for none to be skipped: what
+    lies deeper than one, with no level between, lies right below it; what is beside it stays
+    beside it (https://www.w3.org/WAI/WCAG22/Techniques/general/G141)."""
+    above: list[tuple[int, int]] = []  # the headings around, each as it is and as it is to be
+    found = {}
+    for one in headings:
+        while above and above[-1][0] >= one.level:
+            above.pop()
+        level = min(one.level, above[-1][1] + 1) if above else one.level
+        above.append((one.level, level))
+        if level != one.level:
+            found[one.number] = level
+    return found
+
+
+def plan_closed_up(source: Source, levels: Mapping[int, int]) -> Plan:
+    """Give headings, by number, these levels. Raises CannotMark."""
+    work = _Work()
+    for number, level in levels.items():
+        _retag(source, number, f"h{level}", work)
     return Plan(work.edits, Claim(tags=work.tags))
 
 

@@ -12,6 +12,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from innerhop.core import words_law
 from innerhop.core.contents import pieces
 from innerhop.core.contents.entries import Branch, nested
 from innerhop.core.contents.pieces import Again, Alike, Kept, Node, Piece, Raw
@@ -19,7 +20,7 @@ from innerhop.core.contents.settings import MENU
 from innerhop.core.facts import frame
 from innerhop.core.menus import menus
 from innerhop.core.menus.menus import LINK, LISTS, WORDS, Item, Menu
-from innerhop.core.plan import Plan, join_plans, of_attributes
+from innerhop.core.plan import Plan, Takes, join_plans, of_attributes
 from innerhop.core.planners import contents, links_beside
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import attributes
@@ -55,13 +56,28 @@ def plan(source: Source, menu: Menu, wanted: Sequence[Wanted], encoding: FileEnc
             "A menu without items is of no use. Leave one, or take the list out of the page."
         )
     changes = [_Change.of(source, menu, one) for one in wanted]
+    takes = _taken(source, menu, changes)
     if _is_in_place(menu, wanted):
-        return join_plans(change.plan(source, encoding) for change in changes if change.is_any)
+        plans = [change.plan(source, encoding) for change in changes if change.is_any]
+        return join_plans(plans).taking(takes)
     if source.tags[menu.number] in LISTS:
         inside = _Rebuilt(source, menu, changes).rebuilt()
     else:
         inside = _line(source, menu, changes)
-    return pieces.plan_filled(source, menu.number, inside, encoding)
+    return pieces.plan_filled(source, menu.number, inside, encoding).taking(takes)
+
+
+def _taken(source: Source, menu: Menu, changes: Sequence[_Change]) -> list[Takes]:
+    """What readers lose of a menu: items that are to go, and words that are to be others."""
+    kept = {change.wanted.there for change in changes}
+    takes: list[Takes] = []
+    for at, item in enumerate(menu.items):
+        if at not in kept:
+            takes += words_law.whole(source, item.item)
+    for change in changes:
+        if change.item is not None and (change.label is not None or change.becomes_link):
+            takes += words_law.whole(source, change.item.number)
+    return takes
 
 
 def _is_in_place(menu: Menu, wanted: Sequence[Wanted]) -> bool:

@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from innerhop.core import words_law
 from innerhop.core.contents import pieces, settings
 from innerhop.core.contents.entries import Possible
 from innerhop.core.contents.pieces import Piece
@@ -240,7 +241,8 @@ def _sign_out(source: Source, number: int) -> Plan:
     first, last = pieces.whole(source, number)
     space = " " if source.text[first - 1 : first] == " " else ""
     edit = Edit(first - len(space), space + source.text[first:last], "")
-    return Plan([edit], Claim(removed={number: (space, "")}))
+    takes = words_law.whole(source, number)
+    return Plan([edit], Claim(removed={number: (space, "")}, takes=takes))
 
 
 def _has_own_sign(source: Source, number: int, href: str) -> bool:

@@ -7,6 +7,7 @@ from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from innerhop.core import words_law
 from innerhop.core.contents import pieces, settings
 from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.ways_back import WayBack
@@ -148,5 +149,7 @@ def plan_reworded(
         if text != source.text[first:last]:
             made = pieces.new_element(piece, 0, 0, "", "")
             edit = Edit(first, source.text[first:last], text)
-            plans.append(Plan([edit], Claim(new=[made], removed={one.number: ("", "")})))
+            takes = words_law.whole(source, one.number)
+            claim = Claim(new=[made], removed={one.number: ("", "")}, takes=takes)
+            plans.append(Plan([edit], claim))
     return join_plans(plans)

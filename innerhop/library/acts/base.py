@@ -9,20 +9,21 @@ from __future__ import annotations
 import hashlib
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
+from innerhop.core import words_law
 from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.edits import Spot, difference
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import marking
-from innerhop.core.proof import proved
+from innerhop.core.proof import TakesWords, proved
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from innerhop.library.changes import locked_parts
 from innerhop.library.changes.effects import Effect
-from innerhop.library.changes.prepare import PagePlan
+from innerhop.library.changes.prepare import LeftOut, PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, bare_hash_works, base_of
 from innerhop.library.models import Link, Mark, Page
@@ -97,18 +98,37 @@ class Act:
         return hashlib.sha256(repr(revisions).encode()).hexdigest()[:16]
 
     @cached_property
-    def _shown(self) -> list[tuple[PageText, Plan, Source]]:
-        """The first few pages, with their plans and what they become. Raises what planning
-        raises."""
+    def _looked_at(self) -> tuple[list[_Shown], list[LeftOut]]:
+        """The first few pages, with their plans and what they become; and those of them that
+        stay as they are. Raises what planning raises."""
         shown = self.plans[:PAGES_SHOWN]
         locked = locked_parts.of(plan.page for plan in shown)
-        found = []
+        found: list[_Shown] = []
+        left: list[LeftOut] = []
         for plan in shown:
             text = PageText(plan.page, plan.page.revisions.get(number=plan.revision))
-            planned = plan.make(text)
-            locked_parts.refuse(text.source, locked[plan.page.pk], planned.edits)
-            found.append((text, planned, proved(text.source, planned)))
-        return found
+            try:
+                planned = plan.make(text)
+                locked_parts.refuse(text.source, locked[plan.page.pk], planned.edits)
+                found.append((text, planned, proved(text.source, planned)))
+            except Refusal as problem:
+                if not plan.is_alone or len(self.plans) == 1:
+                    raise
+                left.append(LeftOut(plan.page, problem.message))
+        return found, left
+
+    @property
+    def _shown(self) -> list[_Shown]:
+        return self._looked_at[0]
+
+    def told(self) -> list[str]:
+        """What the editor should know before it is done: its notes, the pages among the
+        first few that stay as they are, and what readers lose on the others. Raises what
+        planning raises."""
+        taken = [words_law.taken_by(text.source, planned) for text, planned, _ in self._shown]
+        lost = words_law.sentence(taken)
+        left = [one.sentence for one in self._looked_at[1]]
+        return [*self.notes, *left, *([lost] if lost else [])]
 
     def spots(self) -> Iterator[tuple[Page, Spot]]:
         """What changes in the markup, on the first few pages. Raises what planning
@@ -122,6 +142,7 @@ class Act:
         return self.preview(self._shown[0][2]) if self.preview else None
 
 
+_Shown = tuple[PageText, Plan, Source]
 Make = Callable[[PageText, int], Plan]
 Planner = Callable[[Source, Mapping[int, str], FileEncoding], Plan]
 
@@ -184,7 +205,29 @@ def _both(plans: Sequence[PagePlan]) -> PagePlan:
     def make(text: PageText) -> Plan:
         return join_plans(plan.make(text) for plan in plans)
 
-    return PagePlan(plans[0].page, plans[0].revision, make)
+    is_alone = all(plan.is_alone for plan in plans)
+    return PagePlan(plans[0].page, plans[0].revision, make, is_alone)
+
+
+def alone(plans: Iterable[PagePlan]) -> list[PagePlan]:
+    """The same plans, none of which the others wait for where it can't be carried out."""
+    return [replace(plan, is_alone=True) for plan in plans]
+
+
+def keeping_words(act: Act) -> Act:
+    """An act whose purpose it is not to take words or links from readers, so that it is
+    refused where it would."""
+    return replace(act, plans=[replace(plan, make=_keeping(plan.make)) for plan in act.plans])
+
+
+def _keeping(make: Callable[[PageText], Plan]) -> Callable[[PageText], Plan]:
+    def checked(text: PageText) -> Plan:
+        plan = make(text)
+        if plan.claim.takes and words_law.taken_by(text.source, plan).is_any:
+            raise TakesWords
+        return plan
+
+    return checked
 
 
 def title_of(text: PageText, number: int) -> str:

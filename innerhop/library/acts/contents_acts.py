@@ -382,34 +382,47 @@ def remove(page: Page, number: int, with_ways: bool = False) -> Act:
     def plan(text: PageText) -> Plan:
         plans = [contents.plan_removal(text.source, list_at(text, number))]
         if with_ways:
-            plans.append(back_planner.plan_out(text.source, text.ways_back))
+            plans.append(back_planner.plan_out(text.source, ways_acts.replaced(text)))
         return join_plans(plans)
 
     notes = []
     to_it = [way for way in text.ways_back if way.to and way.to == one.id]
-    if to_it and not with_ways:
+    if with_ways:
+        to_it = [way for way in to_it if not way.is_made]
+        if to_it:
+            notes.append(
+                f"{counted(len(to_it), 'way')} back of the site’s own will lead nowhere: lead them "
+                "elsewhere, or keep the list."
+            )
+    elif to_it:
         notes.append(f"{counted(len(to_it), 'way')} back would lead nowhere. Remove them too.")
     message = f"Removed the contents list of {_entries(len(one.entries))}"
     return Act(message, [PagePlan(page, page.revision, plan)], notes=notes)
 
 
-def update(pages: Sequence[Page]) -> Act:
-    """Bring the lists of pages up to date: what was chosen for them stays. Raises
-    CannotList where none is out of step."""
+def update(pages: Sequence[Page], number: int | None = None) -> Act:
+    """Bring the lists of pages up to date: what was chosen for them stays. number: the list
+    that is meant, or an element in it; all of each page without one. Raises CannotList where
+    none is out of step."""
     off = [page for page in pages if page.lists_off]
     if not off:
         raise CannotList("All contents lists are in step with their pages.")
-    plans = [PagePlan(page, page.revision, plan_update) for page in off]
+    plans = [PagePlan(page, page.revision, _updating(number), is_alone=True) for page in off]
     where = f"on {len(off)} pages" if len(off) > 1 else f"of “{off[0].title}”"
     return Act(f"Brought the contents list{'s' if len(off) > 1 else ''} {where} up to date", plans)
 
 
-def plan_update(text: PageText) -> Plan:
-    """All lists of a page, brought up to date."""
+def _updating(number: int | None) -> Callable[[PageText], Plan]:
+    return lambda text: plan_update(text, number)
+
+
+def plan_update(text: PageText, number: int | None = None) -> Plan:
+    """All lists of a page, or the one that an element is or stands in, brought up to date."""
     plans = []
     wanted_marks: dict[int, str] = {}
     suggester = ids.Suggester(naming_of(text.page), text.marks.ids())
-    for one in text.lists:
+    meant = [one for one in text.lists if number is None or one.number <= number <= one.last]
+    for one in meant:
         parts = in_step.up_to_date(one, text.possible)
         if parts is None:
             continue

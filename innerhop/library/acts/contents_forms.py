@@ -20,6 +20,7 @@ from innerhop.library.acts.forms import (
     ActForm,
     ChoiceField,
     Element,
+    Everywhere,
     NumbersField,
     TypedField,
     WholeField,
@@ -78,17 +79,26 @@ class EntriesField(forms.Field):
 
 
 class WaysBack(ActForm):
-    """Ways back as they are to be."""
+    """Ways back as they are to be. instead: those of the site's own that they replace."""
 
     where = ChoiceField(("", NONE, ways_back.SECTIONS, ways_back.SCREENS, ways_back.PLACES), "")
     words = LabelField()
     to_list = YesField()
     places = NumbersField(required=False)
+    instead = NumbersField(required=False)
 
     @property
     def ways(self) -> Ways:
         read = self.cleaned_data
-        return Ways(read["where"], read["words"], read["to_list"], sorted(read["places"] or ()))
+        places, instead = (sorted(read[name] or ()) for name in ("places", "instead"))
+        return Ways(read["where"], read["words"], read["to_list"], places, instead)
+
+
+class UpdateLists(Everywhere):
+    """Lists to be brought up to date. number: of one of a page, or of an element in it;
+    without one, all that are out of step."""
+
+    number = WholeField(required=False)
 
 
 class Contents(WaysBack):

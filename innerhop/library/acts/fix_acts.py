@@ -14,7 +14,7 @@ from innerhop.core.findings.found import Rule
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.acts import mending
-from innerhop.library.acts.base import Act, End, counted, joined
+from innerhop.library.acts.base import Act, End, alone, counted, joined
 from innerhop.library.changes import locked_parts
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
@@ -96,7 +96,7 @@ def _mended(site: Site, rule: Rule, asked: Asked) -> Act:
     if not wanted:
         raise NothingToFix("What it should lead to is no longer there. Load the list again.")
     plans, count = mending.plans_for(wanted)
-    return Act(_message(rule, asked[0][0], count, plans), plans)
+    return Act(_message(rule, asked[0][0], count, plans), alone(plans))
 
 
 def _pages(site: Site, keys: Collection[int]) -> dict[int, Page]:
@@ -136,7 +136,9 @@ def _one_by_one(rule: Rule, asked: Asked, planned: Planned) -> Act:
         acts.append(act)
     if not acts:
         raise refused[0]
-    plans = joined([plan for act in acts for plan in act.plans])
+    # What is done on one page alone keeps no other waiting where it can't be.
+    each = [alone(act.plans) if len(act.plans) == 1 else act.plans for act in acts]
+    plans = joined([plan for some in each for plan in some])
     notes = list(dict.fromkeys(note for act in acts for note in act.notes))
     if refused:
         notes.append(f"{counted(len(refused), 'place')} stay as they are: {refused[0].message}")

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 
-from innerhop.core.facts import places
+from innerhop.core.facts import captions, places
 from innerhop.core.facts.first_seen import first_seen
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import headings, markers, marking, renaming
@@ -308,6 +308,25 @@ def level(page: Page, number: int, to: int) -> Act:
     )
     title = title_of(current(page), number)
     return Act(f"Made “{title}” a heading of level {to}{on_pages(plans)}", plans)
+
+
+def close_gaps(page: Page) -> Act:
+    """Give the headings of a page the levels with which none is skipped. Raises CannotMark."""
+
+    def make(text: PageText) -> Plan:
+        return headings.plan_closed_up(text.source, _gaps(text))
+
+    text = current(page)
+    count = len(_gaps(text))
+    if not count:
+        raise CannotMark("No level is skipped on this page.")
+    message = f"Closed the gaps between headings of “{page.title}”: {counted(count, 'level')}"
+    return Act(message, [PagePlan(page, page.revision, make)])
+
+
+def _gaps(text: PageText) -> dict[int, int]:
+    named = captions.without(text.source, text.facts.headings)
+    return headings.closed_up([one for one in named if not one.region])
 
 
 def from_class(page: Page, number: int, word: str) -> Act:

@@ -38,13 +38,15 @@ EDITOR = "editor"  # whoever is a member of the site
 class Kind:
     """An act. form: what it asks for. plan: what it does to a page, of what was read.
     scope: whether it stays on that page and those that share its parts, or may touch
-    the whole site. who: may do it."""
+    the whole site. who: may do it. takes: whether it may take words or links from readers,
+    which is said before."""
 
     name: str
     form: type[ActForm]
     plan: Callable[[Page, ActForm], Act]
     scope: str = PAGE
     who: str = EDITOR
+    takes: bool = False
 
 
 class NothingToDo(Refusal):
@@ -95,6 +97,10 @@ def _heading(page: Page, form: ActForm) -> Act:
 
 def _level(page: Page, form: ActForm) -> Act:
     return mark_acts.level(page, form.cleaned_data["number"], form.cleaned_data["level"])
+
+
+def _close_gaps(page: Page, form: ActForm) -> Act:
+    return mark_acts.close_gaps(page)
 
 
 def _from_class(page: Page, form: ActForm) -> Act:
@@ -214,8 +220,9 @@ def _remove_list(page: Page, form: ActForm) -> Act:
 
 
 def _update_lists(page: Page, form: ActForm) -> Act:
+    read = form.cleaned_data
     every = page.site.pages.filter(lists_off__gt=0).select_related("site")
-    return contents_acts.update(list(every) if form.cleaned_data["all"] else [page])
+    return contents_acts.update(list(every) if read["all"] else [page], read["number"])
 
 
 def _ways_back(page: Page, form: ActForm) -> Act:
@@ -225,7 +232,7 @@ def _ways_back(page: Page, form: ActForm) -> Act:
 
 def _reword_ways(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
-    return ways_acts.reword(page, read["words"], read["to_list"])
+    return ways_acts.reword(page, read["words"], read["to_list"], sorted(read["instead"] or ()))
 
 
 def _visitor_parts(page: Page, form: ActForm) -> Act:
@@ -281,6 +288,7 @@ _ROWS = (
     Kind("take-away", forms.TakeAway, _take_away, SITE),
     Kind("heading", forms.Heading, _heading),
     Kind("level", forms.Heading, _level),
+    Kind("close-gaps", ActForm, _close_gaps),
     Kind("from-class", forms.InClass, _from_class),
     Kind("lock", forms.Lock, _lock),
     Kind("hop", forms.WordsHop, _hop),
@@ -296,22 +304,22 @@ _ROWS = (
     Kind("room", forms.Room, _room, SITE),
     Kind("take-out-spacers", forms.Spacers, _spacers),
     Kind("say-language", ActForm, _say_language),
-    Kind("fix", forms.Fix, _fix, SITE),
-    Kind("contents", contents_forms.Contents, _contents, SITE),
+    Kind("fix", forms.Fix, _fix, SITE, takes=True),
+    Kind("contents", contents_forms.Contents, _contents, SITE, takes=True),
     Kind("usual-list", ActForm, _usual_list),
-    Kind("remove-list", contents_forms.RemoveList, _remove_list),
-    Kind("update-lists", forms.Everywhere, _update_lists, SITE),
-    Kind("ways-back", contents_forms.WaysBack, _ways_back),
-    Kind("reword-ways", contents_forms.WaysBack, _reword_ways),
-    Kind("menu", menu_forms.MenuItems, _menu, SITE),
-    Kind("menu-in-line", forms.Element, _menu_in_line, SITE),
+    Kind("remove-list", contents_forms.RemoveList, _remove_list, takes=True),
+    Kind("update-lists", contents_forms.UpdateLists, _update_lists, SITE, takes=True),
+    Kind("ways-back", contents_forms.WaysBack, _ways_back, takes=True),
+    Kind("reword-ways", contents_forms.WaysBack, _reword_ways, takes=True),
+    Kind("menu", menu_forms.MenuItems, _menu, SITE, takes=True),
+    Kind("menu-in-line", forms.Element, _menu_in_line, SITE, takes=True),
     Kind("menu-current", forms.Element, _menu_current, SITE),
     Kind("menu-lit", forms.Lock, _menu_lit, SITE),
-    Kind("menu-add", menu_forms.NewItem, _menu_add, SITE),
+    Kind("menu-add", menu_forms.NewItem, _menu_add, SITE, takes=True),
     Kind("keep-plan", menu_forms.KeptPlan, _keep_plan, SITE),
     Kind("drop-plan", menu_forms.DroppedPlan, _drop_plan, SITE),
     Kind("menu-new", menu_forms.NewMenu, _menu_new),
-    Kind("visitor-parts", contents_forms.VisitorParts, _visitor_parts, SITE),
+    Kind("visitor-parts", contents_forms.VisitorParts, _visitor_parts, SITE, takes=True),
 )
 ACTS = {row.name: row for row in _ROWS}
 
@@ -322,4 +330,5 @@ def planned(name: str, page: Page, sent: object) -> Act:
     kind = ACTS[name]
     form = kind.form(sent, page)
     form.read()
-    return kind.plan(page, form)
+    act = kind.plan(page, form)
+    return act if kind.takes else base.keeping_words(act)

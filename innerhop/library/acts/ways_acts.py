@@ -26,30 +26,38 @@ class Ways:
     """Which ways back there are to be. where: "" to leave them as they are, NONE, or one
     of ways_back.SECTIONS, SCREENS, PLACES. words: "" for those of the site and language.
     to_list: whether they lead to the contents list, else to the top. places: for SCREENS
-    and PLACES, behind which parts."""
+    and PLACES, behind which parts. instead: the ways back of the site's own, by number, that
+    the editor was shown and has chosen to replace."""
 
     where: str = ""
     words: str = ""
     to_list: bool = False
     places: Sequence[int] = ()
+    instead: Sequence[int] = ()
+
+
+def replaced(text: PageText, instead: Sequence[int] = ()) -> list[WayBack]:
+    """The ways back of a page that are ours to take out: made here, or chosen."""
+    return [one for one in text.ways_back if one.is_made or one.number in instead]
 
 
 def plans(
     page: Page, ways: Ways, list_id: str, headings: Sequence[int] | None = None
 ) -> list[PagePlan]:
-    """The plans that give a page these ways back instead of those it has, or beside them
-    behind chosen places. Raises CannotList."""
+    """The plans that give a page these ways back instead of those that were made here, or
+    beside them behind chosen places. A section that ends with one of the site's own gets no
+    second one. Raises CannotList."""
     if ways.where in (ways_back.SCREENS, ways_back.PLACES) and not ways.places:
         raise CannotList("The page is too short for that: there is no place for a way back.")
     for number in ways.places:
         refuse_shared(page, number)
 
     def plan(text: PageText) -> Plan:
-        there, made = text.ways_back, []
+        made = []
         if ways.where != ways_back.PLACES:
-            made.append(back_planner.plan_out(text.source, there))
+            made.append(back_planner.plan_out(text.source, replaced(text, ways.instead)))
         if ways.where != NONE:
-            model = there[0] if there else None
+            model = text.ways_back[0] if text.ways_back else None
             new = back_planner.New(
                 ways.words or words_of(page), way_href(text, ways, list_id), ways.where,
                 _look(text, model), _classes(text, model),
@@ -84,7 +92,15 @@ def _wanted(text: PageText, ways: Ways, headings: Sequence[int] | None) -> list[
     levels = {one.number: one.level for one in text.possible}
     highest = min((levels.get(number, 9) for number in starts), default=0)
     every = [one.number for one in text.possible if one.level <= highest]
-    return back_planner.ends_of(text.source, starts, every)
+    ends = [*sorted({*starts, *every}), len(text.source)]
+    out = replaced(text, ways.instead)
+    kept = [one.number for one in text.ways_back if one not in out]
+    lacking = [
+        start
+        for start in starts
+        if not any(start < one < ends[ends.index(start) + 1] for one in kept)
+    ]
+    return back_planner.ends_of(text.source, lacking, every)
 
 
 def usual_sections(text: PageText) -> list[int]:
@@ -164,35 +180,44 @@ def put(page: Page, ways: Ways) -> Act:
     text = current(page)
     list_id = next((one.id for one in text.lists if one.id), "")
     made = plans(page, ways, list_id)
-    has = len(text.ways_back)
+    has = len(replaced(text, ways.instead))
     if ways.where == NONE:
         if not has:
-            raise CannotList("This page has no ways back.")
+            raise CannotList(_NONE_MADE)
         return Act(f"Removed {counted(has, 'way')} back", made)
     count = len(_places(text, ways, None))
     left = len(_wanted(text, ways, None)) - count
     notes = [left_out(left)] if left else []
     if not count:
-        raise CannotList(left_out(left) if left else "There is no section that could end so.")
+        raise CannotList(left_out(left) if left else "There is no section that could end so, or "
+                         "each has a way back already.")  # fmt: skip
     return Act(f"Put in {counted(count, 'way')} back", made, notes=notes)
 
 
-def reword(page: Page, words: str, to_list: bool) -> Act:
-    """Give all ways back of a page these words, and this end. Raises CannotList."""
+_NONE_MADE = (
+    "This page has no ways back that were made here. Those of the site’s own stay; choose them if "
+    "they are to be replaced."
+)
+
+
+def reword(page: Page, words: str, to_list: bool, instead: Sequence[int] = ()) -> Act:
+    """Give the ways back of a page these words, and this end: those made here, and those
+    chosen. Raises CannotList."""
     text = current(page)
     list_id = next((one.id for one in text.lists if one.id), "")
-    if not text.ways_back:
-        raise CannotList("This page has no ways back.")
+    meant = replaced(text, instead)
+    if not meant:
+        raise CannotList(_NONE_MADE)
 
     def plan(text: PageText) -> Plan:
         href = way_href(text, Ways(to_list=to_list), list_id)
         own = words or words_of(page)
         return back_planner.plan_reworded(
-            text.source, text.ways_back, own, href, text.revision.encoding
+            text.source, replaced(text, instead), own, href, text.revision.encoding
         )
 
     return Act(
-        f"{counted(len(text.ways_back), 'way')} back "
-        f"say{'s' if len(text.ways_back) == 1 else ''} “{words or words_of(page)}” now",
+        f"{counted(len(meant), 'way')} back "
+        f"say{'s' if len(meant) == 1 else ''} “{words or words_of(page)}” now",
         [PagePlan(page, page.revision, plan)],
     )

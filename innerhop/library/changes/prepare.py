@@ -12,6 +12,7 @@ from innerhop.core.edits import Edit
 from innerhop.core.origins import origins_of, shifts_of
 from innerhop.core.plan import Plan
 from innerhop.core.proof import proved
+from innerhop.core.refusals import Refusal
 from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
@@ -39,12 +40,28 @@ class PagePlan:
     """What is to be done to one page, planned on the revision with that number.
 
     make: the plan, for the text of that revision. It is made when it is shown or
-    carried out, so that plans for thousands of pages hold no texts.
+    carried out, so that plans for thousands of pages hold no texts. is_alone: whether what it
+    does is of its page alone, so that other pages don't wait for it where it can't be done.
     """
 
     page: Page
     revision: int
     make: Callable[[PageText], Plan]
+    is_alone: bool = False
+
+
+class LeftOut(Exception):
+    """A page stays as it is, and the others of a change don't."""
+
+    def __init__(self, page: Page, reason: str) -> None:
+        super().__init__(reason)
+        self.page = page
+        self.reason = reason
+
+    @property
+    def sentence(self) -> str:
+        """What is said of it."""
+        return f"“{self.page.title}” stays as it is: {self.reason}"
 
 
 @dataclass(frozen=True)
@@ -90,6 +107,14 @@ def of_plan(plan: PagePlan) -> MakeNext:
     """The next text as a plan has it: proved, and outside of what is locked."""
 
     def make(text: PageText, locked: Sequence[LockedPart]) -> NextText:
+        try:
+            return carried_out(text, locked)
+        except Refusal as problem:
+            if plan.is_alone:
+                raise LeftOut(plan.page, problem.message) from None
+            raise
+
+    def carried_out(text: PageText, locked: Sequence[LockedPart]) -> NextText:
         planned = plan.make(text)
         locked_parts.refuse(text.source, [one for one in locked if not one.lifted], planned.edits)
         source = proved(text.source, planned)
@@ -105,18 +130,24 @@ def of_plan(plan: PagePlan) -> MakeNext:
 Steps = Generator[Progress, None, list[Prepared]]
 
 
-def prepared(wanted: Sequence[Wanted], paths: dict[int, str] | None = None) -> Steps:
+def prepared(
+    wanted: Sequence[Wanted],
+    paths: dict[int, str] | None = None,
+    left_out: list[LeftOut] | None = None,
+) -> Steps:
     """Prepare the next texts of these pages; None for one whose text stays. paths: by
-    primary key, the path that a page is to have.
+    primary key, the path that a page is to have. left_out: takes up the pages that stay as
+    they are.
 
     Raises what making them raises; then, and when it is ended early, nothing is kept.
     """
+    refused = [] if left_out is None else left_out
     found: list[Prepared] = []
     left = foresight.MOST if len(wanted) >= foresight.FROM else 0
     try:
         for at, batch in _batches(wanted):
             yield Progress(at, len(wanted))
-            made = _batch(batch, paths or {}, looks_ahead=left > 0)
+            made = _batch(batch, paths or {}, refused, looks_ahead=left > 0)
             left -= sum(len(one.foreseen.found) for one in made if one.foreseen)
             found += made
     except BaseException:
@@ -136,13 +167,17 @@ def _batches(items: Sequence[T]) -> Iterator[tuple[int, Sequence[T]]]:
         yield at, items[at : at + _BATCH]
 
 
-def _batch(batch: Sequence[Wanted], paths: dict[int, str], *, looks_ahead: bool) -> list[Prepared]:
+def _batch(
+    batch: Sequence[Wanted], paths: dict[int, str], left_out: list[LeftOut], *, looks_ahead: bool
+) -> list[Prepared]:
     pages = [page for page, _ in batch]
     locked = locked_parts.of(pages, lifted=True)
-    made = [
-        _next_of(text, make, locked[text.page.pk], paths.get(text.page.pk, text.page.path))
-        for text, (_, make) in zip(currents(pages), batch, strict=True)
-    ]
+    made = []
+    for text, (page, make) in zip(currents(pages), batch, strict=True):
+        try:
+            made.append(_next_of(text, make, locked[page.pk], paths.get(page.pk, page.path)))
+        except LeftOut as one:
+            left_out.append(one)
     # In the order in which pages are held: each row looks at its page, and might wait there.
     staged = [one.revision for one in made if one.revision is not None]
     keep(sorted(staged, key=lambda one: one.page_id))

@@ -11,7 +11,7 @@ from django.db.models import F, OuterRef, Subquery
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.changes import effects, prepare, sections
 from innerhop.library.changes.effects import Effect
-from innerhop.library.changes.prepare import PagePlan, Prepared, Progress
+from innerhop.library.changes.prepare import LeftOut, PagePlan, Prepared, Progress
 from innerhop.library.index import rows, store, verdicts
 from innerhop.library.models import Change, Editor, LockedPart, Page, Revision, Site
 
@@ -75,14 +75,18 @@ def save_steps(
     planned = {plan.page.pk for plan in plans}
     moving = Page.objects.filter(site=site, pk__in=set(paths) - planned).select_related("site")
     wanted += [(page, None) for page in moving]
+    left_out: list[LeftOut] = []
     try:
-        ready = yield from prepare.prepared(wanted, paths)
+        ready = yield from prepare.prepared(wanted, paths, left_out)
+        if left_out and not ready:
+            raise Refusal(left_out[0].sentence)
     except Refusal:
         # Where the page moved on meanwhile, that is why, whatever its new text refuses.
         for page in Page.objects.filter(pk__in=planned):
             require_revision(page, next(p.revision for p in plans if p.page.pk == page.pk))
         raise
-    change = Change(site=site, author=author, message=message[:_MESSAGE_LENGTH])
+    said = " ".join([f"{message}.", *(one.sentence for one in left_out)]) if left_out else message
+    change = Change(site=site, author=author, message=said[:_MESSAGE_LENGTH])
     change.effects = list(found)
     change.section = titles[0] if len(titles) == 1 else ""
     try:

@@ -36,7 +36,7 @@ def looked(act: Act) -> JsonResponse:
             "message": act.message,
             "href": act.href,
             "forms": [asdict(one) for one in act.forms],
-            "notes": list(act.notes),
+            "notes": act.told(),
             "pages": len(act.plans),
             "stamp": act.stamp,
             "spots": [_spot(*spot) for spot in act.spots()],

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 
 from innerhop.core.contents import ways_back
@@ -20,16 +19,8 @@ from innerhop.core.findings.found import (
 )
 from innerhop.core.names.link_words import plain
 
-_UP = re.compile(
-    r"\b(top|up|oben|haut|boven|arriba|su|topo|toppen|góry|brig)\b|[↑▲⇧⬆^]", re.IGNORECASE
-)
 _SPACE = " \t\n\r\f"  # Infra Standard, ASCII whitespace
 _SCRIPT = "javascript:"
-_BACK = {words.casefold() for words in ways_back.WORDS.values()}
-
-
-def _says_up(text: str) -> bool:
-    return text.casefold() in _BACK or bool(_UP.search(text))
 
 
 def _names(page: PageRows, text: str) -> bool:
@@ -47,7 +38,7 @@ def _hash_alone(page: PageRows, site: SiteView) -> Iterator[Found]:
     left = _no_mistakes(page)
     for link in page.links:
         is_alone = link.href.strip(_SPACE) == "#" and link.number not in left
-        if is_alone and not _says_up(link.text) and not _names(page, link.text):
+        if is_alone and not ways_back.says_up(link.text) and not _names(page, link.text):
             yield HASH_ALONE.at(link.number, link_words(link))
 
 

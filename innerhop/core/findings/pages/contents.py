@@ -23,7 +23,6 @@ from innerhop.core.findings.found import (
     Rule,
     SiteView,
     Standard,
-    of_one_page,
     of_the_page,
 )
 from innerhop.core.site.hops import BACK, HERE
@@ -71,6 +70,10 @@ def _no_way_back(page: PageRows, site: SiteView) -> Iterator[Found]:
         )
 
 
+def _this_list(found: Found) -> dict[str, Any]:
+    return {"all": False, "number": found.number}
+
+
 def _behind_sections(found: Found) -> dict[str, Any]:
     return {"where": ways_back.SECTIONS, "to_list": found.told["to_list"]}
 
@@ -84,7 +87,7 @@ OFF = Rule(
     avoid="A list made here knows its page, and says so when they part.",
     find=_off,
     reads=(TRAITS,),
-    fix=Fix("Bring it up to date", "update-lists", of_one_page),
+    fix=Fix("Bring it up to date", "update-lists", _this_list),
 )
 
 ELSEWHERE = Rule(
@@ -100,7 +103,7 @@ ELSEWHERE = Rule(
     find=_elsewhere,
     reads=(TRAITS,),
     about_link=True,
-    fix=Fix("Bring it up to date", "update-lists", of_one_page),
+    fix=Fix("Bring it up to date", "update-lists", _this_list),
 )
 
 NO_LIST = Rule(

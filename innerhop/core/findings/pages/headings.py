@@ -80,7 +80,7 @@ SKIPPED = Rule(
     avoid="A heading’s level says how deep its section lies, not how large its letters are.",
     find=_skipped,
     reads=(SECTIONS, TRAITS),
-    fix=Fix("Make it level {to}", "level", _level, many="Close the gaps"),
+    fix=Fix("Close the gaps on this page", "close-gaps", of_the_page, many="Close the gaps"),
 )
 
 BOLD = Rule(

@@ -13,6 +13,7 @@ const WAYS = [
 const NEW = {
   kind: "nested", levels: [], rows: [], title: "", titleLevel: 0, at: null, side: "before", classes: "",
   look: "", scope: "page", ownOrder: false, where: "", words: "", toList: true, every: 2, places: [],
+  instead: false,
 };
 const MOST_SHOWN = 120; // rows at once: a page of thousands would keep the browser busy
 
@@ -123,9 +124,31 @@ export function contentsDesk(parts) {
       return WAYS.map((one) => ({ ...one, on: one.where === this.list.where ? "true" : "false" }));
     },
     get waysThere() {
-      const count = this.about?.ways.length ?? 0;
-      if (!count) return "There are none yet.";
-      return count === 1 ? "There is 1 on this page." : `There are ${count} on this page.`;
+      const made = this.waysMade.length;
+      if (!this.about?.ways.length) return "There are none yet.";
+      return made === 1 ? "1 was made here." : `${made || "None"} of them were made here.`;
+    },
+    get waysMade() {
+      return (this.about?.ways ?? []).filter(({ place }) => place !== "");
+    },
+    // The site's own: they stay, unless someone chooses to have them replaced.
+    get waysOwn() {
+      return (this.about?.ways ?? []).filter(({ place }) => place === "");
+    },
+    get waysOwnWords() {
+      const words = [...new Set(this.waysOwn.map((one) => one.words || "a picture"))];
+      const count = this.waysOwn.length;
+      return `${count === 1 ? "1 link back up is" : `${count} links back up are`} the site’s own (“${words.slice(0, 3).join("”, “")}”${words.length > 3 ? " …" : ""}). Sections that end with one get no second.`;
+    },
+    get waysInstead() {
+      return this.list.instead ? this.waysOwn.map(({ number }) => number) : [];
+    },
+    toggleInstead() {
+      this.setList({ instead: !this.list.instead });
+      return this.lookAtList();
+    },
+    get canReword() {
+      return this.list.where === "" && (this.waysMade.length > 0 || this.list.instead);
     },
     usualPlace() {
       this.setList({ at: null });
@@ -208,6 +231,7 @@ export function contentsDesk(parts) {
         there: this.chosen.number, kind, levels: this.list.levels.join(" "), scope: picked ? "chosen" : scope,
         own_order: ownOrder, title, title_level: Number(titleLevel), at, side, classes,
         look_class: kind === "buttons" ? look : "", entries: entriesSent(chosen), where, words, to_list: toList, places,
+        instead: this.waysInstead,
       };
     },
     lookAtList() {
@@ -254,7 +278,7 @@ export function contentsDesk(parts) {
     },
     async rewordWays() {
       const toList = this.about.ways.some(({ to }) => to !== "");
-      await this.savedThen(this.urls.rewordWays, { words: this.list.words, to_list: toList }, "");
+      await this.savedThen(this.urls.rewordWays, { words: this.list.words, to_list: toList, instead: this.waysInstead }, "");
     },
     // The list that an element of the page is in.
     listOf(number) {
