@@ -60,7 +60,7 @@ class Filling:
 @dataclass(frozen=True, slots=True)
 class Takes:
     """What a plan takes from readers because that is its purpose. words: as they read them.
-    is_link: whether it is a link that goes, called by its words."""
+    is_link: whether it is a link that goes, called by its words, and not the words."""
 
     words: str
     is_link: bool = False

@@ -67,7 +67,8 @@ def is_kept(old: Source, plan: Plan) -> bool:
     taken = taken_by(old, plan)
     if not taken.is_any:
         return True
-    words = Counter(word for one in claim.takes for word in _WORD.findall(one.words))
+    words = Counter(word for one in claim.takes if not one.is_link
+                    for word in _WORD.findall(one.words))  # fmt: skip
     links = Counter(_in_one(one.words) for one in claim.takes if one.is_link)
     return not (taken.words - words) and not (taken.links - links)
 
