@@ -34,7 +34,7 @@ def pages(package: str) -> list[Source]:
 
 def found_in(source: Source) -> list[menus.Menu]:
     facts = page_facts.gather(source)
-    return menus.find(source, facts, menus.places(facts, []))
+    return menus.lists_of_links(source, facts, menus.places(facts, []))
 
 
 def by_html5lib(source: Source) -> list[list[str]]:

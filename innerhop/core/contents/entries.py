@@ -26,13 +26,14 @@ MOST_DEEP = 1_000  # entries: a list of more is for nobody, so only its first le
 @dataclass(frozen=True, slots=True)
 class Possible:
     """A part that could be an entry. kind: "h2" to "h6", BOLD, OPENS or TERM. title: its
-    words. mark: the ID by which readers reach it, "" for none yet. closed: whether it
-    stands in something that is shut."""
+    words. mark: the ID by which readers reach it, "" for none yet. others: more IDs at its
+    place."""
 
     number: int
     kind: str
     title: str
     mark: str
+    others: tuple[str, ...] = ()
 
     @property
     def level(self) -> int:
@@ -51,10 +52,14 @@ def possible(
 ) -> list[Possible]:
     """All that could be entries, in page order; without what says nothing, and what stands
     in some stretches, such as a list's own title."""
+    ids_ = {mark.number: mark.value for mark in facts.marks}
+    bare = [one.number for one in sections if one.mark and one.number not in ids_]
+    beside = heading_marks.all_of(source, bare, ids_)
     found = [
-        Possible(one.number, f"h{one.level}" if one.level else BOLD, one.title, one.mark)
+        Possible(one.number, f"h{one.level}" if one.level else BOLD, one.title, one.mark,
+                 tuple(beside.get(one.number, ())))
         for one in sections
-    ]
+    ]  # fmt: skip
     found += _questions(source, facts, {one.number for one in sections})
     hidden = [*left_out, *(range(first, last + 1) for first, last in facts.frame.items())]
     kept = [
@@ -157,4 +162,6 @@ def flat(branches: Iterable[Branch[T]], depth: int = 0) -> list[tuple[int, T]]:
 
 def by_mark(found: Iterable[Possible]) -> Mapping[str, Possible]:
     """What each ID leads to."""
-    return {one.mark: one for one in reversed(list(found)) if one.mark}
+    parts = list(found)
+    beside = {id_: one for one in reversed(parts) for id_ in one.others}
+    return beside | {one.mark: one for one in reversed(parts) if one.mark}

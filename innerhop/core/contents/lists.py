@@ -309,6 +309,11 @@ def _is_the_pages(source: Source, facts: Facts, body: int, link: int) -> bool:
     region = next((one.region for one in facts.links if one.number == link), "")
     if not region:
         return True
+    return is_called_contents(source, facts, body)
+
+
+def is_called_contents(source: Source, facts: Facts, body: int) -> bool:
+    """Whether what stands above or around a list, or its class, says that it is of contents."""
     if _CALLED.search(_title(source, _around(source, body), body)):
         return True
     for one in source.element(body).line:

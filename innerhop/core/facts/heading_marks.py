@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping
 
+from innerhop.core.names.ids import looks_generated, says_nothing
 from innerhop.core.source.tree import Source
 
 _MARKERS = ("a", "span")
@@ -14,16 +15,23 @@ def marks_of(source: Source, headings: Iterable[int], ids: Mapping[int, str]) ->
     """By heading, the ID that leads to it where it has none itself: of an element inside
     it, of the container whose first heading it is, or of an empty marker right before
     it. ids: by the number of the element that has it."""
+    found = {}
+    for heading, own in all_of(source, headings, ids).items():
+        # A name that someone gave is better than one that a system counted.
+        said = (one for one in own if not (looks_generated(one) or says_nothing(one)))
+        found[heading] = next(said, own[0] if own else "")
+    return found
+
+
+def all_of(source: Source, headings: Iterable[int], ids: Mapping[int, str]) -> dict[int, list[str]]:
+    """The same, with all such IDs, the nearest first."""
     numbers = sorted(ids)
     found = {}
     for heading in headings:
-        at = bisect_right(numbers, heading)
-        inside = numbers[at] if at < len(numbers) else -1
-        if inside >= 0 and inside <= heading + source.reading.count_inside(heading):
-            found[heading] = ids[inside]
-            continue
-        around = _around(source, heading)
-        found[heading] = next((ids[number] for number in around if number in ids), "")
+        first = bisect_right(numbers, heading)
+        last = bisect_right(numbers, heading + source.reading.count_inside(heading))
+        places = [*numbers[first:last], *(one for one in _around(source, heading) if one in ids)]
+        found[heading] = [ids[one] for one in places]
     return found
 
 

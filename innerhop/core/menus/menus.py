@@ -12,11 +12,13 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Sequence
+from operator import attrgetter
 from typing import NamedTuple
 
 from innerhop.core.contents import settings as list_settings
 from innerhop.core.facts.page_facts import Facts, Link
 from innerhop.core.facts.words import words
+from innerhop.core.menus import no_menus
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.elements import Element, Text
 from innerhop.core.source.tree import Source
@@ -29,7 +31,7 @@ LINK, WORDS, BUTTON = "link", "words", "button"
 BY_ARIA, BY_CLASS, BY_WORDS = "aria", "class", "words"
 FEWEST = 2  # items that lead somewhere; of one alone nobody would say menu
 MOST = 1_000  # items of one menu that are read
-_MOST_MENUS = 24
+_MOST_MENUS, _MOST_READ = 24, 60
 _LINES = ("nav", "p", "div", "header", "footer", "aside", "section", "span", "td")
 _BESIDE = re.compile(r"\w+")
 _MOST_BESIDE = 0.5  # of a line's words so large a part may stand outside its links
@@ -88,6 +90,16 @@ def find(
     source: Source, facts: Facts, where: Sequence[Place], left_out: Sequence[range] = ()
 ) -> list[Menu]:
     """The menus of a page, in its order. left_out: the page's own contents lists."""
+    return [
+        menu
+        for menu in lists_of_links(source, facts, where)
+        if not any(menu.number in one for one in left_out) and not _is_none(source, facts, menu)
+    ][:_MOST_MENUS]
+
+
+def lists_of_links(source: Source, facts: Facts, where: Sequence[Place]) -> list[Menu]:
+    """All lists and lines of links in these parts of a page, read as menus, whether they are
+    such or not."""
     found: list[Menu] = []
     numbers = [link.number for link in facts.links]
     ends = -1
@@ -96,14 +108,18 @@ def find(
         if len(links) < FEWEST:
             continue
         for body in _bodies(source, place, links):
-            if any(body in one for one in left_out):
-                continue
-            if body > ends and len(found) < _MOST_MENUS:
+            if body > ends and len(found) < _MOST_READ:
                 menu = read(source, facts, body, place)
                 if menu is not None:
                     found.append(menu)
                     ends = menu.last
     return found
+
+
+def _is_none(source: Source, facts: Facts, menu: Menu) -> bool:
+    first = bisect_left(facts.links, menu.number, key=attrgetter("number"))
+    last = bisect_right(facts.links, menu.last, key=attrgetter("number"))
+    return no_menus.is_none(source, facts, menu.number, facts.links[first:last])
 
 
 def _bodies(source: Source, place: Place, links: Sequence[int]) -> list[int]:

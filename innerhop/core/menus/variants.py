@@ -67,10 +67,17 @@ def differences(
         found += _of_pair(at, one, there, other[there], page)
     known = {one for one in pairs if one is not None}
     found += [Difference(MORE, None, at) for at in range(len(other)) if at not in known]
+    if is_open_branch(base, other):
+        found = [one for one in found if not _depth_of(one, base, other)]
     order = [one for one in pairs if one is not None]
     if any(before > after for before, after in pairwise(order)):
         found.append(Difference(ORDER))
     return found
+
+
+def _depth_of(one: Difference, base: Sequence[ItemRow], other: Sequence[ItemRow]) -> int:
+    depths = [base[one.at].depth] if one.at is not None else []
+    return max([*depths, *([other[one.other].depth] if one.other is not None else [])], default=0)
 
 
 def _of_pair(at: int, one: ItemRow, there: int, other: ItemRow, page: str) -> list[Difference]:
@@ -91,7 +98,30 @@ def _whole(to: str, page: str) -> str:
 
 
 def is_alike(one: Sequence[ItemRow], other: Sequence[ItemRow]) -> bool:
-    """Whether two menus are one, a little different on some page."""
-    first = {item.label.casefold() for item in one}
-    second = {item.label.casefold() for item in other}
-    return len(first & second) >= _ALIKE * len(first | second)
+    """Whether two menus are one, a little different on some page: by the words of their
+    items side by side, the open page's own aside; what is under them may be open or not."""
+    first, second = _side_by_side(one), _side_by_side(other)
+    # The open page's item is often called otherwise, and is one of those that count if not.
+    more = first.keys() & second.keys()
+    own = {label for label in first.keys() ^ second.keys()
+           if first.get(label) or second.get(label)}  # fmt: skip
+    return bool(more) and len(more) >= _ALIKE * (len(first.keys() | second.keys()) - len(own))
+
+
+def _side_by_side(items: Sequence[ItemRow]) -> dict[str, bool]:
+    """The items side by side by their words, with whether each is the open page's."""
+    return {item.label.casefold(): bool(item.current) or item.kind == WORDS
+            for item in items if not item.depth}  # fmt: skip
+
+
+def is_open_branch(one: Sequence[ItemRow], other: Sequence[ItemRow]) -> bool:
+    """Whether what is under the items of a menu differs since each page opens the branch that
+    it is in: at most one item has others under it, and not the same on both."""
+    first, second = _open(one), _open(other)
+    return first != second and len(first) <= 1 and len(second) <= 1
+
+
+def _open(items: Sequence[ItemRow]) -> set[str]:
+    """The items side by side that have others under them."""
+    return {item.label.casefold() for item, below in pairwise(items)
+            if not item.depth and below.depth}  # fmt: skip

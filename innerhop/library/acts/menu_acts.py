@@ -95,6 +95,11 @@ def as_it_is(menu: SiteMenu) -> list[Asked]:
 
 def bring_in_line(page: Page, number: int) -> Act:
     """Give all pages the menu that most have. Raises the same as `write`."""
+    if seek.at(page, number).has_open_branch:
+        raise CannotWriteMenu(
+            "Each page opens the part of this menu that it is in, so it is meant to differ. Change "
+            "its items one by one; what is open stays as it is."
+        )
     return write(page, number, as_it_is(seek.at(page, number)), Manner(in_line=True))
 
 

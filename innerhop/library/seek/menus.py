@@ -19,7 +19,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Menu, Page, Site
 
-_MOST_VARIANTS = 400  # different lists of links that are compared; more are pages' own
+_MOST_VARIANTS = 5_000  # different lists of links that are compared; more are pages' own
 _NAMES = {
     "header": "Header", "footer": "Footer", "nav": "Main", "aside": "Side", "part": "Beside",
 }  # fmt: skip
@@ -59,6 +59,11 @@ class SiteMenu:
     def row(self) -> Menu:
         """Where it stands on the first page that has it so."""
         return self.variants[0].row
+
+    @property
+    def has_open_branch(self) -> bool:
+        """Whether pages open different parts of it, each the one that it is in."""
+        return any(variants.is_open_branch(self.items, one.items) for one in self.variants[1:])
 
     def rows(self) -> QuerySet[Menu]:
         """Every place where it stands."""
