@@ -36,7 +36,7 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser("inner-hop", description="Marks, hops and landings of sites.")
     commands = parser.add_subparsers(dest="command", required=True)
     check = commands.add_parser("check", help="hold a folder or ZIP of pages against the rules")
-    check.add_argument("where", type=Path, metavar="FOLDER-OR-ZIP")
+    check.add_argument("where", type=Path, nargs="?", metavar="FOLDER-OR-ZIP")
     check.add_argument("--base", default=_NOWHERE, metavar="ADDRESS",
                        help="the site's address, to know its own whole links by")  # fmt: skip
     check.add_argument("--language", default="en", help="of pages that don't say theirs")
@@ -57,14 +57,18 @@ def _parser() -> argparse.ArgumentParser:
 def _check(asked: argparse.Namespace) -> int:
     if asked.rules == "list":
         for name in report.all_rules(with_notes=True):
-            print(f"{name}\t{RULES[name].level}\t{RULES[name].called}")
+            taste = "\t(when named)" if RULES[name].on_asking else ""
+            print(f"{name}\t{RULES[name].level}\t{RULES[name].called}{taste}")
         return FINE
+    if asked.where is None:
+        raise files.CannotRead("Name the folder, ZIP archive or page that is to be checked.")
     rules = _rules(asked.rules)
     excepted = _excepted(asked.excepted) if asked.excepted else []
     tree = files.find(asked.where)
     if not tree.files:
         raise files.CannotRead(f"There is no page in {asked.where}.")
-    options = Options(read_site_address(asked.base), asked.language, not asked.exact)
+    named = frozenset(one.strip() for one in (asked.rules or "").split(","))
+    options = Options(read_site_address(asked.base), asked.language, not asked.exact, named)
     with workers(len(tree.files), asked.jobs) as pool:
         site = site_of(tree.files, options, pool, _progress())
         found = report.of_site(site, rules, excepted, pool)

@@ -23,11 +23,13 @@ _AT_ONCE = 8  # pages that a process takes at a time
 
 class Options(NamedTuple):
     """How pages are read. address: of the site, with a slash. is_loose: whether addresses
-    with and without a slash or `.html` are one page."""
+    with and without a slash or `.html` are one page. asked: the rules, by name, that are looked
+    for beside the usual ones."""
 
     address: str
     language: str = "en"
     is_loose: bool = True
+    asked: frozenset[str] = frozenset()
 
 
 class FilePage(PageReading):
@@ -134,7 +136,11 @@ def site_of(
             kept.append(file)
         progress(at, len(files))
     whole = WholeSite(
-        options.address, options.language, pages, lambda at: Source(text_of(kept[at])[0])
+        options.address,
+        options.language,
+        pages,
+        lambda at: Source(text_of(kept[at])[0]),
+        options.asked,
     )
     return Site(whole, kept, skipped)
 

@@ -61,6 +61,7 @@ class Site(Removable):
     frame: what pages that came as a body alone are seen in: `menu`, the primary key of a plan
     of one, `footer`, words; `out`, whether they are handed over in it. Empty for none.
     air: px between a header that stays in view and what comes below it, where room is made.
+    rules_asked: the rules, by name, that are a matter of taste and looked for here.
     """
 
     name = models.CharField(max_length=120)
@@ -74,6 +75,7 @@ class Site(Removable):
     back_words = models.JSONField(default=dict, blank=True)
     frame = models.JSONField(default=dict, blank=True)
     air = models.PositiveSmallIntegerField(default=style_lines.AIR)
+    rules_asked = models.JSONField(default=list, blank=True)
     editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
 
     class Meta:

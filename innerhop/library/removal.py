@@ -11,6 +11,7 @@ from django.db.models import Model, QuerySet
 from django.utils import timezone
 
 from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.core.site.hops import NO_PAGE
 from innerhop.library.index import index, verdicts
 from innerhop.library.index.rows import COLUMNS
 from innerhop.library.models import Asset, Editor, Finding, Link, Page, Site
@@ -47,7 +48,10 @@ def remove_page(page: Page, editor: Editor) -> None:
         model._default_manager.filter(page=held).delete()
     Finding.objects.filter(page=held).delete()
     naming = Finding.objects.filter(site=held.site, told__page=held.pk)
-    also = list(naming.values_list("page_id", flat=True))
+    also = set(naming.values_list("page_id", flat=True))
+    # Whether the folder of an address is there at all is said of broken hops to it.
+    broken = Link.objects.broken().filter(site=held.site, why=NO_PAGE)
+    also |= set(broken.values_list("page_id", flat=True).distinct())
     verdicts.renew_all(held.site, [], keys=[held.key], also=also)
 
 

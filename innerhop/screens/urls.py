@@ -46,6 +46,7 @@ urlpatterns = [
     path("<slug:slug>/findings/aside/", findings.aside, name="findings-aside"),
     path("<slug:slug>/findings/set-aside/", findings.put_aside, name="set-aside"),
     path("<slug:slug>/findings/take-back/", findings.take_back, name="take-back"),
+    path("<slug:slug>/findings/ask-for/", findings.ask_for, name="ask-for"),
     path("<slug:slug>/findings/file/<slug:kind>/", findings.as_file, name="findings-file"),
     path("<slug:slug>/findings/rules/", findings.rules, name="rules"),
     path("<slug:slug>/findings/rules/<slug:name>/", findings.rule, name="rule"),

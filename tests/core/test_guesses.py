@@ -7,7 +7,7 @@ import pytest
 from innerhop.core.names.ids import Naming
 from innerhop.core.site.guesses import Paths, Titled, likely, named_like
 
-IDS = {1: ["fees", "winter-moorings", "Lunch", "hardship-fund"], 2: ["ice", "fees-2"]}
+IDS = {1: ["fees", "winter-moorings", "Lunch", "hardship-fund"], 2: ["ice", "fees-2", "ice-safety"]}
 
 
 @pytest.mark.parametrize(
@@ -20,7 +20,7 @@ IDS = {1: ["fees", "winter-moorings", "Lunch", "hardship-fund"], 2: ["ice", "fee
         ("winter%20moorings", 1, "winter-moorings", "differently"),
         ("winter_moorings", 1, "winter-moorings", "differently"),
         ("hardshp-fund", 1, "hardship-fund", "slip"),
-        ("ice", 2, "ice", "another page"),
+        ("ice-safety", 2, "ice-safety", "another page"),
     ],
 )
 def test_slips_of_the_hand(fragment: str, page: int, id_: str, why: str) -> None:
@@ -32,6 +32,9 @@ def test_slips_of_the_hand(fragment: str, page: int, id_: str, why: str) -> None
 def test_what_is_like_nothing_means_nothing() -> None:
     assert likely("opening-hours", 1, IDS) == []
     assert likely("", 1, {}) == []
+    assert likely("ice", 1, IDS) == []  # another page's section of that kind, for all one knows
+    assert likely("fees-1", 2, IDS) == []  # another number is another thing
+    assert likely("comp-kx92m1", 2, {2: ["comp-kx92m2"]}) == []  # nobody typed it
 
 
 @pytest.mark.parametrize(

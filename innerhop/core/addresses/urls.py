@@ -17,7 +17,8 @@ import ada_url
 
 from innerhop.core.refusals import Refusal
 
-_INDEX = re.compile(r"(?:^|(?<=/))(?:index|default)\.x?html?$", re.IGNORECASE)
+# In small letters, or as some hosts write it: to all others capitals are another file.
+_INDEX = re.compile(r"(?:^|(?<=/))(?:index|[Dd]efault)\.x?html?$")
 _HTML = re.compile(r"\.x?html?$", re.IGNORECASE)
 _PATH_SAFE = "/-._~!$&'()*+,;=:@"
 
@@ -59,6 +60,26 @@ def resolve(href: str, base: str) -> Resolved | None:
     path_and_query = whole[len(whole) - len(url.pathname) - len(url.search) :]
     path = path_and_query[: len(url.pathname)]
     return Resolved(origin, path, url.search, fragment if mark else None)
+
+
+def climbs_out(href: str, path: str) -> bool:
+    """Whether a relative address asks for more folders upwards than a page at a path has
+    above it: the page belongs deeper in a site than it stands here.
+
+    https://url.spec.whatwg.org/#shorten-a-urls-path: what is above the root is the root.
+
+    >>> climbs_out("../../en/a.html", "/x/b.html"), climbs_out("../a.html", "/x/b.html")
+    (True, False)
+    """
+    depth = path.count("/") - 1
+    for part in re.split(r"[/\\]", re.split(r"[?#]", href, maxsplit=1)[0]):
+        if part == "..":
+            depth -= 1
+            if depth < 0:
+                return True
+        elif part not in ("", "."):
+            depth += 1
+    return False
 
 
 def base_address(page_address: str, base_href: str | None) -> str:

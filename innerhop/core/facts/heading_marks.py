@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping
 
-from innerhop.core.names.ids import looks_generated, says_nothing
+from innerhop.core.names.ids import is_a_systems
 from innerhop.core.source.tree import Source
 
 _MARKERS = ("a", "span")
@@ -18,7 +18,7 @@ def marks_of(source: Source, headings: Iterable[int], ids: Mapping[int, str]) ->
     found = {}
     for heading, own in all_of(source, headings, ids).items():
         # A name that someone gave is better than one that a system counted.
-        said = (one for one in own if not (looks_generated(one) or says_nothing(one)))
+        said = (one for one in own if not is_a_systems(one))
         found[heading] = next(said, own[0] if own else "")
     return found
 

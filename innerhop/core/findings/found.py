@@ -90,6 +90,10 @@ class SiteView(Protocol):
     def address(self) -> str:
         """The site's own address."""
 
+    @property
+    def asked(self) -> Collection[str]:
+        """The rules, by name, that it asks for beside those that are always looked for."""
+
     def naming(self, page: int) -> Naming:
         """How IDs on a page are named."""
 
@@ -116,6 +120,9 @@ class SiteView(Protocol):
 
     def page(self, key: str) -> int | None:
         """The page with that key of an address."""
+
+    def has_folder(self, path: str) -> bool:
+        """Whether a page has an address in a folder, named with its slashes."""
 
     def near(self, key: str) -> Sequence[int]:
         """Pages with an address that is very like one, likeliest first."""
@@ -200,6 +207,7 @@ class Rule:
     a kind of broken hop, what is told of a link that is one. needs_browser: whether files
     alone don't tell. about_link: whether what it finds on a page are links.
     cause: what is told by which places are grouped; "" where all of the rule are one group.
+    on_asking: whether it is a matter of taste, and looked for only where a site asks for it.
     no_fix: why nothing is mended by itself. desk: what its page opens with, where that is
     not the place itself; "list" for the maker of contents lists.
     """
@@ -218,6 +226,7 @@ class Rule:
     cause: str = ""
     needs_browser: bool = False
     about_link: bool = False
+    on_asking: bool = False
     desk: str = ""
     kind: str = ""
 

@@ -41,7 +41,7 @@ _OF_ENDS = [rule for rule in OTHERS if ENDS in rule.reads]
 
 def _others(page: PageRows, site: SiteView, rules: Iterable[Rule]) -> Iterator[Found]:
     for rule in rules:
-        if rule.find is not None:
+        if rule.find is not None and (not rule.on_asking or rule.name in site.asked):
             yield from rule.find(page, site)
 
 

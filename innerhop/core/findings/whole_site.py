@@ -81,13 +81,15 @@ def classes_of(source: Source) -> dict[str, int]:
 class WholeSite:
     """The pages of a site, each known by its place in the list.
 
-    text: reads a page's text anew, for the few questions that its rows don't answer.
+    text: reads a page's text anew, for the few questions that its rows don't answer. asked:
+    the rules, by name, that it asks for beside those that are always looked for.
     """
 
     def __init__(
         self, address: str, language: str, pages: Sequence[ReadPage],
-        text: Callable[[int], Source],
+        text: Callable[[int], Source], asked: Collection[str] = (),
     ) -> None:  # fmt: skip
+        self.asked = asked
         self.address = address
         self.language = language
         self.pages = pages
@@ -189,6 +191,15 @@ class WholeSite:
     @cached_property
     def _paths(self) -> guesses.Paths:
         return guesses.Paths(list(self._by_path))
+
+    @cached_property
+    def _folders(self) -> set[str]:
+        paths = (page.path.split("/", 2) for page in self.pages)
+        return {f"/{parts[1]}/" for parts in paths if len(parts) > 2}
+
+    def has_folder(self, path: str) -> bool:
+        """Whether a page has an address in a folder of the site's root."""
+        return path in self._folders
 
     def near(self, key: str) -> Sequence[int]:
         """Pages with an address that is very like one."""

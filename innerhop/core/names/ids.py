@@ -133,23 +133,52 @@ def says_nothing(id_: str) -> bool:
 
 
 def looks_generated(id_: str) -> bool:
-    """IDs that a site's system made up and may make anew: long numbers, random
-    strings such as `block-7f3a9c21` (common practice, no source)."""
+    """IDs that a site's system made up and may make anew: long numbers, random strings such
+    as `block-7f3a9c21`, builders' blocks with a number (common practice, no source).
+
+    >>> [looks_generated(one) for one in ("block-7f3a9c21", "comp-kx92m1_4", "winter-2026-27")]
+    [True, True, False]
+    """
     if not _DIGIT.search(id_):
         return False
-    if _UUID.search(id_):
+    if _UUID.search(id_) or _BUILT.match(id_):
         return True
     return any(map(_is_random, _RUNS.findall(id_)))
 
 
+def is_counted(id_: str) -> bool:
+    """IDs that a system counts through, such as `id23`, `idm1237` or `sec-4.2_1`: another
+    part has that one as soon as one is put in before it (common practice, no source)."""
+    return bool(_COUNTED.fullmatch(id_))
+
+
+def is_a_systems(id_: str) -> bool:
+    """Whether an ID says nothing of its part, since nobody chose it."""
+    return says_nothing(id_) or is_counted(id_) or looks_generated(id_)
+
+
 _DIGIT = re.compile(r"\d")
 _RUNS = re.compile("[A-Za-z0-9]{6,}")  # shorter ones say nothing
+_COUNTED = re.compile(r"(?:[a-z]{1,4}|_+)[-_]?\d+(?:[-_.]\d+)*", re.IGNORECASE)
+# Blocks of builders: a word for a part of a page, and a number or a short code behind it
+# (from memory).
+_BUILT = re.compile(
+    r"(?:comp|widget|module|block|row|column|col|el|element|item|node|container|wrapper|post|"
+    r"panel|tab|slide|acc(?:ordion)?|collapse|content|heading|h)[-_][a-z]{0,3}\d[a-z0-9]{3,}"
+    r"(?:[-_][a-z0-9]+)*$",
+    re.IGNORECASE,
+)
+_HEX = re.compile(r"(?=.*\d)(?=.*[a-f])[0-9a-f]{8,}", re.IGNORECASE)
+_SHORT_RUNS = 2.2  # characters: names such as `Rss201rev2Feed` are made of longer ones
 
 
 def _is_random(part: str) -> bool:
     if part.isdigit():
         return not _DATE.fullmatch(part)
-    return len(re.findall(r"\d+|\D+", part)) >= 4
+    runs = re.findall(r"\d+|\D+", part)
+    if _HEX.fullmatch(part.lstrip("gG")) and len(runs) >= 3:
+        return True
+    return len(runs) >= 4 and len(part) / len(runs) <= _SHORT_RUNS
 
 
 def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> str:

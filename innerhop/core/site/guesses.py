@@ -15,9 +15,10 @@ from typing import NamedTuple
 
 from rapidfuzz import fuzz, process
 from rapidfuzz.distance import OSA
+from slugify import slugify
 
 from innerhop.core.addresses.fragments import percent_decode
-from innerhop.core.names.ids import Naming, has_whitespace, suggest
+from innerhop.core.names.ids import Naming, has_whitespace, is_a_systems, suggest
 
 NEAR = 80  # of 100: how alike two names are for one to be a slip of the other
 _MOST = 3
@@ -49,13 +50,13 @@ def likely(
     """
     asked = percent_decode(fragment)
     here = [id_ for id_ in ids.get(page, ()) if len(id_) <= _LONGEST]
-    if len(asked) > _LONGEST:
-        return []
+    if len(asked) > _LONGEST or is_a_systems(asked):
+        return []  # nobody typed that: nothing is a slip of it
     found = [Meant(page, id_, why, has_whitespace(id_)) for id_, why in _slips(asked, here)]
-    for other, names in ids.items():
-        if other != page and asked in names:
-            found.append(Meant(other, asked, "It is on another page."))
     found += [Meant(page, id_, "A slip of a letter.") for id_ in _near(asked, here)]
+    others = [other for other, names in ids.items() if other != page and asked in names]
+    if 0 < len(others) <= _FEW_PAGES and is_telling(asked):
+        found += [Meant(other, asked, "It is on another page.") for other in others]
     kept: dict[tuple[int, str], Meant] = {}
     for one in found:
         kept.setdefault((one.page, one.id), one)
@@ -71,7 +72,7 @@ def _slips(asked: str, ids: Sequence[str]) -> list[tuple[str, str]]:
     for id_ in ids:
         if id_ != bare and id_.casefold() == bare.casefold():
             found.append((id_, "Capitals count in an ID."))
-        elif id_ != bare and _plain(id_) == _plain(bare):
+        elif id_ != bare and _plain(bare) and _plain(id_) == _plain(bare):
             spelt = "An ID with a space is found by no browser: the ID is to be mended."
             other = "Spaces, hyphens or letters are written differently."
             found.append((id_, spelt if has_whitespace(id_) else other))
@@ -80,17 +81,43 @@ def _slips(asked: str, ids: Sequence[str]) -> list[tuple[str, str]]:
 
 @lru_cache(maxsize=16_384)  # one page's IDs are looked at for each of its hops
 def _plain(name: str) -> str:
-    return suggest(re.sub(r"[\s_.-]+", " ", name), Naming())
+    """A name less what joins its words: whole, since long names begin alike."""
+    return slugify(re.sub(r"[\s_.-]+", " ", name)) or name.casefold()
+
+
+def is_telling(id_: str) -> bool:
+    """Whether an ID is a name of one thing: on another page a short word such as `usage`
+    is another section of that kind."""
+    return len(re.findall(r"[^\W\d_]{2,}", id_)) >= 2 or len(id_) >= _LONG
+
+
+_FEW_PAGES = 2  # on more, it is no name of one thing
+_LONG = 12  # characters
 
 
 def _near(asked: str, ids: Sequence[str]) -> list[str]:
-    matches = process.extract(asked, ids, scorer=fuzz.ratio, score_cutoff=NEAR, limit=_MOST)
-    found = [match[0] for match in matches]
-    # Two letters changed over are one slip, though in a short name they are half of it.
-    if len(asked) >= _SHORT:
-        slips = process.extract(asked, ids, scorer=OSA.distance, score_cutoff=1, limit=_MOST)
-        found += [match[0] for match in slips if match[0] not in found]
-    return found
+    """IDs that somebody who meant to type them could have mistyped so: a letter off in a
+    short one, two in a long one, the numbers in them the same."""
+    if len(asked) < _SHORT:
+        return []
+    most = 1 if len(asked) < _LONG_NAME else 2
+    found = process.extract(asked, ids, scorer=OSA.distance, score_cutoff=most, limit=8 * _MOST)
+    numbers = _NUMBERS.findall(asked)
+    near = [
+        one for one, _, _ in found if _NUMBERS.findall(one) == numbers and not _adds(asked, one)
+    ]
+    return near[:_MOST]
+
+
+def _adds(asked: str, other: str) -> bool:
+    """Whether one is the other with a letter more at its end, as plurals and cases are, in a
+    name so short that both are words."""
+    short, long = sorted((asked, other), key=len)
+    return len(short) < _LONG_NAME and long.startswith(short) and len(long) > len(short) + 1
+
+
+_LONG_NAME = 8  # letters
+_NUMBERS = re.compile(r"\d+")
 
 
 class Titled(NamedTuple):
@@ -155,17 +182,20 @@ class Paths:
             return []
         folder = f"/{name}"
         same = (at for at, one in enumerate(self._bare) if one == name or one.endswith(folder))
-        return [self._paths[at] for at in islice(same, _MOST)]
+        found = [self._paths[at] for at in islice(same, 2)]
+        return found if len(found) == 1 else []  # of two nobody knows which
 
     def slips(self, path: str) -> list[str]:
         """Those that an address could be a slip of, nearest first."""
         asked = _bare(path)
         if len(asked) > _LONGEST:
             return []
+        most = 1 if len(asked) < _LONG_NAME else 2
         matches = process.extract(
-            asked, self._typed, scorer=fuzz.ratio, score_cutoff=NEAR, limit=_MOST
+            asked, self._typed, scorer=OSA.distance, score_cutoff=most, limit=_MOST
         )
-        return [self._paths[at] for _, _, at in matches]
+        numbers = _NUMBERS.findall(asked)
+        return [self._paths[at] for one, _, at in matches if _NUMBERS.findall(one) == numbers]
 
     @cached_property
     def _typed(self) -> list[str | None]:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from functools import partial
 from itertools import groupby
 from operator import itemgetter
 from typing import Any, NamedTuple
 
-from django.db import connection
+from django.db import connection, transaction
 from django.db.models import QuerySet
 from psycopg.types.json import Jsonb
 
@@ -17,7 +18,7 @@ from innerhop.core import landings
 from innerhop.core.facts.lengths import guessed_height
 from innerhop.core.facts.sections import Section as SectionRow
 from innerhop.core.findings import ends, look
-from innerhop.core.findings.found import Found, JudgedLink, PageRows
+from innerhop.core.findings.found import Found, JudgedLink, PageRows, Rule
 from innerhop.core.findings.traits import Trait as TraitRow
 from innerhop.core.menus import item_rows
 from innerhop.core.site.hops import BROKEN, NO_ID
@@ -62,6 +63,22 @@ def renew(site: Site, keys: Collection[int]) -> None:
 def _renew(site: Site, pages: Sequence[Page]) -> None:
     found = found_on(site, pages)
     keep(site, found, Finding.objects.filter(page__in=pages))
+
+
+def renew_rule(site: Site, rule: Rule) -> Iterator[int]:
+    """Look for what one rule finds on all pages of a site, some at a time; yields how many
+    are done. Each part is written for itself, so that it can be gone on with."""
+    keys = list(site.pages.order_by("pk").values_list("pk", flat=True))
+    for at in range(0, len(keys), _AT_ONCE):
+        yield at
+        with transaction.atomic():
+            rows = site.pages.filter(pk__in=keys[at : at + _AT_ONCE]).order_by("pk")
+            pages = list(rows.select_for_update(no_key=True))
+            for page in pages:
+                page.site = site
+            found = found_on(site, pages, [rule])
+            keep(site, found, Finding.objects.filter(page__in=pages, rule=rule.name))
+    yield len(keys)
 
 
 def keep(site: Site, found: Mapping[int, Sequence[Found]], rows: QuerySet[Finding]) -> None:
@@ -133,8 +150,11 @@ def _insert(site: Site, made: Sequence[tuple[int, Row]]) -> None:
                 copy.write_row(row)
 
 
-def found_on(site: Site, pages: Sequence[Page]) -> dict[int, list[Found]]:
-    """What the rules find on pages as the index has them, by primary key."""
+def found_on(
+    site: Site, pages: Sequence[Page], rules: Sequence[Rule] | None = None
+) -> dict[int, list[Found]]:
+    """What the rules find on pages as the index has them, by primary key. rules: only these,
+    which look at pages as a whole."""
     stored = StoredSite(site, pages)
     marks = rows_of(Mark.objects.all(), pages, MarkRow)
     links = rows_of(Link.objects.all(), pages, JudgedLink, more=_JUDGED)
@@ -144,7 +164,7 @@ def found_on(site: Site, pages: Sequence[Page]) -> dict[int, list[Found]]:
     off = landings_of(pages)
     _at_hand(stored, links)
     return {
-        page.pk: look.findings(
+        page.pk: (partial(look.findings_of, rules) if rules is not None else look.findings)(
             as_seen(
                 page,
                 marks=marks[page.pk],

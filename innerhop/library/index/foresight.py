@@ -84,7 +84,7 @@ class _AskedSite:
     """A site for one page, all of whose answers are kept, but for that page's own IDs."""
 
     def __init__(self, stored: StoredSite, page: int, ids: Sequence[str]) -> None:
-        self.stored, self.address = stored, stored.address
+        self.stored, self.address, self.asked = stored, stored.address, stored.asked
         self.answers: dict[Question, Any] = {}
         self.meant: dict[tuple[int, str], list[guesses.Meant]] = {}
         self._page, self._own = page, ids
@@ -92,6 +92,7 @@ class _AskedSite:
     naming, path, title, sections = map(_asked, ("naming", "path", "title", "sections"))
     having, with_class, moved, page = map(_asked, ("having", "with_class", "moved", "page"))
     near, times, arrivals, is_shared = map(_asked, ("near", "times", "arrivals", "is_shared"))
+    has_folder = _asked("has_folder")
     _other_ids = _asked("ids")
 
     def ids(self, page: int) -> Sequence[str]:

@@ -37,6 +37,8 @@ class StoredSite:
         self._texts: dict[int, PageText] = {}
         self._near: dict[str, list[int]] = {}
         self._at: dict[str, int | None] = {}
+        self._folders: dict[str, bool] = {}
+        self.asked = frozenset(site.rules_asked)
         self._arrivals: dict[int, set[int]] | None = None
         self._lacking: set[tuple[int, str]] = set()
 
@@ -145,6 +147,12 @@ class StoredSite:
             rows = self.site.pages.filter(key=key)
             self._at[key] = rows.values_list("pk", flat=True).first()
         return self._at[key]
+
+    def has_folder(self, path: str) -> bool:
+        """Whether a page has an address in a folder."""
+        if path not in self._folders:
+            self._folders[path] = self.site.pages.filter(path__startswith=path).exists()
+        return self._folders[path]
 
     @cached_property
     def _paths(self) -> guesses.Paths:

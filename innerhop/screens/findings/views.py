@@ -3,14 +3,22 @@ mended and set aside from here; and a page of help for each rule."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import json
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlencode
 
 from django.core.paginator import Paginator
 from django.db.models import Count, QuerySet
-from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
+from django.http import (
+    Http404,
+    HttpRequest,
+    HttpResponse,
+    HttpResponseBase,
+    JsonResponse,
+    StreamingHttpResponse,
+)
 from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST, require_safe
@@ -20,8 +28,8 @@ from innerhop.core.findings.found import BETTER, LEVELS, MISLED, NOTE, STUCK, Ru
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import Refusal
 from innerhop.core.widths import LAPTOP
-from innerhop.library import set_aside
-from innerhop.library.acts.forms import ActForm, NumbersField, TypedField, WholeField
+from innerhop.library import set_aside, taste
+from innerhop.library.acts.forms import ActForm, NumbersField, TypedField, WholeField, YesField
 from innerhop.library.hand_over import findings_report
 from innerhop.library.index.texts import currents
 from innerhop.library.models import Editor, Finding, Page, Site
@@ -119,6 +127,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "first": part * GROUPS + 1,
         "last": part * GROUPS + len(found.shown),
         "total": found.total,
+        "tastes": [(one, one.name in site.rules_asked) for one in taste.CHOICES],
         "width": drawing.WIDTH,
         "files": [(kind, label) for kind, (label, _, _) in FILES.items()],
     }
@@ -248,6 +257,34 @@ def put_aside(request: HttpRequest, site: Site) -> HttpResponseBase:
     except Refusal as problem:
         return answers.refused(problem)
     return JsonResponse({"message": message})
+
+
+class Taste(ActForm):
+    """A rule that is a matter of taste, and whether it is to be looked for."""
+
+    rule = TypedField(max_length=40)
+    on = YesField()
+
+
+@require_POST
+@for_editors
+def ask_for(request: HttpRequest, site: Site) -> HttpResponseBase:
+    """Have a rule looked for on the site, or no more; page after page, so that it is seen how
+    far that has come."""
+    try:
+        read = Taste(sent(request), Page(site=site)).read()
+        steps = taste.ask_for(site, read["rule"], read["on"])
+    except Refusal as problem:
+        return answers.refused(problem)
+    called = RULES[read["rule"]].called
+    message = f"“{called}” is looked for now" if read["on"] else f"“{called}” is left alone now"
+
+    def lines() -> Iterator[str]:
+        for step in steps:
+            yield json.dumps({"done": step.done, "total": step.total}) + "\n"
+        yield json.dumps({"message": message}) + "\n"
+
+    return StreamingHttpResponse(lines(), content_type="application/x-ndjson")
 
 
 class TakenBack(ActForm):

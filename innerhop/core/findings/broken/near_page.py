@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
+from innerhop.core.addresses import urls
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import STUCK, JudgedLink, PageRows, Rule, SiteView, Told
 from innerhop.core.site.hops import NO_PAGE
 
 
 def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
-    if link.why != NO_PAGE:
+    if link.why != NO_PAGE or urls.climbs_out(link.href, page.path):
         return None
     asked = ends.asked_for(link)
     near = site.near(link.key)
     for to in near:
-        if not asked or asked in site.ids(to):
+        if to != page.page and (not asked or asked in site.ids(to)):
             return ends.end(to, asked, site, path=link.key)
-    return ends.end(near[0], "", site, path=link.key) if near else None
+    return None
 
 
 RULE = Rule(

@@ -2,24 +2,41 @@
 
 from __future__ import annotations
 
+from innerhop.core.addresses import urls
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import STUCK, JudgedLink, PageRows, Rule, SiteView, Told
 from innerhop.core.site.hops import NO_PAGE
 
 
 def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
-    return {"path": link.key} if link.why == NO_PAGE else None
+    if link.why != NO_PAGE:
+        return None
+    if urls.climbs_out(link.href, page.path):
+        return {"path": link.key, "missing": ABOVE, "what": ABOVE}
+    folder = _top(link.key)
+    if folder and not site.has_folder(folder):
+        return {"path": link.key, "missing": folder, "what": f"The folder {folder}"}
+    return {"path": link.key, "missing": link.key, "what": link.key}
+
+
+def _top(key: str) -> str:
+    """The first folder of an address, with its slashes; "" for a page of the site's root."""
+    first, slash, _ = key.lstrip("/").partition("/")
+    return f"/{first}/" if slash else ""
+
+
+ABOVE = "What is above the site’s own folder"
 
 
 RULE = Rule(
     name="no-page",
     level=STUCK,
-    title="{path} isn’t there",
+    title="{what} isn’t there",
     kind="A page isn’t there",
     why="No page of this site has the address {path}, and none is like it.",
     source=ends.PAGES,
     avoid="Take links to a page away before the page goes, or let its address lead on.",
     recognise=_recognise,
-    cause="path",
+    cause="missing",
     no_fix="No page is like it. Choose where it should lead, on its page, or bring the page in.",
 )

@@ -65,6 +65,7 @@ WITHIN = Rule(
 
 UNSAID = Rule(
     name="new-tab-unsaid",
+    on_asking=True,
     level=BETTER,
     title="It opens a new tab and doesn’t say so",
     why="Who doesn’t see the screen, or comes back by the back button, is lost there.",

@@ -81,6 +81,7 @@ NO_WORDS = Rule(
 
 SAME = Rule(
     name="same-words",
+    on_asking=True,
     level=BETTER,
     title="The same words lead to different places",
     why="“{words}” leads to more than one place from this page. Nobody hears which is which.",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterator
 from typing import Any, NamedTuple
@@ -85,13 +86,22 @@ def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
     first: dict[str, MarkRow] = {}
     for mark in own:
         before = first.setdefault(mark.value, mark)
-        if counts[mark.value] < 2 or before is mark:
+        if counts[mark.value] < 2 or before is mark or _at_one_place(page, before, mark):
             continue
         shared = [site.is_shared(page.page, one.number) for one in (before, mark)]
         renamed = before if shared[1] else mark
         words = page.called(renamed.number) or renamed.words or mark.value
         new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
         yield _Second(mark, renamed, shared[1], "" if all(shared) else new)
+
+
+def _at_one_place(page: PageRows, one: MarkRow, other: MarkRow) -> bool:
+    """Whether readers arrive at the same heading whichever of two marks they are sent to."""
+    is_near = other.number - one.number <= _NEAR and (one.empty or other.empty)
+    return is_near and not any(one.number < s.number < other.number for s in page.sections)
+
+
+_NEAR = 4  # elements
 
 
 def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -108,14 +118,23 @@ def _twice_shared(page: PageRows, site: SiteView) -> Iterator[Found]:
 
 
 def _generated(page: PageRows, site: SiteView) -> Iterator[Found]:
-    maybe = [mark for mark in page.marks if ids.looks_generated(mark.value)]
+    maybe = [mark for mark in page.marks
+             if ids.looks_generated(mark.value) and not _HASH.search(mark.value)]  # fmt: skip
     arrivals = site.arrivals(page.page) if maybe else ()
-    for mark in maybe:
+    made = {mark.number: mark for mark in reversed(maybe) if mark.number in arrivals}
+    if len(made) > _OF_A_GENERATOR and 2 * len(made) > len(arrivals):
+        return  # a program made these IDs and the links to them together
+    for mark in reversed(made.values()):
         if mark.number in arrivals:
             words = page.called(mark.number) or mark.words
             new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
             yield GENERATED.at(mark.number, words or f"#{mark.value}", key=mark.value,
                                id=mark.value, new=new if words else "")  # fmt: skip
+
+
+# A name's own hash, which a generator makes the same each time.
+_HASH = re.compile(r"[0-9a-f]{24,}", re.IGNORECASE)
+_OF_A_GENERATOR = 8  # of the hops to a page
 
 
 def _unused(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -146,6 +165,7 @@ SPACED = Rule(
 
 EMPTY = Rule(
     name="empty-id",
+    on_asking=True,
     level=BETTER,
     title="An ID without a letter",
     why="An ID holds at least one character. This one does nothing.",
@@ -200,6 +220,7 @@ GENERATED = Rule(
 
 UNUSED = Rule(
     name="unused-mark",
+    on_asking=True,
     level=NOTE,
     title="Marks that no hop leads to",
     why="Other sites may link to them all the same. Nothing is wrong.",

@@ -121,6 +121,7 @@ NO_LIST = Rule(
 
 NO_WAY_BACK = Rule(
     name="no-way-back",
+    on_asking=True,
     level=BETTER,
     title="No way back on a long page",
     why="Who jumped down has to scroll all the way up again.",

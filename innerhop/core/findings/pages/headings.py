@@ -97,6 +97,7 @@ BOLD = Rule(
 
 UNMARKED = Rule(
     name="unmarked",
+    on_asking=True,
     level=BETTER,
     title="Sections that nobody can link to",
     why="Without an ID, readers can be sent to the top of the page only, and have to look.",

@@ -11,6 +11,11 @@ export function findings() {
       const { url, aside } = event.currentTarget.dataset;
       return this.act(url, { aside: Number(aside) }, "");
     },
+    // A rule that is a matter of taste is looked for on this site, or no more.
+    askFor(event) {
+      const { url, rule, on } = event.currentTarget.dataset;
+      return this.act(url, { rule, on: on === "yes" }, "");
+    },
   });
 }
 
