@@ -69,6 +69,8 @@ def _names_text(source: Source, line: int, title: str) -> bool:
                   if not (isinstance(one, Text) and one.is_blank)), None)  # fmt: skip
     if not isinstance(after, Element):
         return after is not None and not title.endswith(":")
+    if after.tag in ("pre", "table"):  # which it is a label of
+        return False
     text = source.text_of(after.number)
     if title.endswith(":") and after.tag not in ("p", "ul", "ol"):
         return False

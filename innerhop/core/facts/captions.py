@@ -44,6 +44,13 @@ def without(source: Source, headings: Sequence[Heading]) -> list[Heading]:
     ]
 
 
+def levelled(source: Source, headings: Sequence[Heading]) -> list[Heading]:
+    """The headings of a page's content whose levels are to follow each other: none of the
+    site's frame, no labels."""
+    named = without(source, headings)
+    return [one for one in named if not one.region and not one.text.endswith(":")]
+
+
 def labels_box(source: Source, number: int) -> bool:
     """Whether a heading or line is what a box, a table or a figure begins with."""
     reading = source.reading

@@ -96,9 +96,7 @@ def _stands_above_heading(source: Source, number: int) -> bool:
 def _skipped(page: PageReading) -> Iterator[Trait]:
     """Headings more than one level below the one before them."""
     level = 0
-    for one in captions.without(page.source, page.facts.headings):
-        if one.region:
-            continue
+    for one in captions.levelled(page.source, page.facts.headings):
         if level and one.level > level + 1:
             yield Trait(one.number, SKIPPED, f"{level} {one.level}")
         level = one.level

@@ -325,8 +325,7 @@ def close_gaps(page: Page) -> Act:
 
 
 def _gaps(text: PageText) -> dict[int, int]:
-    named = captions.without(text.source, text.facts.headings)
-    return headings.closed_up([one for one in named if not one.region])
+    return headings.closed_up(captions.levelled(text.source, text.facts.headings))
 
 
 def from_class(page: Page, number: int, word: str) -> Act:

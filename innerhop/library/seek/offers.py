@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections import Counter
 from collections.abc import Mapping
+from functools import cached_property
 
 from innerhop.core.addresses.fragments import id_of
 from innerhop.core.findings import offers
 from innerhop.core.findings.offers import End, Led, Offer
-from innerhop.library.index.texts import PageText
+from innerhop.library.index.texts import PageText, currents
 from innerhop.library.models import Link, Section, Site
 
+_COUNTED = 60  # pages of a site whose texts are looked through for how often words come
 _MOST = 60_000  # sections of a site whose titles are looked for
 
 
@@ -21,12 +24,23 @@ class Seeking:
         rows = Section.objects.filter(site=site, level__gt=0).order_by("page", "number")
         names = ("page_id", "number", "title", "mark")
         ends = [End(*row) for row in rows.values_list(*names)[:_MOST]]
+        self.site = site
         self.names = offers.names(ends)
         self.by_mark = {(end.page, end.mark): end.number for end in ends if end.mark}
 
     def offers(self, text: PageText) -> list[Offer]:
         """The offers of a page, in tree order."""
-        return offers.offers(text, text.page.pk, self.names, _led(text, self.by_mark))
+        led = _led(text, self.by_mark)
+        return offers.offers(text, text.page.pk, self.names, led, self._rare)
+
+    @cached_property
+    def _rare(self) -> frozenset[str]:
+        """The words that the site says rarely; of a large one nobody counts them."""
+        pages = list(self.site.pages.select_related("site")[: _COUNTED + 1])
+        if len(pages) > _COUNTED:
+            return frozenset()
+        said = Counter(one for text in currents(pages) for one in offers.mentions(text, self.names))
+        return frozenset(one for one, count in said.items() if count <= offers.RARELY)
 
 
 def _led(text: PageText, by_mark: Mapping[tuple[int, str], int]) -> set[Led]:

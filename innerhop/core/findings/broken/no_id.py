@@ -10,14 +10,16 @@ from innerhop.core.site.hops import NO_ID
 def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     if link.why != NO_ID or link.end_page is None:
         return None
-    return {"href": link.href, "on": link.end_page}
+    here = link.end_page == page.page
+    then = "nothing happens" if here else "that page opens at its top"
+    return {"href": link.href, "on": link.end_page, "then": then}
 
 
 RULE = Rule(
     name="no-id",
     level=STUCK,
     title="Nothing has this ID",
-    why="Nothing on “{on}” has the ID that {href} asks for, so nothing happens.",
+    why="Nothing on “{on}” has the ID that {href} asks for, so {then}.",
     source=ends.FRAGMENTS,
     avoid="An ID that is removed, or a section that is rebuilt, leaves its hops behind. Rename and "
     "remove IDs where the hops to them are known.",
