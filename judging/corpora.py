@@ -11,6 +11,7 @@ from pathlib import Path
 from innerhop.check import files
 from innerhop.check.files import File
 from innerhop.check.reading import FilePage, Options, Site, site_of, text_of, workers
+from innerhop.core.findings.table import RULES
 
 _DOC = Path("/usr/share/doc")
 _MADE = Path(__file__).parent / "made"
@@ -46,7 +47,8 @@ class Corpus:
     @cached_property
     def options(self) -> Options:
         """How its pages are read."""
-        return Options(_ADDRESS)
+        asked = frozenset(name for name, rule in RULES.items() if rule.on_asking)
+        return Options(_ADDRESS, asked=asked)
 
     @cached_property
     def site(self) -> Site:

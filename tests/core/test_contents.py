@@ -44,7 +44,7 @@ class Read:
     @property
     def off(self) -> in_step.Difference:
         (one,) = self.lists
-        return in_step.difference(one, self.possible)
+        return in_step.difference(one, self.source, self.possible)
 
 
 def _leads(href: str) -> str:
@@ -202,7 +202,7 @@ def test_how_a_list_differs_from_its_page(
 
 def updated(before: Read) -> str:
     (one,) = before.lists
-    lines = in_step.up_to_date(one, before.possible)
+    lines = in_step.up_to_date(one, before.source, before.possible)
     assert lines is not None
     wanted = [
         Wanted(f"#{part.key}" if part else entry.href, label, part.level if part else 2,

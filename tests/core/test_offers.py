@@ -38,7 +38,7 @@ def offered(markup: str, led: Collection[Led] = (), rare: Collection[str] = RARE
         ("<p>see <b>Mooring Overnight</b>", ["Mooring Overnight"]),
         ("<p>mooring overnight is free; mooring overnight", ["mooring overnight"]),
         (
-            "<h2>A</h2><p>no mooring overnight here now<h2>B</h2><p>in winter mooring overnight is free",
+            "<h2>A</h2><p>no mooring overnight here now<h2>B</h2><p>but mooring overnight is free",
             ["mooring overnight"] * 2,
         ),
         # alone in its block it is a label, and no part of a sentence
@@ -76,7 +76,8 @@ def test_nothing_is_offered_where_it_leads_already_or_names_itself() -> None:
     ("markup", "found"),
     [
         ("<p>there is no mooring overnight in winter", []),  # words like any others
-        ("<p>there is more; see mooring overnight below", ["mooring overnight"]),
+        ("<p>there is more; see Mooring overnight below", ["Mooring overnight"]),
+        ("<p>there is more; see mooring overnight below", []),
         ("<p>there is more in “Mooring overnight” below", ["Mooring overnight"]),
         ("<p>weiteres siehe auch Die Schleusen am Kanal dort", ["Die Schleusen am Kanal"]),
         ("<p>they know how Mooring overnight works here", []),  # a name of something else

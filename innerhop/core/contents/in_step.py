@@ -9,7 +9,15 @@ from dataclasses import dataclass
 
 from innerhop.core.contents import settings
 from innerhop.core.contents.entries import Possible, by_mark
-from innerhop.core.contents.lists import ContentsList, Entry, is_shortened, is_top, of_scope
+from innerhop.core.contents.lists import (
+    ContentsList,
+    Entry,
+    is_shortened,
+    is_top,
+    make_of,
+    of_scope,
+)
+from innerhop.core.source.tree import Source
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +39,7 @@ class Difference:
         return sum(map(len, (self.added, self.gone, self.relabelled, self.moved, self.elsewhere)))
 
 
-def difference(one: ContentsList, found: Sequence[Possible]) -> Difference:
+def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> Difference:
     """How a list differs from a page on which these parts could be entries. What stands in
     the list itself, such as the terms that it is made of, is none of them."""
     inside = range(one.number, one.last + 1)
@@ -56,7 +64,7 @@ def difference(one: ContentsList, found: Sequence[Possible]) -> Difference:
             end = named
         elif end is None and one.made and not entry.arrives and not is_outside(entry):
             gone.append(entry)  # in a list that someone made it is a broken hop, and theirs
-        elif end is not None and not entry.own and not says(entry.label, end.title, one.made):
+        elif one.made and end is not None and not entry.own and not says(entry.label, end.title):
             relabelled.append((entry, end))
         if end is not None:
             ends.append((entry, end))
@@ -64,12 +72,12 @@ def difference(one: ContentsList, found: Sequence[Possible]) -> Difference:
     listed = {end.number for _, end in ends}
     added = [part for part in wanted(one, found) if part.number not in listed]
     if not one.made:
-        added = _missed(one, found, added)
+        added = _missed(one, source, found, added) if one.is_whole else []
     return Difference(added, gone, relabelled, moved, elsewhere)
 
 
 def _missed(
-    one: ContentsList, found: Sequence[Possible], added: Sequence[Possible]
+    one: ContentsList, source: Source, found: Sequence[Possible], added: Sequence[Possible]
 ) -> list[Possible]:
     """Of the parts that a list someone made by hand lacks, those that they forgot: not what
     other links at the top lead to, what stands above the list, or what is called the same
@@ -80,6 +88,7 @@ def _missed(
         for part in added
         if part.mark not in one.reached
         and part.number in one.among
+        and make_of(source, part.number) in one.makes
         and times[plain(part.title)] < _OFTEN
         and not part.number < one.number
     ]
@@ -104,11 +113,11 @@ def wanted(one: ContentsList, found: Sequence[Possible]) -> list[Possible]:
 Line = tuple[Possible | None, Entry | None, str]  # the part, the entry there is, its words
 
 
-def up_to_date(one: ContentsList, found: Sequence[Possible]) -> list[Line] | None:
+def up_to_date(one: ContentsList, source: Source, found: Sequence[Possible]) -> list[Line] | None:
     """The entries of a list as they are to be: those that lead to nothing left out, those
     of new parts put in, the editor's words, choices and order kept. None for a list that
     is in step."""
-    off = difference(one, found)
+    off = difference(one, source, found)
     if not off.count:
         return None
     marks = by_mark(found)
@@ -164,16 +173,9 @@ def plain(label: str) -> str:
     return re.sub(r"^(?:\d+[.)]?)(?:\d+[.)]?)*\s+", "", said).rstrip(" .:¶#")
 
 
-_WORD = re.compile(r"\w+")
-
-
-def says(label: str, title: str, exactly: bool) -> bool:
-    """Whether an entry's words are those of a title. exactly: whether they were taken from
-    it; else somebody may have shortened them, and words of it are enough."""
-    mine, its = plain(label), plain(title)
-    if mine == its or exactly:
-        return mine == its
-    return bool(set(_WORD.findall(mine)) & set(_WORD.findall(its))) or not mine
+def says(label: str, title: str) -> bool:
+    """Whether an entry's words are those of a title."""
+    return plain(label) == plain(title)
 
 
 def _titles(found: Sequence[Possible]) -> dict[str, Possible]:

@@ -76,7 +76,9 @@ class ContentsList:
     carries settings; else these are read off it. reached: the IDs that other links above the
     page's sections lead to: readers lack no entry for these. can_be_written: whether it is made
     of what our planners write entry by entry; of tables and terms it is only known. among: the
-    elements of the part of the page that holds all that it lists."""
+    elements of the part of the page that holds all that it lists. makes: how the headings that it
+    lists are written; of others it may not be a list. is_whole: whether it says of itself that it
+    lists all of them: a list after a sentence that ends in a colon is of what that says."""
 
     number: int
     last: int
@@ -89,6 +91,8 @@ class ContentsList:
     reached: frozenset[str] = frozenset()
     can_be_written: bool = True
     among: range = range(0)
+    makes: frozenset[str] = frozenset()
+    is_whole: bool = True
 
 
 def find(
@@ -237,6 +241,8 @@ def _by_shape(
         _reached(facts, within, range(top, element.last + 1), min(one.number for one in ends)),
         source.tags[body] not in _TABLES,
         _holding(source, ends),
+        frozenset(make_of(source, one.number) for one in ends),
+        is_called_contents(source, facts, body) or not _is_introduced(source, top),
     )  # fmt: skip
 
 
@@ -329,6 +335,27 @@ def is_called_contents(source: Source, facts: Facts, body: int) -> bool:
 
 
 _LONGEST_TITLE = 60  # characters
+
+
+def make_of(source: Source, number: int) -> str:
+    """How a heading is written: its tag, its class, and the tag around it."""
+    reading = source.reading
+    around = reading.parent(number)
+    return f"{reading.tag(number)}.{reading.attr(number, 'class') or ''} in {reading.tag(around)}"
+
+
+def _is_introduced(source: Source, number: int) -> bool:
+    """Whether what stands before a list is a sentence that it ends."""
+    before = next(
+        (one for one in source.element(number).siblings_before() if not one.is_blank), None
+    )
+    if not isinstance(before, Element) or before.tag in LEVELS:
+        return False
+    text = before.text.rstrip()
+    return text.endswith(":") and len(text.split()) >= _SENTENCE
+
+
+_SENTENCE = 5  # words
 
 
 def _holding(source: Source, ends: Sequence[Possible]) -> range:

@@ -69,10 +69,10 @@ def _names_text(source: Source, line: int, title: str) -> bool:
                   if not (isinstance(one, Text) and one.is_blank)), None)  # fmt: skip
     if not isinstance(after, Element):
         return after is not None and not title.endswith(":")
-    if after.tag in ("pre", "table"):  # which it is a label of
+    if after.tag in ("pre", "table", "dl"):  # which it is a label of
         return False
     text = source.text_of(after.number)
-    if title.endswith(":") and after.tag not in ("p", "ul", "ol"):
+    if title.endswith(":") and after.tag != "p":
         return False
     linked = sum(len(source.text_of(one)) for one in source.reading.inside(after.number, "a"))
     return 2 * linked <= len(text) or not text.strip()

@@ -44,7 +44,9 @@ def buttons(page: PageReading) -> Iterator[int]:
     named = f"{plain(page.facts.title)} {_slug(page.address)}"
     for link in page.facts.links:
         if is_nowhere(link.href) and (
-            is_button(source, link.number) or _names_page(source, link, named)
+            is_button(source, link.number)
+            or _names_page(source, link, named)
+            or _is_own_item(source, link.number)
         ):
             yield link.number
 
@@ -63,6 +65,20 @@ def is_button(source: Source, number: int) -> bool:
     around = source.parent(number)
     return source.reading.tag(around) == "li" and any(
         source.reading.tag(one) in _LISTS for one in source.reading.children_of_tags(around, _LISTS)
+    )
+
+
+def _is_own_item(source: Source, number: int) -> bool:
+    """Whether all other links of a line or list lead to other pages: then the one to nowhere
+    is that of the page that is open."""
+    reading = source.reading
+    around = reading.parent(number)
+    if reading.tag(around) in ("li", "span", "td"):
+        around = reading.parent(around)
+    others = [one for one in reading.inside(around, "a") if one != number]
+    hrefs = [reading.attr(one, "href") or "" for one in others]
+    return len(others) >= _FEWEST_BESIDE and not any(
+        one.startswith("#") or not one for one in hrefs
     )
 
 

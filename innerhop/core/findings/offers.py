@@ -97,6 +97,8 @@ def offers(
         place = bisect_right(starts, number) - 1
         own = starts[place] if place >= 0 else -1
         is_set_apart = reading.source.tags[number] in PHRASING
+        if is_set_apart and _begins_block(reading.source, number):
+            continue  # a label
         for first, last, end in _named(data, known):
             key = (own, end.page, end.number)
             if key in seen or (end.page, end.number) == (page, own):
@@ -113,6 +115,15 @@ def offers(
     return found
 
 
+def _begins_block(source: Source, number: int) -> bool:
+    """Whether words that are set apart are the first of their paragraph or entry."""
+    block = number
+    while source.tags[block] in PHRASING:
+        block = source.parent(block)
+    text = source.text_of(block).lstrip()
+    return text.startswith(source.text_of(number).strip()[:20])
+
+
 def mentions(reading: PageReading, known: Mapping[str, End]) -> Iterator[str]:
     """The known words that the running text of a page says, each as often as it does."""
     for _, _, data in _running(reading):
@@ -121,6 +132,7 @@ def mentions(reading: PageReading, known: Mapping[str, End]) -> Iterator[str]:
 
 
 RARELY = 3  # times on the whole site
+COUNTED = 60  # pages of a site whose texts are looked through for how often words come
 
 
 def _running(reading: PageReading) -> Iterator[tuple[int, int, str]]:
@@ -152,7 +164,8 @@ def _sureness(
     is_quoted = before[-1:] in _OPENING and after[:1] in _CLOSING
     is_called = _as_title(words, title) and bool(before) and before[-1:] not in ".!?:;•"
     own = sum(word not in _LITTLE for word in folded(title).split())
-    sure = 3 * (is_quoted or _CUE.search(before) is not None) + 2 * (own >= _LONG)
+    is_cued = _CUE.search(before) is not None and (words[:1].isupper() or own > _FEWEST)
+    sure = 3 * (is_quoted or is_cued) + 2 * (own >= _LONG)
     sure += 2 * is_rare + is_called
     return sure if sure >= _ENOUGH else 0
 

@@ -16,6 +16,7 @@ from innerhop.core.facts.sections import Section
 from innerhop.core.findings import look, traits
 from innerhop.core.findings.found import Found, JudgedLink, PageRows
 from innerhop.core.findings.traits import Trait
+from innerhop.core.menus.menus import BESIDE
 from innerhop.core.names.ids import Naming
 from innerhop.core.site import guesses, hops, page_rows
 from innerhop.core.site.page_reading import PageReading
@@ -63,7 +64,11 @@ def read(page: PageReading, path: str) -> ReadPage:
         links=list(page_rows.link_rows(page)),
         sections=page.sections,
         traits=traits.find(page),
-        menus=[[(one.number, one.label) for one in menu.items] for menu in page.menus],
+        menus=[
+            [(one.number, one.label) for one in menu.items]
+            for menu in page.menus
+            if menu.region != BESIDE
+        ],
         classes=classes_of(page.source),
         regions=[(one.number, one.last, one.digest) for one in page.regions],
     )

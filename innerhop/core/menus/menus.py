@@ -28,6 +28,7 @@ LISTS = ("ul", "ol", "menu")
 # knows the way of.
 LINK, WORDS, BUTTON = "link", "words", "button"
 # How an item says that its page is the one that is open.
+BESIDE = "part"  # the region of what pages share beside their content
 BY_ARIA, BY_CLASS, BY_WORDS = "aria", "class", "words"
 FEWEST = 2  # items that lead somewhere; of one alone nobody would say menu
 MOST = 1_000  # items of one menu that are read
@@ -81,7 +82,7 @@ def places(facts: Facts, shared: Iterable[tuple[int, int]]) -> list[Place]:
     inside = [(one.number, one.last) for one in found]
     for first, last in shared:
         if not any(one <= first and last <= end for one, end in inside):
-            found.append(Place(first, last, "part"))
+            found.append(Place(first, last, BESIDE))
             inside.append((first, last))
     return sorted(found)
 

@@ -35,7 +35,20 @@ def is_none(source: Source, facts: Facts, number: int, links: Sequence[Link]) ->
         or _is_path(source, number, links)
         or _are_translations(source, links)
         or _is_contents(source, facts, number, links)
+        or _is_of_one_page(source, facts, number, links)
     )
+
+
+def _is_of_one_page(source: Source, facts: Facts, number: int, links: Sequence[Link]) -> bool:
+    """Whether links beside the content, which nothing calls a menu, all lead to places on their
+    own page."""
+    if not all(link.href.startswith("#") and not link.region for link in links):
+        return False
+    line = source.element(number).line
+    return not any(_NAV.search(f"{one.attr('class') or ''} {one.attr('id') or ''}") for one in line)
+
+
+_NAV = re.compile(r"nav|menu|links", re.IGNORECASE)
 
 
 def _are_steps(source: Source, links: Sequence[Link]) -> bool:

@@ -96,12 +96,12 @@ _LONG = 12  # characters
 
 
 def _near(asked: str, ids: Sequence[str]) -> list[str]:
-    """IDs that somebody who meant to type them could have mistyped so: a letter off in a
-    short one, two in a long one, the numbers in them the same."""
+    """IDs that somebody who meant to type them could have mistyped so: a letter off, or two
+    changed over, and the numbers in them the same. Two letters off are another word as often
+    as not (`intern`, `extern`)."""
     if len(asked) < _SHORT:
         return []
-    most = 1 if len(asked) < _LONG_NAME else 2
-    found = process.extract(asked, ids, scorer=OSA.distance, score_cutoff=most, limit=8 * _MOST)
+    found = process.extract(asked, ids, scorer=OSA.distance, score_cutoff=1, limit=8 * _MOST)
     numbers = _NUMBERS.findall(asked)
     near = [
         one for one, _, _ in found if _NUMBERS.findall(one) == numbers and not _adds(asked, one)

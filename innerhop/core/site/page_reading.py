@@ -88,7 +88,7 @@ class PageReading:
     @cached_property
     def differences(self) -> list[in_step.Difference]:
         """How each of its contents lists differs from the page."""
-        return [in_step.difference(one, self.possible) for one in self.lists]
+        return [in_step.difference(one, self.source, self.possible) for one in self.lists]
 
     @cached_property
     def ways_back(self) -> list[ways_back.WayBack]:

@@ -423,7 +423,7 @@ def plan_update(text: PageText, number: int | None = None) -> Plan:
     suggester = ids.Suggester(naming_of(text.page), text.marks.ids())
     meant = [one for one in text.lists if number is None or one.number <= number <= one.last]
     for one in meant:
-        parts = in_step.up_to_date(one, text.possible)
+        parts = in_step.up_to_date(one, text.source, text.possible)
         if parts is None:
             continue
         wanted = []

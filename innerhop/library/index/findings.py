@@ -21,6 +21,7 @@ from innerhop.core.findings import ends, look
 from innerhop.core.findings.found import Found, JudgedLink, PageRows, Rule
 from innerhop.core.findings.traits import Trait as TraitRow
 from innerhop.core.menus import item_rows
+from innerhop.core.menus.menus import BESIDE
 from innerhop.core.site.hops import BROKEN, NO_ID
 from innerhop.core.site.page_rows import MarkRow
 from innerhop.core.widths import ALL, LAPTOP
@@ -211,7 +212,9 @@ class MenuRow(NamedTuple):
 
     @property
     def labels(self) -> list[tuple[int, str]]:
-        """The words of its items, with the number of each."""
+        """The words of its items, with the number of each; none of a list beside the content."""
+        if self.region == BESIDE:
+            return []
         return [(self.number + one.number, one.label) for one in item_rows.from_text(self.items)]
 
 

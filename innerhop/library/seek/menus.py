@@ -11,8 +11,9 @@ from django.contrib.postgres.aggregates import ArrayAgg
 from django.db.models import BooleanField, Case, Count, F, Min, Q, QuerySet, Value, When
 from django.utils.text import slugify
 
-from innerhop.core.menus import stations, variants
+from innerhop.core.menus import site_menus, stations, variants
 from innerhop.core.menus.item_rows import ItemRow, from_text
+from innerhop.core.menus.site_menus import Counted, Seen
 from innerhop.core.menus.stations import LACKING, Way
 from innerhop.core.menus.variants import Difference
 from innerhop.core.refusals import Refusal
@@ -77,41 +78,20 @@ class SiteMenu:
 
 def of_site(site: Site) -> list[SiteMenu]:
     """The menus of a site, those in the header first; lists that are single pages' own left
-    out (see `_is_shared`)."""
-    found: list[SiteMenu] = []
-    for one in _variants(site):
-        same = next((menu for menu in found if _is_of(menu, one)), None)
-        if same is None:
-            same = SiteMenu("", "", one.row.region)
-            found.append(same)
-        same.variants.append(one)
-    for menu in found:
-        menu.pages = sum(one.pages for one in menu.variants)
-    count = site.pages.count()
-    shown = [one for one in found if count == 1 or _is_shared(one, found, count)]
-    order = list(_PLACES)
-    shown.sort(key=lambda one: (order.index(one.region), -one.pages, one.row.number))
-    return _named(shown)
-
-
-def _is_shared(menu: SiteMenu, found: list[SiteMenu], count: int) -> bool:
-    """Whether a list of links is the site's menu and no page's own (common practice, no
-    source): a list beside the content is one where enough pages have just the same; one in
-    a header, a `nav`, a footer or a sidebar also where one page alone has it, unless others
-    have lists of their own in its place, as of their sections."""
-    if menu.region == "part":
-        same = menu.variants[0].pages
-        return same >= _ENOUGH or 2 * same >= count
-    if menu.pages > 1:
-        return True
-    return not any(
-        one is not menu and (one.region, one.row.name) == (menu.region, menu.row.name)
-        for one in found
-    )
-
-
-_ENOUGH = 3  # pages
-_PLACES = ("header", "nav", "aside", "part", "footer")
+    out (see `site_menus`)."""
+    made = {(one.row.region, one.digest): one for one in _variants(site)}
+    lists = [
+        Counted(Seen(one.digest, one.row.region, one.row.name, one.items), one.pages)
+        for one in made.values()
+    ]
+    found = []
+    for group in site_menus.grouped(lists, site.pages.count()):
+        region = group.lists[0].seen.region
+        own = [made[region, one.seen.digest] for one in group.lists]
+        found.append(SiteMenu("", "", region, own, group.pages))
+    order = site_menus.PLACES.index
+    found.sort(key=lambda one: (order(one.region), -one.pages, one.row.number))
+    return _named(found)
 
 
 def _variants(site: Site) -> list[Variant]:
@@ -127,10 +107,6 @@ def _variants(site: Site) -> list[Variant]:
         Variant(made[pk].digest, from_text(made[pk].items), made[pk], pages)
         for pk, pages in counts.items()
     ]
-
-
-def _is_of(menu: SiteMenu, one: Variant) -> bool:
-    return menu.region == one.row.region and variants.is_alike(menu.items, one.items)
 
 
 def _named(found: list[SiteMenu]) -> list[SiteMenu]:

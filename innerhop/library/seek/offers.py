@@ -13,7 +13,6 @@ from innerhop.core.findings.offers import End, Led, Offer
 from innerhop.library.index.texts import PageText, currents
 from innerhop.library.models import Link, Section, Site
 
-_COUNTED = 60  # pages of a site whose texts are looked through for how often words come
 _MOST = 60_000  # sections of a site whose titles are looked for
 
 
@@ -36,8 +35,8 @@ class Seeking:
     @cached_property
     def _rare(self) -> frozenset[str]:
         """The words that the site says rarely; of a large one nobody counts them."""
-        pages = list(self.site.pages.select_related("site")[: _COUNTED + 1])
-        if len(pages) > _COUNTED:
+        pages = list(self.site.pages.select_related("site")[: offers.COUNTED + 1])
+        if len(pages) > offers.COUNTED:
             return frozenset()
         said = Counter(one for text in currents(pages) for one in offers.mentions(text, self.names))
         return frozenset(one for one, count in said.items() if count <= offers.RARELY)

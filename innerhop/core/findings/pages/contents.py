@@ -42,15 +42,16 @@ def _elsewhere(page: PageRows, site: SiteView) -> Iterator[Found]:
 
 
 def _has_hops_above(page: PageRows) -> bool:
-    """Whether links above the page's sections, or in its frame, lead to several of them:
-    who reads it has a list, whatever its shape."""
-    first = page.sections[0].number if page.sections else 0
-    led = {
-        link.fragment
-        for link in page.links
-        if link.fragment and link.key == page.key and (link.region or link.number < first)
-    }
-    return len(led & {one.mark for one in page.sections if one.mark}) >= FEWEST
+    """Whether links above the sections that they lead to, or in the frame, make a list,
+    whatever its shape; or the page is one of links to others."""
+    marks = {one.mark: one.number for one in page.sections if one.mark}
+    hops = [link for link in page.links if link.key == page.key and link.fragment in marks]
+    first = min((marks[link.fragment or ""] for link in hops), default=0)
+    led = {link.fragment for link in hops if link.region or link.number < first}
+    return len(led) >= FEWEST or len(page.links) > _OF_AN_INDEX * page.screens
+
+
+_OF_AN_INDEX = 40  # links a screen
 
 
 def _no_list(page: PageRows, site: SiteView) -> Iterator[Found]:
