@@ -10,7 +10,7 @@ from django.conf import settings
 from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
-from innerhop.library import access, sites
+from innerhop.library import access, sites, taste
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.models import Editor, Site
 
@@ -38,6 +38,8 @@ def load() -> Site:
     site = sites.create(
         "Marrowby Canal Trust", "https://marrowby.example", "en", editor, host="localhost"
     )
+    site.rules_asked = [rule.name for rule in taste.CHOICES]  # so that all there is is seen
+    site.save(update_fields=["rules_asked"])
     pieces = [bring_ins.Piece(name, data) for name, data in files()]
     for _step in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass

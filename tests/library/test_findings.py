@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from innerhop.core.findings.found import NOTE
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import Refusal
-from innerhop.library import set_aside, sites
+from innerhop.library import set_aside, sites, taste
 from innerhop.library.acts import convert_and_move
 from innerhop.library.acts.table import planned
 from innerhop.library.bring_in import bring_ins
@@ -30,6 +30,8 @@ pytestmark = pytest.mark.django_db
 
 def site_with(editor: Editor, pages: dict[str, str]) -> Site:
     site = sites.create("Canal", "canal.example", "en", editor)
+    site.rules_asked = [rule.name for rule in taste.CHOICES]
+    site.save()
     pieces = [bring_ins.Piece(name, markup.encode()) for name, markup in pages.items()]
     for _ in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass

@@ -29,7 +29,7 @@ def broken(site: Site, editor: Editor) -> Site:
     site.pages.all().delete()
     text = "<title>{0}</title>" + NAV + "<h1>{0}</h1>{1}"
     bring(site, editor, "/fees/", text.format("Fees", "<h2 id=fees>All</h2><h2 id=Late>Late</h2>"))
-    links = "<p><a href='/gone/#late'>1</a> <a href='/gone/'>2</a> <a href='../fees/#LATE'>3</a>"
+    links = "<p><a href='/fess/#late'>1</a> <a href='/fess/'>2</a> <a href='../fees/#LATE'>3</a>"
     bring(site, editor, "/one/", text.format("One", links))
     bring(site, editor, "/two/", text.format("Two", links + "<a href='/fees/#LATE'>4</a>"))
     return site
@@ -63,7 +63,7 @@ def test_all_of_a_cause_in_one_change(broken: Site, editor: Editor) -> None:
     fees = page_at(broken, "/fees/")
     slip, gone, menu = (
         first(broken, "../fees/#LATE"),
-        first(broken, "/gone/"),
+        first(broken, "/fess/"),
         first(broken, "#fees"),
     )
     changes = []
@@ -88,7 +88,7 @@ def test_one_alone_is_mended_too(broken: Site, editor: Editor) -> None:
     save(link.page, editor, mend(link.page, link, End(page_at(broken, "/fees/"), "Late")))
     assert broken_on(broken) == 8
     with pytest.raises(Refusal, match="has the ID"):
-        mend(link.page, first(broken, "/gone/"), End(page_at(broken, "/fees/"), "none"))
+        mend(link.page, first(broken, "/fess/"), End(page_at(broken, "/fees/"), "none"))
 
 
 def test_what_a_page_that_moved_had_is_kept(site: Site, editor: Editor) -> None:

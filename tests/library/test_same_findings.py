@@ -49,7 +49,8 @@ def from_index(site: Site) -> dict[str, Told]:
 def from_texts(site: Site) -> dict[str, Told]:
     texts: list[PageText] = [current(page) for page in site.pages.select_related("site")]
     rows = [read(text, text.page.path) for text in texts]
-    whole = WholeSite(site.address, site.language, rows, lambda at: Source(texts[at].text))
+    whole = WholeSite(site.address, site.language, rows, lambda at: Source(texts[at].text),
+                      site.rules_asked)  # fmt: skip
     return {one.path: named(whole.findings(at), whole.path) for at, one in enumerate(whole.pages)}
 
 

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 
 from innerhop.core.facts.page_facts import Heading
 from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.elements import Element, Text
 from innerhop.core.source.tree import Source
 
 # Words in the class of a box that says something beside the text, or shows it (from memory).
@@ -47,8 +48,27 @@ def without(source: Source, headings: Sequence[Heading]) -> list[Heading]:
 def levelled(source: Source, headings: Sequence[Heading]) -> list[Heading]:
     """The headings of a page's content whose levels are to follow each other: none of the
     site's frame, no labels."""
-    named = without(source, headings)
-    return [one for one in named if not one.region and not one.text.endswith(":")]
+    return [one for one in without(source, headings) if not one.region]
+
+
+def is_label(source: Source, one: Heading) -> bool:
+    """Whether a heading names no text: it ends in a colon, or links follow."""
+    return one.text.endswith(":") or _labels_links(source, one.number)
+
+
+def _labels_links(source: Source, number: int) -> bool:
+    """Whether what follows a heading is links and little else, such as what is related."""
+    after = next((one for one in source.siblings(number, before=False)
+                  if not (isinstance(one, Text) and one.is_blank)), None)  # fmt: skip
+    if not isinstance(after, Element):
+        return False
+    said = "".join(source.text_of(after.number).split())
+    links = source.reading.inside(after.number, "a")
+    linked = sum(len("".join(source.text_of(one).split())) for one in links)
+    return bool(links) and linked >= _MOSTLY * len(said)
+
+
+_MOSTLY = 0.7
 
 
 def labels_box(source: Source, number: int) -> bool:

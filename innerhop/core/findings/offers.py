@@ -164,8 +164,9 @@ def _sureness(
     is_quoted = before[-1:] in _OPENING and after[:1] in _CLOSING
     is_called = _as_title(words, title) and bool(before) and before[-1:] not in ".!?:;•"
     own = sum(word not in _LITTLE for word in folded(title).split())
-    is_cued = _CUE.search(before) is not None and (words[:1].isupper() or own > _FEWEST)
-    sure = 3 * (is_quoted or is_cued) + 2 * (own >= _LONG)
+    is_cued = _CUE.search(before) is not None and words[:1].isupper()
+    is_name = is_quoted and (_as_title(words, title) or _PLACE.match(after[1:]) is not None)
+    sure = 3 * (is_name or is_cued) + 2 * (own >= _LONG)
     sure += 2 * is_rare + is_called
     return sure if sure >= _ENOUGH else 0
 
@@ -191,8 +192,9 @@ def _is_inside_longer(before: str, after: str, words: str) -> bool:
 
 
 _FEWEST_BESIDE = 3  # words of the same text
-_LONG = 4  # words that name something
+_LONG = 5  # words that name something
 _OPENING, _CLOSING = frozenset("“\"„«‘'»"), frozenset("”\"“»’'«")
+_PLACE = re.compile(r"\s*(?:sections?|above|below|oben|unten|chapters?)\b", re.IGNORECASE)
 # What says that a section is meant, right before its name (from memory).
 _CUE = re.compile(
     r"(?:\b(?:see|sections?|chapters?|headed|siehe|abschnitt|kapitel|voir|"

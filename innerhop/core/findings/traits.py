@@ -97,7 +97,7 @@ def _skipped(page: PageReading) -> Iterator[Trait]:
     """Headings more than one level below the one before them."""
     level = 0
     for one in captions.levelled(page.source, page.facts.headings):
-        if level and one.level > level + 1:
+        if level and one.level > level + 1 and not captions.is_label(page.source, one):
             yield Trait(one.number, SKIPPED, f"{level} {one.level}")
         level = one.level
 

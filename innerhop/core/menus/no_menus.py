@@ -40,14 +40,17 @@ def is_none(source: Source, facts: Facts, number: int, links: Sequence[Link]) ->
 
 
 def _is_of_one_page(source: Source, facts: Facts, number: int, links: Sequence[Link]) -> bool:
-    """Whether links beside the content, which nothing calls a menu, all lead to places on their
-    own page."""
-    if not all(link.href.startswith("#") and not link.region for link in links):
+    """Whether links beside the content, which nothing calls a menu, are two alone, or all lead
+    to places on their own page."""
+    if any(link.region for link in links):
+        return False
+    if len(links) >= _FEWEST_BESIDE and not all(link.href.startswith("#") for link in links):
         return False
     line = source.element(number).line
     return not any(_NAV.search(f"{one.attr('class') or ''} {one.attr('id') or ''}") for one in line)
 
 
+_FEWEST_BESIDE = 3
 _NAV = re.compile(r"nav|menu|links", re.IGNORECASE)
 
 

@@ -55,7 +55,7 @@ def likely(
     found = [Meant(page, id_, why, has_whitespace(id_)) for id_, why in _slips(asked, here)]
     found += [Meant(page, id_, "A slip of a letter.") for id_ in _near(asked, here)]
     others = [other for other, names in ids.items() if other != page and asked in names]
-    if 0 < len(others) <= _FEW_PAGES and is_telling(asked):
+    if 0 < len(others) <= (_FEW_PAGES if is_telling(asked) else 1):
         found += [Meant(other, asked, "It is on another page.") for other in others]
     kept: dict[tuple[int, str], Meant] = {}
     for one in found:
@@ -188,7 +188,7 @@ class Paths:
     def slips(self, path: str) -> list[str]:
         """Those that an address could be a slip of, nearest first."""
         asked = _bare(path)
-        if len(asked) > _LONGEST:
+        if not _SHORT <= len(asked) <= _LONGEST:
             return []
         most = 1 if len(asked) < _LONG_NAME else 2
         matches = process.extract(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import STUCK, JudgedLink, PageRows, Rule, SiteView, Told
+from innerhop.core.site import guesses
 from innerhop.core.site.hops import NO_ID
 
 
@@ -11,7 +12,8 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     if link.why != NO_ID:
         return None
     for one in ends.likely(link, site):
-        if not one.mends_id:
+        is_here = one.page == link.end_page
+        if not one.mends_id and (is_here or link.region or guesses.is_telling(one.id)):
             return ends.end(one.page, one.id, site, href=link.href, slip=one.why)
     return None
 

@@ -12,11 +12,11 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     if link.why != NO_PAGE or urls.climbs_out(link.href, page.path):
         return None
     asked = ends.asked_for(link)
-    near = site.near(link.key)
+    near = [to for to in site.near(link.key) if to != page.page]
     for to in near:
-        if to != page.page and (not asked or asked in site.ids(to)):
+        if not asked or asked in site.ids(to):
             return ends.end(to, asked, site, path=link.key)
-    return None
+    return ends.end(near[0], "", site, path=link.key) if near else None
 
 
 RULE = Rule(

@@ -88,8 +88,10 @@ def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
         before = first.setdefault(mark.value, mark)
         if counts[mark.value] < 2 or before is mark or _at_one_place(page, before, mark):
             continue
-        if ids.is_a_systems(mark.value) and before.number not in site.arrivals(page.page):
-            continue  # nobody leads to either
+        if ids.is_a_systems(mark.value) and (
+            mark.empty or before.number not in site.arrivals(page.page)
+        ):
+            continue  # nobody leads to it
         shared = [site.is_shared(page.page, one.number) for one in (before, mark)]
         renamed = before if shared[1] else mark
         words = page.called(renamed.number) or renamed.words or mark.value

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from collections import defaultdict
 from collections.abc import Iterator
 from typing import Any
 
@@ -29,6 +31,7 @@ from innerhop.core.site.hops import BACK, HERE
 
 # From this length on (common practice, no source).
 _SCREENS_WITHOUT_BACK = 4
+_SCREENS_WITHOUT_LIST = 4
 
 
 def _off(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -42,22 +45,29 @@ def _elsewhere(page: PageRows, site: SiteView) -> Iterator[Found]:
 
 
 def _has_hops_above(page: PageRows) -> bool:
-    """Whether links above the sections that they lead to, or in the frame, make a list,
-    whatever its shape; or the page is one of links to others."""
+    """Whether some hops that stand together lead down to sections, or are in the frame, and so
+    make a list, whatever its shape; or the page is one of links to others."""
     marks = {one.mark: one.number for one in page.sections if one.mark}
-    hops = [link for link in page.links if link.key == page.key and link.fragment in marks]
-    first = min((marks[link.fragment or ""] for link in hops), default=0)
-    led = {link.fragment for link in hops if link.region or link.number < first}
-    return len(led) >= FEWEST or len(page.links) > _OF_AN_INDEX * page.screens
+    starts = [one.number for one in page.sections]
+    led: dict[int, set[str]] = defaultdict(set)
+    for link in page.links:
+        to = marks.get(link.fragment or "") if link.key == page.key else None
+        if to is not None and (link.region or link.number < to):
+            place = -1 if link.region else bisect_right(starts, link.number)
+            led[place].add(link.fragment or "")
+    is_led = any(len(some) >= (_FEW_HOPS if place < 1 else FEWEST) for place, some in led.items())
+    return is_led or len(page.links) > _OF_AN_INDEX * page.screens
 
 
+_FEW_HOPS = 2  # above all sections, or in the frame
 _OF_AN_INDEX = 40  # links a screen
 
 
 def _no_list(page: PageRows, site: SiteView) -> Iterator[Found]:
     if page.lists or _has_hops_above(page):
         return
-    if lengths.needs_list(page.screens, len(page.sections)):
+    is_long = page.screens >= _SCREENS_WITHOUT_LIST
+    if is_long and lengths.needs_list(page.screens, len(page.sections)):
         yield NO_LIST.at(0, f"{page.screens:.0f} screens, {len(page.sections)} sections",
                          key=page.path)  # fmt: skip
 
@@ -113,7 +123,7 @@ NO_LIST = Rule(
     title="A long page without a contents list",
     why="Readers scroll on and on to find what they came for.",
     source=Standard("WCAG 2.2, G64", "https://www.w3.org/WAI/WCAG22/Techniques/general/G64"),
-    avoid="From three screens and four sections on, a list at the top pays.",
+    avoid="From four screens and four sections on, a list at the top pays.",
     find=_no_list,
     reads=(LINKS, SECTIONS),
     fix=Fix("Put a list of its main sections", "usual-list", of_the_page),
