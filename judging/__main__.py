@@ -59,7 +59,8 @@ def _show_left(drawn: dict[str, list[Place]], kinds: str) -> int:
     for kind in drawn if kinds == "all" else kinds.split(","):
         for one in drawn.get(kind, ()):
             if one.key not in known:
-                print("\t".join((one.kind, one.corpus, one.file, one.place)), "\n   ", one.shown)
+                print("\t".join((one.kind, one.corpus, one.file, one.place)))
+                print("   ", one.shown)
                 print("      ", places.context(there[one.corpus], one))
     return 0
 

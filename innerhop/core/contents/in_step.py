@@ -68,8 +68,9 @@ def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> 
             relabelled.append((entry, end))
         if end is not None:
             ends.append((entry, end))
-    once = Counter(part.mark for part in found)
-    in_order = [(entry, end) for entry, end in ends if once[end.mark] == 1]
+    # Of an ID that several parts have, nobody knows which the list means.
+    times = Counter(id_ for part in found for id_ in {part.mark, *part.others})
+    in_order = [(entry, end) for entry, end in ends if times[entry.to] == 1]
     moved = [] if one.settings.own_order or not one.is_whole else _out_of_order(in_order)
     listed = {end.number for _, end in ends}
     added = [part for part in wanted(one, found) if part.number not in listed]

@@ -199,7 +199,10 @@ class _Around:
         outer, block = self.known[number]
         for one in reversed(line):
             tag = self.source.reading.tag(one)
-            if tag in _LISTS or tag in _TABLES:
+            if tag in (*_LISTS, "dl"):
+                is_inside = outer >= 0 and self.source.reading.tag(outer) != "table"
+                outer = outer if is_inside else one
+            elif tag == "table":  # which may lay out a page
                 outer = outer if outer >= 0 else one
             elif tag in _LINES:
                 block = one

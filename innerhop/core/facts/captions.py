@@ -21,7 +21,7 @@ exercise quote toc
 # How captions are counted in the languages that pages are written in (from memory).
 _COUNTED = re.compile(
     r"(?:fig(?:ure|ura|uur|\.)?|abb(?:ildung|\.)?|table(?:au)?|tabel(?:le|la)?|tabla|example|"
-    r"exemple|beispiel|ejemplo|esempio|listing|plate|photo)\s*[\dA-Z]{1,3}(?:[-.:]\d+)*\b",
+    r"exemple|beispiel|ejemplo|esempio|listing|plate|photo)\s+(?:\d+|[A-Z]\b)(?:[-.:]\d+)*\b",
     re.IGNORECASE,
 )
 
@@ -29,8 +29,8 @@ _COUNTED = re.compile(
 def is_counted(text: str) -> bool:
     """Whether words are those of a caption, such as “Figure 2.1. The upper lock”.
 
-    >>> is_counted("Figure 2.1. The upper lock"), is_counted("Figures of 2024")
-    (True, False)
+    >>> [is_counted(one) for one in ("Figure 2.1. The upper lock", "Examples", "Table of fees")]
+    [True, False, False]
     """
     return _COUNTED.match(text) is not None
 

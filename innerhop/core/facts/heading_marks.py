@@ -46,13 +46,29 @@ def _around(source: Source, number: int) -> Iterator[int]:
     reading = source.reading
     while True:
         for before in reading.just_before(number):
-            if before is None or not _is_unseen(source, before):
+            if before is None:
                 return
-            yield before
+            if _is_unseen(source, before):
+                yield before
+            elif not _is_bar(source, before):
+                return
         number = reading.parent(number)
         if number < 0 or reading.tag(number) in ("body", "main"):
             return
         yield number
+
+
+def _is_bar(source: Source, number: int) -> bool:
+    """Whether an element is links and little else, as the steps that generators put above the
+    heading of each section."""
+    said = source.text_of(number).split()
+    if len(said) > _LONGEST_BAR:
+        return False
+    links = source.reading.inside(number, "a")
+    return bool(links) and 2 * sum(len(source.text_of(one).split()) for one in links) >= len(said)
+
+
+_LONGEST_BAR = 30  # words
 
 
 def _is_unseen(source: Source, number: int) -> bool:

@@ -16,6 +16,7 @@ from operator import attrgetter
 from typing import NamedTuple
 
 from innerhop.core.contents import settings as list_settings
+from innerhop.core.facts import frame
 from innerhop.core.facts.page_facts import Facts, Link
 from innerhop.core.facts.words import words
 from innerhop.core.menus import no_menus
@@ -34,6 +35,7 @@ FEWEST = 2  # items that lead somewhere; of one alone nobody would say menu
 MOST = 1_000  # items of one menu that are read
 _MOST_MENUS, _MOST_READ = 24, 60
 _LINES = ("nav", "p", "div", "header", "footer", "aside", "section", "span", "td")
+_BOXES = ("div", "span")
 _BESIDE = re.compile(r"\w+")
 _MOST_BESIDE = 0.5  # of a line's words so large a part may stand outside its links
 _CURRENT_WORD = re.compile(r"(?:^|[-_])(?:current|active|selected|here|open)(?:$|[-_])")
@@ -85,6 +87,23 @@ def places(facts: Facts, shared: Iterable[tuple[int, int]]) -> list[Place]:
             found.append(Place(first, last, BESIDE))
             inside.append((first, last))
     return sorted(found)
+
+
+_NAMED = ", ".join(
+    f"[class~={name}], [id={name}]"
+    for name in ("nav", "navbar", "navigation", "menu", "mainmenu", "main-nav", "main-menu",
+                 "site-nav", "site-menu", "global-nav", "top-nav", "topnav", "nav-menu")
+)  # fmt: skip
+_LARGEST = 300  # elements of a part that is a menu by its name
+
+
+def named_so(source: Source) -> list[tuple[int, int]]:
+    """Parts of a page outside of its content that are menus by their class or ID alone (common
+    practice, no source; from memory): the first and last number of each."""
+    reading = source.reading
+    found = [(one, one + reading.count_inside(one)) for one in reading.matching(_NAMED)]
+    return [(one, last) for one, last in found
+            if last - one <= _LARGEST and not frame.is_content(source, one)]  # fmt: skip
 
 
 def find(
@@ -141,6 +160,8 @@ def _bodies(source: Source, place: Place, links: Sequence[int]) -> list[int]:
         if any(first < link <= last for first, last in inside):
             continue
         line = reading.parent(link)
+        if reading.tag(line) in _BOXES and len(reading.inside(line, "a")) == 1:
+            line = reading.parent(line)  # each link stands in a box of its own
         if line >= place.number and reading.tag(line) in _LINES:
             counts[line] = counts.get(line, 0) + 1
     enough = [one for one, count in counts.items() if count >= FEWEST]
@@ -229,7 +250,7 @@ class _Reader:
             elif child.tag == "button":
                 yield Item(child.number, child.number, words(self.source, child.number), "", 0,
                            BUTTON)  # fmt: skip
-            elif child.tag in ("strong", "b", "em", "span") and child.text.strip():
+            elif child.tag in ("strong", "b", "em", *_BOXES) and child.text.strip():
                 inside = next((one for one in child.inside if one.number in self.links), None)
                 own = self.links[inside.number] if inside is not None else None
                 if own is not None:

@@ -90,6 +90,10 @@ class SameWords:
         for text, end in links:
             self._ends[plain(text)].add(end)
 
+    def count(self, text: str) -> int:
+        """To how many places the links of these words lead."""
+        return len(self._ends.get(plain(text), ()))
+
     def trouble(self, text: str, end: Hashable = None) -> str:
         """What is wrong with a link of these words beside the others, if anything.
         end: where a link that is not there yet would lead."""

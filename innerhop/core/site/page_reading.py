@@ -108,7 +108,8 @@ class PageReading:
         """The menus in the page's frame."""
         if self.is_body_only:
             return []
-        where = menus.places(self.facts, [(one.number, one.last) for one in self.regions])
+        shared = [(one.number, one.last) for one in self.regions]
+        where = menus.places(self.facts, [*shared, *menus.named_so(self.source)])
         own = [range(one.number, one.last + 1) for one in self.lists]
         return menus.find(self.source, self.facts, where, own)
 

@@ -40,13 +40,17 @@ def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
             yield NO_WORDS.at(link.number, link.href, key=link.href)
 
 
+_MOST_ENDS = 3
+
+
 def _same(page: PageRows, site: SiteView) -> Iterator[Found]:
     # Numbers of notes are told apart by where they stand.
     links = [one for one in _read_out(page)
              if not trouble(one.text) and any(map(str.isalpha, one.text))]  # fmt: skip
     same = SameWords((one.text, (one.key, one.fragment or "")) for one in links)
     for link in links:
-        if same.trouble(link.text):
+        # Letters of an index, kinds in a table, names in code lead to many places by design.
+        if same.trouble(link.text) and same.count(link.text) <= _MOST_ENDS:
             yield SAME.at(link.number, link.text, href=link.href)
 
 
