@@ -25,7 +25,8 @@ def test_a_list_made_by_hand_is_brought_up_to_date(desk: Desk) -> None:
     assert old.evaluate("e => getComputedStyle(e).outlineStyle") == "none"
     expect(desk.shown("screens of scrolling")).to_be_visible()
     desk.press("After each section")
-    expect(desk.shown("10 entries, 2 new IDs, 10 ways back")).to_be_visible()
+    # One section ends with a way back of the site's own, and gets no second.
+    expect(desk.shown("10 entries, 2 new IDs, 9 ways back")).to_be_visible()
     desk.press("Save the list")
     desk.hears("Brought the contents list up to date: 2 more")
     expect(desk.shown("in step")).to_be_visible()

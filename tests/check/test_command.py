@@ -19,6 +19,7 @@ from lxml import etree
 
 from innerhop.check import command, formats
 from innerhop.core.findings.table import RULES
+from innerhop.core.names.ids import is_a_systems
 
 ROOT = Path(__file__).parents[2]
 SCHEMAS = ROOT / "node_modules"
@@ -222,11 +223,16 @@ def test_figures_are_those_of_another_parser(where: str, capsys: pytest.CaptureF
     if not root.is_dir():
         pytest.skip(f"Debian's manual in {where} is not installed")
     run(root, "--format", "json", "--exact")
-    found = Counter(one["rule"] for one in json.loads(capsys.readouterr().out)["findings"])
+    told = json.loads(capsys.readouterr().out)["findings"]
+    found = Counter(one["rule"] for one in told)
     wanted = _counted(root)
     assert sum(found[name] for name in OF_ID) == wanted["no id"]
     assert found["no-page"] + found["near-page"] + found["no-hash"] == wanted["no page"]
-    assert found["twice"] + found["twice-shared"] == wanted["twice"]
+    # Of an ID that a system counted, a second one that nobody is led to harms no reader.
+    assert found["twice"] + found["twice-shared"] <= wanted["twice"]
+    said = {one["key"].split(" ")[0] for one in told if one["rule"] == "twice"}
+    left = {one for one in wanted if one.startswith("twice ") and one[6:] not in said}
+    assert all(is_a_systems(one[6:]) for one in left)
 
 
 def _counted(root: Path) -> Counter[str]:
@@ -236,6 +242,7 @@ def _counted(root: Path) -> Counter[str]:
         tree = html5lib.parse(path.read_bytes(), namespaceHTMLElements=False)
         ids = Counter(one.get("id") for one in tree.iter() if one.get("id"))
         found["twice"] += sum(count - 1 for count in ids.values())
+        found.update(f"twice {one}" for one, count in ids.items() if count > 1)
         names = {one.get("name") for one in tree.iter("a") if one.get("name")}
         links = [one.get("href") for one in tree.iter()
                  if one.tag in ("a", "area") and one.get("href") is not None]  # fmt: skip

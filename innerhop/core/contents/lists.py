@@ -257,7 +257,8 @@ def _is_contents(
     led = [(one, marks[one.to]) for one in entries if one.to in marks]
     ends = [end for _, end in led]
     counted = [one for one in entries if not is_top(one)]
-    if len({one.number for one in ends}) < FEWEST:
+    # Two entries may lead to one part by mistake, but not say the same.
+    if len(ends) < FEWEST or len({one.label for one, _ in led}) < FEWEST or len({*ends}) < 2:
         return False
     if len(ends) < (1 - _MOST_OTHER) * len(counted):
         return False

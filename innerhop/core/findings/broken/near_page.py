@@ -11,6 +11,8 @@ from innerhop.core.site.hops import NO_PAGE
 def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     if link.why != NO_PAGE or urls.climbs_out(link.href, page.path):
         return None
+    if link.key.count("/") >= _DEEP and not site.has_folder(f"/{link.key.split('/')[1]}/"):
+        return None  # it leads into another tree of files, whatever its last part is called
     asked = ends.asked_for(link)
     near = [to for to in site.near(link.key) if to != page.page]
     for to in near:
@@ -18,6 +20,8 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
             return ends.end(to, asked, site, path=link.key)
     return ends.end(near[0], "", site, path=link.key) if near else None
 
+
+_DEEP = 3  # folders
 
 RULE = Rule(
     name="near-page",
