@@ -15,6 +15,7 @@ from bench import (  # noqa: E402  (models need Django set up)
     lists,
     menus,
     reading,
+    real_pages,
     renaming,
     slow_line,
     walking,
@@ -22,8 +23,8 @@ from bench import (  # noqa: E402  (models need Django set up)
 )
 
 kinds = (
-    reading, checking, first_bytes, renaming, landings, walking, lists, menus, whole_sites,
-    in_browser, slow_line,
+    reading, checking, real_pages, first_bytes, renaming, landings, walking, lists, menus,
+    whole_sites, in_browser, slow_line,
 )  # fmt: skip
 figures = [figure for kind in kinds for figure in kind.figures()]
 width = max(len(name) for name, _, _, _ in figures)

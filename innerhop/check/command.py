@@ -9,6 +9,7 @@ from pathlib import Path
 
 from innerhop.check import files, fixing, formats, report
 from innerhop.check.reading import Options, Progress, Site, site_of, workers
+from innerhop.core.addresses import urls
 from innerhop.core.addresses.urls import NotAnAddress, read_site_address
 from innerhop.core.findings.found import BETTER, LEVELS, MISLED, STUCK
 from innerhop.core.findings.table import RULES
@@ -68,19 +69,27 @@ def _check(asked: argparse.Namespace) -> int:
     if not tree.files:
         raise files.CannotRead(f"There is no page in {asked.where}.")
     named = frozenset(one.strip() for one in (asked.rules or "").split(","))
-    options = Options(read_site_address(asked.base), asked.language, not asked.exact, named)
+    is_loose = not asked.exact and not _has_two_of_one(tree.files)
+    options = Options(read_site_address(asked.base), asked.language, is_loose, named)
     with workers(len(tree.files), asked.jobs) as pool:
         site = site_of(tree.files, options, pool, _progress())
         found = report.of_site(site, rules, excepted, pool)
     found = report.Report(found.lines, found.pages, [*tree.skipped, *found.skipped])
+    fails = _FAILS[asked.fail_on]
     if asked.fix:
-        return _fix(site, found, options, asked.write)
+        left = _fix(site, found, options, asked.write)
+        return FOUND if any(one.rule.level in fails for one in left) else FINE
     if asked.format == "text":
         sys.stdout.write(formats.text(found, sys.stdout.isatty()))
     else:
         sys.stdout.write(formats.FORMATS[asked.format](found))
-    fails = _FAILS[asked.fail_on]
     return FOUND if any(one.rule.level in fails for one in found.lines) else FINE
+
+
+def _has_two_of_one(found: Sequence[files.File]) -> bool:
+    """Whether files would be one page if `/x`, `/x/` and `/x.html` were: then they aren't."""
+    keys = [urls.page_key(urls.address_of_file(one.name)) for one in found]
+    return len(set(keys)) < len(keys)
 
 
 def _rules(asked: str | None) -> list[str]:
@@ -123,11 +132,13 @@ def _progress() -> Progress:
     return say
 
 
-def _fix(site: Site, found: report.Report, options: Options, is_written: bool) -> int:
-    mended = 0
+def _fix(site: Site, found: report.Report, options: Options, is_written: bool) -> list[report.Line]:
+    """Show what the safe fixes change, and write it if asked; returns what is left: all that
+    was found where nothing is written."""
+    mended: list[report.Line] = []
     for one in fixing.fixes(site, found, options):
         sys.stdout.write(one.difference)
-        mended += len(one.lines)
+        mended += one.lines
         if is_written:
             if one.file.path is None:
                 raise files.CannotRead("Files in an archive are not written. Unpack it first.")
@@ -136,5 +147,5 @@ def _fix(site: Site, found: report.Report, options: Options, is_written: bool) -
             except OSError as problem:
                 raise files.CannotRead(f"{one.file.name} can't be written: {problem}") from None
     verb = "mended" if is_written else "would be mended; add --write to do it"
-    print(f"{mended} of {len(found.lines)} {verb}", file=sys.stderr)
-    return FINE if mended == len(found.lines) or not is_written else FOUND
+    print(f"{len(mended)} of {len(found.lines)} {verb}", file=sys.stderr)
+    return [one for one in found.lines if not is_written or one not in mended]

@@ -70,9 +70,9 @@ def find(
         if to is None or source.attr(source.parent(link.number), settings.UP) is not None:
             continue  # one for the whole page leads back from everywhere
         if link.number > _place_of(to, facts, above):
-            whole = _whole(source, link.number)
             place = source.attr(link.number, settings.WAY_BACK) or ""
-            if place or _stands_alone(source, link, whole):
+            if place or _stands_alone(source, link):
+                whole = _whole(source, link.number)
                 found.append(WayBack(link.number, whole, to, place, link.text))
     return found
 
@@ -88,12 +88,12 @@ _UP = re.compile(
 _SAID = {words.casefold() for words in WORDS.values()}
 
 
-def _stands_alone(source: Source, link: Link, whole: int) -> bool:
+def _stands_alone(source: Source, link: Link) -> bool:
     """Whether a link that leads up is there for that: it says so, or is no part of a
     sentence, and no button that a script uses."""
     if link.text and says_up(link.text) and len(link.text.split()) <= _FEW:
         return True
-    block = whole
+    block = link.number
     while source.reading.tag(block) in PHRASING:
         block = source.parent(block)
     linked = sum(len(source.text_of(one)) for one in source.reading.inside(block, "a"))
@@ -137,6 +137,12 @@ def _place_of(to: str, facts: Facts, above: int) -> int:
     return next((mark.number for mark in facts.marks if mark.value == to), above)
 
 
+def _is_alone(source: Source, number: int) -> bool:
+    """Whether readers see nothing beside an element in its parent."""
+    beside = (one for before in (True, False) for one in source.siblings(number, before=before))
+    return all(one.is_blank for one in beside)
+
+
 _AROUND = ("p", "div", "small", "span", "b", "strong")
 
 
@@ -144,7 +150,9 @@ def _whole(source: Source, number: int) -> int:
     """The largest part that holds a link and nothing else that readers see."""
     whole = number
     for above in source.element(number).ancestors:
-        if above.tag not in _AROUND or len(above.shown) > 1 or source.end_of(above.number) is None:
+        if above.tag not in _AROUND or not _is_alone(source, whole):
+            break
+        if source.end_of(above.number) is None:
             break
         whole = above.number
     return whole
