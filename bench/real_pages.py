@@ -57,7 +57,7 @@ def _marked(site: Site, editor: Editor, what: str) -> list[Figure]:
     counts = (
         Region.objects.filter(site=site).values("digest").annotate(n=Count("page", distinct=True))
     )
-    most = counts.order_by("-n", "digest").first()["digest"]
+    most = counts.order_by("-n", "digest")[0]["digest"]
     rows = Region.objects.filter(site=site, digest=most).select_related("page__site")
     region = rows.order_by("page", "number")[0]
     source = current(region.page).source
