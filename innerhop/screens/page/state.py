@@ -239,11 +239,12 @@ def _hop(hop: hops.Hop) -> dict[str, Any]:
 
 def _marks(page: Page) -> Iterator[dict[str, Any]]:
     """The marks of a page. twice: whether an earlier part has the ID already, so that
-    nobody arrives at this one."""
+    nobody arrives at this one. made: whether nobody chose the ID."""
     seen: set[str] = set()
     for row in page.marks.values("number", "attribute", "value", "tag", "empty", "words"):
         value = row["value"]
         more = {"fragment": fragments.encode(value), "generated": ids.looks_generated(value)}
+        more["made"] = ids.is_a_systems(value)
         is_id = row["attribute"] == "id"
         what = "marker" if row["empty"] else places.kind_of_tag(row["tag"])
         yield {**row, **more, "what": what, "twice": is_id and value in seen}

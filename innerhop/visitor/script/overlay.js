@@ -16,8 +16,10 @@ button.unmarked { background: #fff; color: #575B73; border: var(--stroke) dashed
 button.marker { border-radius: 0 calc(var(--unit) * 8) calc(var(--unit) * 8) 0; }
 button.twice { background: #C62828; border-color: #C62828; }
 button.aside { opacity: 0.85; }
+button.asked { z-index: 2; }
 button.folded:not(:hover) { width: calc(var(--unit) * 12); height: calc(var(--unit) * 12); padding: 0; border-radius: 50%; overflow: hidden; text-indent: 200%; }
-button.folded:hover { z-index: 2; }
+button.slim:not(:hover) { width: calc(var(--unit) * 4); height: calc(var(--unit) * 12); padding: 0; border-radius: 0; overflow: hidden; text-indent: 200%; }
+button.folded:hover, button.slim:hover { z-index: 2; }
 .pointed { border-width: calc(var(--stroke) * 0.7); border-style: dotted; border-color: #16182B; }
 .name, .drop b { position: absolute; box-sizing: border-box; white-space: nowrap; pointer-events: none;
   font: 600 calc(var(--unit) * 11)/1.5 system-ui, sans-serif; padding: 0 calc(var(--unit) * 6);
@@ -55,7 +57,7 @@ export class Overlay {
     this.chosen = null;
     this.chosenIsSection = false;
     this.lit = [];
-    this.marks = []; // { n, value, empty, twice } of every ID on the page
+    this.marks = []; // { number, value, empty, twice, made } of every ID on the page
     this.kinds = {}; // what an element with a tag is called
     this.pointed = null;
     this.drop = null; // { n, side, warn, value }: where a held mark would go
@@ -198,8 +200,11 @@ export class Overlay {
     ];
     tag.textContent = mark ? `#${mark.value}${mark.twice ? " again" : ""}` : near ? `via #${near}` : "mark";
     const size = this.sizeOf(tag.textContent, unit);
-    const { left, top, folded } = this.places.find(number, element, rect, size, 6 * unit);
-    tag.className = [...looks, folded ? "folded" : ""].filter(Boolean).join(" ");
+    // An ID that a system made says nothing until somebody asks for it.
+    const isDot = Boolean(mark?.made);
+    const { left, top, shape } = this.places.find(number, element, rect, size, 6 * unit, isDot);
+    const isAsked = number === this.chosen || number === this.pointed?.number;
+    tag.className = [...looks, isAsked ? "asked" : shape].filter(Boolean).join(" ");
     Object.assign(tag.style, { left: `${Math.max(1, left)}px`, top: `${Math.max(0, top)}px` });
     tag.addEventListener("click", () => this.choose(number));
     if (mark) this.hold(tag, mark);

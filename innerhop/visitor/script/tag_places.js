@@ -1,10 +1,14 @@
 // Where a tag can stand: in the margin, beside its words or above them, and never over
-// words, links or pictures of the page. What is in the way is asked of the browser at a
+// words, links or pictures of the page, nor so far off that nobody sees what it is of. Where
+// its words find no room it is a dot, and where a dot finds none a sliver at the page's edge. What is in the way is asked of the browser at a
 // few points (CSSOM View, elementsFromPoint), so only what is in view can be placed.
 import { page } from "./page.js";
 
 const SOLID = "img,svg,video,canvas,iframe,input,select,textarea,button,a,audio,object,embed";
 const ACROSS = 6; // points at which a tag's width is looked at
+const FAR = 140; // from its words, in pixels: there a tag seems to be of something else
+const DOT = 0.62; // of a tag's height
+const SLIVER = 0.2;
 
 export class TagPlaces {
   constructor(host) {
@@ -22,25 +26,41 @@ export class TagPlaces {
     this.taken = [];
   }
 
-  // Where the tag of an element goes: { left, top } in coordinates of the page, and folded
-  // where there is no room for words. size: { width, height } of the tag; air: between it
-  // and what it stands beside. element, rect: what it is of.
-  find(number, element, rect, size, air) {
+  // Where the tag of an element goes: { left, top } in coordinates of the page, and what it
+  // is there: "" for words, "folded" for a dot, "slim" for a sliver. size: { width, height }
+  // of the tag with its words; air: between it and what it stands beside. element, rect:
+  // what it is of. isDot: whether it is one wherever it stands.
+  find(number, element, rect, size, air, isDot) {
     const known = this.known.get(number);
-    if (known && known.width === size.width) return this.take(known, size);
-    if (rect.top < 0 || rect.top > window.innerHeight) return spot(rect.left, rect.top - size.height - air, size);
-    const small = { width: size.height * 0.62, height: size.height * 0.62 };
-    const free = (from, box) => from.find((one) => this.isFree(one, box));
-    const found = free(places(element, rect, size, air), size);
-    const folded = found ? null : (free(places(element, rect, small, air), small) ?? { left: 1, top: rect.top });
-    const { left, top } = found ?? folded;
-    const kept = { ...spot(left, top, size), folded: Boolean(folded) };
-    this.known.set(number, kept);
-    return this.take(kept, folded ? small : size);
+    if (known && known.width === size.width && known.isDot === isDot) return this.take(known);
+    // Nothing can be asked of what is out of view.
+    const isSeen = rect.top >= 0 && rect.top <= window.innerHeight;
+    const found = (isSeen && ((!isDot && this.wordsAt(element, rect, size, air)) || this.dotAt(element, rect, size, air)))
+      || slimAt(rect, size);
+    if (!isSeen) return found;
+    this.known.set(number, { ...found, width: size.width, isDot });
+    return this.take(found);
   }
 
-  take(kept, { width, height }) {
-    this.taken.push({ left: kept.left, top: kept.top, right: kept.left + width, bottom: kept.top + height });
+  wordsAt(element, rect, size, air) {
+    const free = this.freeNear(element, rect, size, air);
+    return free && { ...onPage(free), box: size, shape: "" };
+  }
+
+  dotAt(element, rect, { height }, air) {
+    const size = { width: height * DOT, height: height * DOT };
+    const free = this.freeNear(element, rect, size, air);
+    return free && { ...onPage(free), box: size, shape: "folded" };
+  }
+
+  freeNear(element, rect, size, air) {
+    const near = ({ left }) => left > 0 && isNear(left, size.width, element, rect);
+    return places(element, rect, size, air).filter(near).find((one) => this.isFree(one, size));
+  }
+
+  take(kept) {
+    const { left, top, box } = kept;
+    this.taken.push({ left, top, right: left + box.width, bottom: top + box.height });
     return kept;
   }
 
@@ -73,7 +93,16 @@ export class TagPlaces {
   }
 }
 
-const spot = (left, top, { width }) => ({ left: left + window.scrollX, top: top + window.scrollY, width, folded: false });
+const onPage = ({ left, top }) => ({ left: left + window.scrollX, top: top + window.scrollY });
+
+function slimAt(rect, { height }) {
+  return { left: 0, top: Math.max(0, rect.top + window.scrollY), box: { width: height * SLIVER, height: height * DOT }, shape: "slim" };
+}
+
+function isNear(left, width, element, rect) {
+  const words = lineOf(element) ?? rect;
+  return left <= words.right + FAR && left + width >= words.left - FAR;
+}
 
 // In the window's coordinates, the best first.
 function places(element, rect, { width, height }, air) {
@@ -97,5 +126,5 @@ function lineOf(element) {
   const [first, ...others] = range.getClientRects();
   if (!first) return null;
   const same = others.filter(({ top, bottom }) => top < first.bottom - 2 && bottom > first.top + 2);
-  return { top: first.top, bottom: first.bottom, right: Math.max(first.right, ...same.slice(0, 40).map(({ right }) => right)) };
+  return { top: first.top, bottom: first.bottom, left: first.left, right: Math.max(first.right, ...same.slice(0, 40).map(({ right }) => right)) };
 }

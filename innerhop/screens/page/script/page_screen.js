@@ -10,7 +10,7 @@ import { keyboard } from "./keyboard.js";
 import { many } from "./many.js";
 import { joined } from "../../frame/script/joined.js";
 import { markDesk } from "./mark_desk.js";
-import { drawOutline } from "./outline.js";
+import { drawOutline, rowOf } from "./outline.js";
 import { offers } from "./offers.js";
 import { pageActs } from "./page_acts.js";
 import { place } from "./place.js";
@@ -20,7 +20,7 @@ import { menuDesk } from "./menu_desk.js";
 import { Ruler } from "./ruler.js";
 import { SheetLink } from "./sheet_link.js";
 import { sheetSize } from "./sheet_size.js";
-import { stopsOf } from "./stops.js";
+import { frameOf, stopsOf } from "./stops.js";
 import { visitorDesk } from "./visitor_desk.js";
 
 export function pageScreen() {
@@ -161,7 +161,7 @@ export function pageScreen() {
       document.querySelector("[data-findings-count]")?.replaceChildren(state.findings.site || "");
       this.addressTyped = this.state.page.path;
       parts.stops = stopsOf(state);
-      drawOutline(this.$refs.outline, parts.stops, this.seconds, {
+      drawOutline(this.$refs.outline, { stops: parts.stops, frame: frameOf(state) }, this.seconds, {
         choose: (kind, number, focus) => this.choose(kind, number, { scroll: true, focus }),
         over: (number) => this.over(number),
       });
@@ -234,7 +234,7 @@ export function pageScreen() {
       parts.link.tell("look", {
         sections: sections.map(({ number, mark }) => ({ number, mark })),
         hops: hops.map(({ number, kind }) => ({ number, kind })),
-        marks: marks.map(({ number, value, empty, twice }) => ({ number, value, empty, twice })),
+        marks: marks.map(({ number, value, empty, twice, made }) => ({ number, value, empty, twice, made })),
         kinds: this.raw.kinds,
         measure: [
           ...hops.map(({ end, to }) => (to?.id === page.id ? end : null)),
@@ -327,7 +327,7 @@ export function pageScreen() {
       const number = inPage ? this.chosen.number : (this.hop?.end ?? null);
       parts.link.tell("choose", { number, section: this.chosen.kind === "section", scroll });
       for (const row of this.$refs.outline.querySelectorAll(".outline-row.on")) row.classList.remove("on");
-      this.rowOf(this.chosen.number)?.classList.add("on");
+      if (this.chosen.number !== null) rowOf(this.$refs.outline, this.chosen.number)?.classList.add("on");
     },
     rowOf(number) {
       return number === null ? null : this.$refs.outline.querySelector(`[data-n="${number}"]`);

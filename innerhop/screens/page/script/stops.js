@@ -6,14 +6,25 @@
 export function stopsOf({ sections, marks, shared }) {
   const known = new Set(sections.map(({ mark }) => mark));
   const isShared = (number) => shared.some((one) => number >= one.number && number <= one.last);
-  const others = marks
-    .filter(({ number, value, words, empty }) => (words || empty) && !known.has(value) && !isShared(number))
-    .map((mark) => ({ number: mark.number, title: mark.words || `#${mark.value}`, mark: mark.value, what: mark.what }));
-  const all = [...sections.map((one) => ({ ...one, what: "" })), ...others]
+  const others = marks.filter(({ number, value, words, empty }) => (words || empty) && !known.has(value) && !isShared(number));
+  const all = [...sections.map((one) => ({ ...one, what: "" })), ...asStops(others)]
     .sort((one, other) => one.number - other.number);
   let depth = 0;
   return all.map((one) => {
     if (!one.what) depth = one.depth + 1;
     return { ...one, depth: one.what ? depth : one.depth };
   });
+}
+
+// The marks that stand in parts that pages share, as stops.
+export function frameOf({ marks, shared }) {
+  const isShared = (number) => shared.some((one) => number >= one.number && number <= one.last);
+  return asStops(marks.filter(({ number }) => isShared(number)));
+}
+
+// A part with both an ID and a name is one part.
+function asStops(marks) {
+  const byNumber = new Map();
+  for (const mark of marks) if (!byNumber.has(mark.number)) byNumber.set(mark.number, mark);
+  return [...byNumber.values()].map(({ number, words, value, what }) => ({ number, title: words || `#${value}`, mark: value, what, depth: 0 }));
 }
