@@ -60,6 +60,12 @@ def test_ways_back_are_known_by_where_they_lead(link: str, ways: list[tuple[str,
         # whatever is around the heading alone is part of it
         ("<div><h2>A</h2></div><p>x</p><div><h2>B</h2></div><p>y</p>",
          "<div><h2>A</h2></div><p>x</p>*<div><h2>B</h2></div><p>y</p>*"),
+        # a marker right above the next heading is that one's, and stays there
+        ('<h2>A</h2><p>x</p><a id="b"></a>\n<h2>B</h2><p>y</p>',
+         '<h2>A</h2><p>x</p>*<a id="b"></a>\n<h2>B</h2><p>y</p>*'),
+        # nothing to go back from
+        ('<h2>A</h2><a id="b"></a><h2>B</h2><p>y</p>',
+         '<h2>A</h2><a id="b"></a><h2>B</h2><p>y</p>*'),
         # a deeper section ends no section
         ("<h2>A</h2><h3>C</h3><p>x</p><h2>B</h2><p>y</p>",
          "<h2>A</h2><h3>C</h3><p>x</p>*<h2>B</h2><p>y</p>*"),

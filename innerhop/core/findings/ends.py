@@ -3,9 +3,19 @@
 from __future__ import annotations
 
 from typing import Any
+from urllib.parse import unquote
 
+from innerhop.core.addresses import urls
 from innerhop.core.addresses.fragments import id_of
-from innerhop.core.findings.found import Fix, Found, JudgedLink, SiteView, Standard, Told
+from innerhop.core.findings.found import (
+    Fix,
+    Found,
+    JudgedLink,
+    PageRows,
+    SiteView,
+    Standard,
+    Told,
+)
 from innerhop.core.site import guesses
 
 FRAGMENTS = Standard(
@@ -13,6 +23,22 @@ FRAGMENTS = Standard(
     "https://html.spec.whatwg.org/multipage/browsing-the-web.html#select-the-indicated-part",
 )
 PAGES = Standard("URL Standard, “URL parsing”", "https://url.spec.whatwg.org/#url-parsing")
+
+
+_SHOWN = 200  # characters of a path that a sentence can hold
+
+
+def path_asked(link: JudgedLink, page: PageRows) -> str:
+    """The path that a link asks the host for, spelled as it is written; the key, which may
+    lack an ending such as `.html`, where that can't be told."""
+    base = urls.base_address(f"https://host.invalid{page.path}", page.base_href)
+    resolved = urls.resolve(link.href, base)
+    path = unquote(resolved.path).replace("\0", "\ufffd") if resolved else ""
+    is_same = len(path) <= _SHOWN and link.key in (
+        urls.page_key(path),
+        urls.page_key(path, loose=False),
+    )
+    return path if is_same else link.key
 
 
 def asked_for(link: JudgedLink) -> str:

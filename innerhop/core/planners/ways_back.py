@@ -12,6 +12,7 @@ from innerhop.core.contents import pieces, settings
 from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.ways_back import WayBack
 from innerhop.core.edits import Edit
+from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.plan import Claim, Plan, join_plans
 from innerhop.core.planners import contents, links_beside, markers
 from innerhop.core.source.content_models import BLOCKS
@@ -48,9 +49,37 @@ class New:
 
 def ends_of(source: Source, starts: Sequence[int], every: Iterable[int]) -> list[Place]:
     """Where sections end, by the numbers of their headings. starts: the headings of these
-    sections in page order. every: all headings that end one of them."""
+    sections in page order. every: all headings that end one of them. A section that has
+    nothing but its heading needs no way back, and has no end here."""
     following = sorted({*starts, *every})
-    return [_end_of(source, number, following) for number in starts]
+    return [
+        _end_of(source, number, following)
+        for number in starts
+        if not _is_bare(source, number, following)
+    ]
+
+
+def _is_bare(source: Source, number: int, following: Sequence[int]) -> bool:
+    """Whether the next heading comes right behind a section's own."""
+    at = bisect_right(following, number)
+    if at == len(following):
+        return False
+    around = {one.number for one in source.element(following[at]).line}
+    for node in source.siblings(number, before=False):
+        if isinstance(node, Element):
+            if node.number in around:
+                break
+        elif not node.is_blank:
+            return False
+    between = range(source.last_inside(number) + 1, following[at])
+    return not any(_is_seen(source, one) for one in between if one not in around)
+
+
+def _is_seen(source: Source, number: int) -> bool:
+    return source.tags[number] in _SEEN or bool(source.text_of(number).strip())
+
+
+_SEEN = frozenset("img svg video audio iframe object canvas input button hr".split())
 
 
 def _end_of(source: Source, number: int, following: Sequence[int]) -> Place:
@@ -65,7 +94,21 @@ def _end_of(source: Source, number: int, following: Sequence[int]) -> Place:
     beside = [one for one in others if source.parent(one) == line[common]]
     if source.tags[inside] in BLOCKS and inside != number and _has_more(source, inside, number):
         return Place(inside, INSIDE_END)
-    return Place(beside[0] if beside else after, markers.BEFORE)
+    return Place(_first_marker(source, beside[0] if beside else after), markers.BEFORE)
+
+
+def _first_marker(source: Source, number: int) -> int:
+    """A heading, or the first of the markers that stand right above it: they are its own,
+    and what came between would be the first thing that readers see on arriving."""
+    first = number
+    for node in source.siblings(number, before=True):
+        if isinstance(node, Element):
+            if not is_marker(source, node.number):
+                break
+            first = node.number
+        elif not node.is_blank:
+            break
+    return first
 
 
 def _content(source: Source, line: Sequence[int]) -> int:
@@ -92,7 +135,8 @@ def plan_put(source: Source, place: Place, new: New, encoding: FileEncoding) -> 
     if place.side == INSIDE_END:
         at, line = _end_inside(source, place.number)
     else:
-        if source.tags[place.number] not in BLOCKS:
+        is_above = place.side == markers.BEFORE and is_marker(source, place.number)
+        if source.tags[place.number] not in BLOCKS and not is_above:
             raise contents.CannotList(
                 "A way back can stand behind a whole block only. Step out once."
             )

@@ -15,8 +15,10 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
         return {"path": link.key, "missing": ABOVE, "what": ABOVE}
     folder = _top(link.key)
     if folder and not site.has_folder(folder):
-        return {"path": link.key, "missing": folder, "what": f"The folder {folder}"}
-    return {"path": link.key, "missing": link.key, "what": link.key}
+        path = ends.path_asked(link, page)
+        return {"path": path, "missing": folder, "what": f"The folder {folder}"}
+    path = ends.path_asked(link, page)
+    return {"path": path, "missing": link.key, "what": path}
 
 
 def _top(key: str) -> str:
