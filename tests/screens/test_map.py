@@ -44,6 +44,24 @@ def test_hops_between_two_pages_are_one_ribbon_with_its_count(crowded: list[Page
     # Pointed at, a ribbon shows its sections: all links stand in one, and lead to nine.
     assert all(1 < len(one.arcs) <= 9 for one in drawn.ribbons)
     assert not [one for one in drawn.arcs if one.kind == hops.THERE]
+    # Their counts stand in the gaps between rulers, and not over each other.
+    counts = [(one.x, one.y) for one in drawn.ribbons if one.has_room]
+    assert len(counts) >= len(pairs) - 2
+    assert len({(round(x / 8), round(y / 14)) for x, y in counts}) == len(counts)
+    edges = [(one.x, one.x + drawing.RULER) for one in drawn.rulers]
+    assert not [x for x, _ in counts if any(left < x < right for left, right in edges)]
+
+
+def test_a_few_hops_between_two_pages_are_lines(crowded: list[Page]) -> None:
+    whole = site_map.whole(crowded[0].site)
+    long = heights(whole.pages, 1280, places=True)
+    few = [one for one in whole.hops if one.kind == hops.THERE]
+    pair = [
+        one for one in few if (one.link.page_id, one.page) == (few[0].link.page_id, few[0].page)
+    ]
+    for many, ribbons in ((4, 0), (5, 1)):
+        drawn = drawing.draw(whole.pages, pair[:many], long, None, {})
+        assert (len(drawn.ribbons), len(drawn.arcs)) == (ribbons, 0 if ribbons else many)
 
 
 def test_two_pages_alone_show_their_hops_one_by_one(crowded: list[Page], client: Client) -> None:

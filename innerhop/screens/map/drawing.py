@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from innerhop.library.models import Page
 from innerhop.library.seek.hops import BACK, BROKEN, HERE, MENU, THERE, Hop
 from innerhop.library.seek.page_heights import PageHeight
+from innerhop.screens.map.labels import Curve, Labels
 
 KINDS = {
     HERE: "Within a page",
@@ -28,7 +29,7 @@ _LEAST = 10
 _WIDTH = 1204
 _DOT = "a2.4 2.4 0 1 0 4.8 0a2.4 2.4 0 1 0-4.8 0"
 _LETTER = 7.4  # how wide a character of a title is, about
-_LABEL = 34  # room that the count of a ribbon needs
+_RIBBON = 5  # hops from one page to another: from so many on they are one ribbon
 _ONE_ARC = 24  # px in which starts, and ends, are told apart where there are many
 _OUTLIER = 5  # times the middle page: what is longer is not drawn to scale
 _MANY = 300  # hops: of more, those of a kind between the same two sections are one arc
@@ -160,17 +161,16 @@ def draw(
     ]
     crossing, others = _crossing(hops) if len(pages) > 2 else ({}, hops)
     arcs = [_arc(hop, count, plan) for hop, count in _bundled(others, plan, len(hops) > _MANY)]
-    ribbons = [_ribbon(ends, between, plan) for ends, between in crossing.items()]
+    labels = Labels(list(at.values()), RULER)
+    ribbons = [_ribbon(ends, between, plan, labels) for ends, between in crossing.items()]
     height = max((ruler.foot for ruler in rulers), default=_TOP) + 10
     shown = {kind: n for kind, n in counts.items() if n}
     return Drawing(_WIDTH, height, rulers, arcs, ribbons, shown)
 
 
-def _crossing(hops: Sequence[Hop]) -> tuple[dict[tuple[int, int], list[Hop]], Sequence[Hop]]:
-    """The hops from one page to another, by these two, where there are many on the whole;
-    and the others."""
-    if len(hops) <= _MANY:
-        return {}, hops
+def _crossing(hops: Sequence[Hop]) -> tuple[dict[tuple[int, int], list[Hop]], list[Hop]]:
+    """The hops from one page to another, by these two, where there are many of them; and the
+    others."""
     found: dict[tuple[int, int], list[Hop]] = {}
     others = []
     for hop in hops:
@@ -178,7 +178,9 @@ def _crossing(hops: Sequence[Hop]) -> tuple[dict[tuple[int, int], list[Hop]], Se
             found.setdefault((hop.link.page_id, hop.page.pk), []).append(hop)
         else:
             others.append(hop)
-    return found, others
+    few = [hop for between in found.values() if len(between) < _RIBBON for hop in between]
+    many = {ends: between for ends, between in found.items() if len(between) >= _RIBBON}
+    return many, [*others, *few]
 
 
 def _touched(hops: Iterable[Hop]) -> dict[int, int]:
@@ -264,29 +266,27 @@ def _arc(hop: Hop, count: int, plan: _Plan) -> Arc:
     )
 
 
-def _ribbon(ends: tuple[int, int], hops: Sequence[Hop], plan: _Plan) -> Ribbon:
+def _ribbon(ends: tuple[int, int], hops: Sequence[Hop], plan: _Plan, labels: Labels) -> Ribbon:
     """One band from the middle of where the hops start to the middle of where they end."""
     start, end = ends
     y = statistics.fmean(plan.y(start, hop.link.number) for hop in hops)
     to_y = statistics.fmean(plan.y(end, hop.end) for hop in hops)
     x, to_x = plan.at[start] + RULER, plan.at[end]
-    path, head = _across(x, y, to_x, to_y)
-    if to_x < x:
-        x, to_x = x - RULER, to_x + RULER
+    curve = _curve(x, y, to_x, to_y)
     count = len(hops)
+    room = labels.place(curve, count)
     page = hops[0].page
-    message = f"{count} hops" if count > 1 else "1 hop"
     return Ribbon(
-        path=path,
-        head=head,
-        x=(x + to_x) / 2,
-        y=(y + to_y) / 2 + (-5 if to_x > x else 12),  # those there and back side by side
+        path=_path(curve),
+        head=_head(to_x, to_y, 1) if to_x > x else _head(to_x + RULER, to_y, -1),
+        x=room[0] if room else 0.0,
+        y=room[1] + 4 if room else 0.0,  # the middle of its digits
         thick=min(_THICKEST, 2 * math.sqrt(count)),
-        has_room=abs(to_x - x) > _LABEL and count > 1,
+        has_room=room is not None,
         count=count,
         starts=start,
         ends=end,
-        message=f"{message} from {hops[0].link.page.title} to {page.title if page else ''}",
+        message=f"{count} hops from {hops[0].link.page.title} to {page.title if page else ''}",
         url=f"?page={start}&with={end}",
         arcs=[_arc(hop, many, plan) for hop, many in _bundled(hops, plan, True)],
     )
@@ -294,14 +294,24 @@ def _ribbon(ends: tuple[int, int], hops: Sequence[Hop], plan: _Plan) -> Ribbon:
 
 def _across(x: float, y: float, to_x: float, to_y: float) -> tuple[str, str]:
     """From the right edge of one ruler to the near edge of another."""
-    if to_x > x:
-        bend = max(24.0, (to_x - x) * 0.45)
-        path = f"M{x:.1f} {y:.1f}C{x + bend:.1f} {y:.1f} {to_x - bend:.1f} {to_y:.1f}"
-        return f"{path} {to_x - 5:.1f} {to_y:.1f}", _head(to_x, to_y, 1)
-    x, to_x = x - RULER, to_x + RULER
-    bend = max(24.0, (x - to_x) * 0.45)
-    path = f"M{x:.1f} {y:.1f}C{x - bend:.1f} {y:.1f} {to_x + bend:.1f} {to_y:.1f}"
-    return f"{path} {to_x + 5:.1f} {to_y:.1f}", _head(to_x, to_y, -1)
+    head = _head(to_x, to_y, 1) if to_x > x else _head(to_x + RULER, to_y, -1)
+    return _path(_curve(x, y, to_x, to_y)), head
+
+
+def _curve(x: float, y: float, to_x: float, to_y: float) -> Curve:
+    """From the right edge of one ruler to the left edge of another, or the other way round
+    where that one is to the left."""
+    way = 1 if to_x > x else -1
+    if way < 0:
+        x, to_x = x - RULER, to_x + RULER
+    bend = way * max(24.0, abs(to_x - x) * 0.45)
+    return (x, y), (x + bend, y), (to_x - bend, to_y), (to_x - 5 * way, to_y)
+
+
+def _path(curve: Curve) -> str:
+    (x, y), *others = curve
+    points = " ".join(f"{one:.1f} {other:.1f}" for one, other in others)
+    return f"M{x:.1f} {y:.1f}C{points}"
 
 
 def _head(x: float, y: float, way: int) -> str:
