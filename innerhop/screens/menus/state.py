@@ -8,6 +8,7 @@ from typing import Any
 from django.http import HttpRequest
 
 from innerhop.core.addresses import fragments
+from innerhop.core.findings import traits
 from innerhop.core.menus import labels, stations, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BUTTON, BY_ARIA, LINK
@@ -106,7 +107,7 @@ def _item(menu: SiteMenu, running: Running, at: int, ends: Mapping[int, End]) ->
         "end": end,
         "wrong": wrong,
         "says": _says(item, states, wrong),
-        "notes": _renamed(item, end),
+        "notes": [*_renamed(item, end), *_toggle(menu, item)],
     }
 
 
@@ -118,6 +119,16 @@ def _renamed(item: ItemRow, end: End | None) -> list[str]:
     if item.label.casefold() not in seek.earlier_words(page, end["id"]):
         return []
     return [f"Its section is called “{end['title']}” now. Let the item follow?"]
+
+
+def _toggle(menu: SiteMenu, item: ItemRow) -> list[str]:
+    """What is to be said of an item whose hash leads nowhere and isn't meant to."""
+    if item.kind != LINK or item.href.strip() != "#":
+        return []
+    number = menu.row.number + item.number
+    if not menu.row.page.traits.filter(number=number, kind=traits.BUTTON).exists():
+        return []
+    return ["Its # is no place: a script has a use for it, or it stands for the open page."]
 
 
 def _says(item: ItemRow, states: Sequence[str], wrong: int) -> str:
