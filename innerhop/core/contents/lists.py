@@ -6,15 +6,16 @@ source; how often that is right is measured on open corpora, see `judging`)."""
 from __future__ import annotations
 
 import re
+from bisect import bisect_left, bisect_right
 from collections import Counter
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass
 from itertools import pairwise
 
 from innerhop.core.contents import settings
 from innerhop.core.contents.entries import Possible, by_mark
 from innerhop.core.contents.settings import Settings
-from innerhop.core.facts.page_facts import Facts
+from innerhop.core.facts.page_facts import Facts, Link
 from innerhop.core.facts.words import words, words_without
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.elements import Element
@@ -101,13 +102,24 @@ def find(
     """The contents lists of a page, in its order. found: what could be entries. leads:
     what says where a link's address leads."""
     within = {link.number: leads(link.href) for link in facts.links}
-    lists = [_made(source, facts, one.number, within) for one in source.having(settings.KIND)]
+    ends = _Ends(within, by_mark(found), {mark.value for mark in facts.marks})
+    lists = [_made(source, facts, one.number, ends) for one in source.having(settings.KIND)]
     taken = [range(one.number, one.last + 1) for one in lists if one is not None]
-    marks = by_mark(found)
-    if sum(to in marks for to in within.values()) >= FEWEST and _has_links_together(source):
+    if sum(to in ends.marks for to in within.values()) >= FEWEST and _has_links_together(source):
         for top in _tops(source, facts, within, taken):
-            lists.append(_by_shape(source, facts, top, within, found))
+            lists.append(_by_shape(source, facts, top, ends, found))
     return _outermost(one for one in lists if one is not None)
+
+
+@dataclass(frozen=True)
+class _Ends:
+    """Where the links of a page lead, told once for all that could be a list. within: by a
+    link's number, the ID on the page, "" for elsewhere. marks: what could be an entry, by its
+    ID. known: the IDs and names that the page has."""
+
+    within: Mapping[int, str]
+    marks: Mapping[str, Possible]
+    known: Set[str]
 
 
 def _outermost(lists: Iterable[ContentsList]) -> list[ContentsList]:
@@ -141,7 +153,7 @@ _WITH_HASH, _A_LINE = 'a[href*="#"], area[href*="#"]', f":is({', '.join(_LINES)}
 _IN_LISTS = f":is({', '.join((*_LISTS, *_TABLES))}) :is({_WITH_HASH})"
 
 
-def _made(source: Source, facts: Facts, number: int, within: dict[int, str]) -> ContentsList | None:
+def _made(source: Source, facts: Facts, number: int, page: _Ends) -> ContentsList | None:
     """A list that carries its settings."""
     own = settings.read(source.attributes(number))
     element = source.element(number)
@@ -149,7 +161,7 @@ def _made(source: Source, facts: Facts, number: int, within: dict[int, str]) -> 
         return None
     body = next((one.number for one in element.inside if one.tag in (*_LISTS, "p")
                  and any(link.tag == "a" for link in one.inside)), number)  # fmt: skip
-    entries = _entries(source, facts, body, within)
+    entries = _entries(source, facts, body, page)
     return ContentsList(
         number, element.last, body, _title(source, number, body), entries, own, True,
         element.attr("id") or "",
@@ -222,15 +234,14 @@ def _by_shape(
     source: Source,
     facts: Facts,
     body: int,
-    within: dict[int, str],
+    page: _Ends,
     found: Sequence[Possible],
 ) -> ContentsList | None:
     """A list without settings, if it is one by its shape."""
-    entries = _entries(source, facts, body, within)
-    if not _is_contents(source, body, entries, found):
+    entries = _entries(source, facts, body, page)
+    if not _is_contents(source, body, entries, page.marks):
         return None
-    marks = by_mark(found)
-    ends = [marks[one.to] for one in entries if one.to in marks]
+    ends = [page.marks[one.to] for one in entries if one.to in page.marks]
     if not _is_the_pages(source, facts, body, entries[0].number):
         return None
     top = _around(source, body)
@@ -241,7 +252,7 @@ def _by_shape(
     return ContentsList(
         top, element.last, body, _title(source, top, body), entries, own, False,
         element.attr("id") or source.attr(body, "id") or "",
-        _reached(facts, within, range(top, element.last + 1), min(one.number for one in ends)),
+        _reached(facts, page.within, range(top, element.last + 1), min(one.number for one in ends)),
         source.tags[body] not in _TABLES,
         _holding(source, ends),
         frozenset(make_of(source, one.number) for one in ends),
@@ -250,10 +261,9 @@ def _by_shape(
 
 
 def _is_contents(
-    source: Source, body: int, entries: Sequence[Entry], found: Sequence[Possible]
+    source: Source, body: int, entries: Sequence[Entry], marks: Mapping[str, Possible]
 ) -> bool:
     """Whether a list, or a line of links, is one of the page's parts."""
-    marks = by_mark(found)
     led = [(one, marks[one.to]) for one in entries if one.to in marks]
     ends = [end for _, end in led]
     counted = [one for one in entries if not is_top(one)]
@@ -316,8 +326,8 @@ def _own_words(source: Source, item: int) -> str:
 def _is_the_pages(source: Source, facts: Facts, body: int, link: int) -> bool:
     """Whether a list is the page's and not the site's: outside of the site's frame; in it, one
     that is called a list of contents. All others there are menus."""
-    region = next((one.region for one in facts.links if one.number == link), "")
-    if not region:
+    at = bisect_left(facts.links, link, key=_number)
+    if not facts.links[at].region:
         return True
     return is_called_contents(source, facts, body)
 
@@ -371,7 +381,7 @@ def _holding(source: Source, ends: Sequence[Possible]) -> range:
     return range(around, source.last_inside(around) + 1)
 
 
-def _reached(facts: Facts, within: dict[int, str], own: range, first: int) -> frozenset[str]:
+def _reached(facts: Facts, within: Mapping[int, str], own: range, first: int) -> frozenset[str]:
     """The IDs that links outside of a list lead to, above the first of the parts it lists."""
     return frozenset(
         within[link.number]
@@ -385,19 +395,21 @@ def is_top(entry: Entry) -> bool:
     return entry.href.strip() == "#" or entry.to.lower() == "top"
 
 
-def _entries(source: Source, facts: Facts, body: int, within: dict[int, str]) -> list[Entry]:
-    last = source.last_inside(body)
+def _number(link: Link) -> int:
+    return link.number
+
+
+def _entries(source: Source, facts: Facts, body: int, page: _Ends) -> list[Entry]:
+    first = bisect_right(facts.links, body, key=_number)
+    last = bisect_right(facts.links, source.last_inside(body), key=_number)
     entries = []
-    ids = {mark.value for mark in facts.marks}
-    for link in facts.links:
-        if not body < link.number <= last:
-            continue
+    for link in facts.links[first:last]:
         line = [one for one in source.element(link.number).line if one.number > body]
         item = next((one.number for one in line if one.tag in ("li", "dt", "dd")), link.number)
         depth = sum(one.tag in (*_LISTS, "dl") for one in line)
         is_own = source.attr(link.number, settings.LABEL) == settings.OWN
-        to = within[link.number]
-        arrives = to in ids or to.lower() == "top" or link.href.strip() == "#"
+        to = page.within[link.number]
+        arrives = to in page.known or to.lower() == "top" or link.href.strip() == "#"
         entries.append(Entry(link.number, item, link.text, to, depth, link.href, is_own, arrives))
     return entries
 

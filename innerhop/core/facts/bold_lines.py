@@ -5,10 +5,10 @@ from __future__ import annotations
 
 from collections import Counter
 
-from innerhop.core.facts.captions import is_counted, labels_box
+from innerhop.core.facts.captions import is_counted, labels_box, what_follows
 from innerhop.core.facts.words import words
 from innerhop.core.source.content_models import LEVELS
-from innerhop.core.source.elements import Element, Text
+from innerhop.core.source.elements import Element
 from innerhop.core.source.tree import Source
 
 LEVEL = 0  # in place of a heading's level, where lines and headings stand in one list
@@ -65,8 +65,7 @@ def _names_text(source: Source, line: int, title: str) -> bool:
     which it would be the label of, and, behind a colon, a paragraph or a list."""
     if labels_box(source, line):
         return False
-    after = next((one for one in source.siblings(line, before=False)
-                  if not (isinstance(one, Text) and one.is_blank)), None)  # fmt: skip
+    after = what_follows(source, line)
     if not isinstance(after, Element):
         return after is not None and not title.endswith(":")
     if after.tag in ("pre", "table", "dl"):  # which it is a label of

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 
 from innerhop.core.facts.page_facts import Heading
 from innerhop.core.source.content_models import LEVELS
-from innerhop.core.source.elements import Element, Text
+from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.tree import Source
 
 # Words in the class of a box that says something beside the text, or shows it (from memory).
@@ -56,10 +56,15 @@ def is_label(source: Source, one: Heading) -> bool:
     return one.text.endswith(":") or _labels_links(source, one.number)
 
 
+def what_follows(source: Source, number: int) -> Child | None:
+    """The next thing beside an element that is no white space; None at the end."""
+    found = source.siblings(number, before=False)
+    return next((one for one in found if isinstance(one, Element) or not one.is_blank), None)
+
+
 def _labels_links(source: Source, number: int) -> bool:
     """Whether what follows a heading is links and little else, such as what is related."""
-    after = next((one for one in source.siblings(number, before=False)
-                  if not (isinstance(one, Text) and one.is_blank)), None)  # fmt: skip
+    after = what_follows(source, number)
     if not isinstance(after, Element):
         return False
     said = "".join(source.text_of(after.number).split())

@@ -41,6 +41,12 @@ def path_asked(link: JudgedLink, page: PageRows) -> str:
     return path if is_same else link.key
 
 
+def first_folder(key: str) -> str:
+    """The first folder of an address, with its slashes; "" for a page of the site's root."""
+    first, slash, _ = key.lstrip("/").partition("/")
+    return f"/{first}/" if slash else ""
+
+
 def asked_for(link: JudgedLink) -> str:
     """The ID that a hop asks for."""
     return id_of(link.fragment)

@@ -28,8 +28,8 @@ LISTS = ("ul", "ol", "menu")
 # What an item is: a link; words, which lead nowhere; or a button, which only a script
 # knows the way of.
 LINK, WORDS, BUTTON = "link", "words", "button"
-# How an item says that its page is the one that is open.
 BESIDE = "part"  # the region of what pages share beside their content
+# How an item says that its page is the one that is open.
 BY_ARIA, BY_CLASS, BY_WORDS = "aria", "class", "words"
 FEWEST = 2  # items that lead somewhere; of one alone nobody would say menu
 MOST = 1_000  # items of one menu that are read

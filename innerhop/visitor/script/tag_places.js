@@ -54,8 +54,9 @@ export class TagPlaces {
   }
 
   freeNear(element, rect, size, air) {
-    const near = ({ left }) => left > 0 && isNear(left, size.width, element, rect);
-    return places(element, rect, size, air).filter(near).find((one) => this.isFree(one, size));
+    const words = lineOf(element) ?? rect;
+    const isNear = ({ left }) => left > 0 && left <= words.right + FAR && left + size.width >= words.left - FAR;
+    return places(words, rect, size, air).find((one) => isNear(one) && this.isFree(one, size));
   }
 
   take(kept) {
@@ -99,14 +100,8 @@ function slimAt(rect, { height }) {
   return { left: 0, top: Math.max(0, rect.top + window.scrollY), box: { width: height * SLIVER, height: height * DOT }, shape: "slim" };
 }
 
-function isNear(left, width, element, rect) {
-  const words = lineOf(element) ?? rect;
-  return left <= words.right + FAR && left + width >= words.left - FAR;
-}
-
 // In the window's coordinates, the best first.
-function places(element, rect, { width, height }, air) {
-  const words = lineOf(element) ?? rect;
+function places(words, rect, { width, height }, air) {
   const middle = words.top + (Math.min(words.bottom, words.top + 60) - words.top - height) / 2;
   return [
     { left: rect.left - width - air, top: middle },

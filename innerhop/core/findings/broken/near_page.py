@@ -11,7 +11,7 @@ from innerhop.core.site.hops import NO_PAGE
 def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     if link.why != NO_PAGE or urls.climbs_out(link.href, page.path):
         return None
-    if link.key.count("/") >= _DEEP and not site.has_folder(f"/{link.key.split('/')[1]}/"):
+    if link.key.count("/") >= _DEEP and not site.has_folder(ends.first_folder(link.key)):
         return None  # it leads into another tree of files, whatever its last part is called
     asked = ends.asked_for(link)
     path = ends.path_asked(link, page)

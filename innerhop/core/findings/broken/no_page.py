@@ -13,18 +13,11 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
         return None
     if urls.climbs_out(link.href, page.path):
         return {"path": link.key, "missing": ABOVE, "what": ABOVE}
-    folder = _top(link.key)
-    if folder and not site.has_folder(folder):
-        path = ends.path_asked(link, page)
-        return {"path": path, "missing": folder, "what": f"The folder {folder}"}
     path = ends.path_asked(link, page)
+    folder = ends.first_folder(link.key)
+    if folder and not site.has_folder(folder):
+        return {"path": path, "missing": folder, "what": f"The folder {folder}"}
     return {"path": path, "missing": link.key, "what": path}
-
-
-def _top(key: str) -> str:
-    """The first folder of an address, with its slashes; "" for a page of the site's root."""
-    first, slash, _ = key.lstrip("/").partition("/")
-    return f"/{first}/" if slash else ""
 
 
 ABOVE = "What is above the site’s own folder"

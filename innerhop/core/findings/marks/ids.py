@@ -129,11 +129,10 @@ def _generated(page: PageRows, site: SiteView) -> Iterator[Found]:
     if len(made) > _OF_A_GENERATOR and 2 * len(made) > len(arrivals):
         return  # a program made these IDs and the links to them together
     for mark in reversed(made.values()):
-        if mark.number in arrivals:
-            words = page.called(mark.number) or mark.words
-            new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
-            yield GENERATED.at(mark.number, words or f"#{mark.value}", key=mark.value,
-                               id=mark.value, new=new if words else "")  # fmt: skip
+        words = page.called(mark.number) or mark.words
+        new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
+        yield GENERATED.at(mark.number, words or f"#{mark.value}", key=mark.value,
+                           id=mark.value, new=new if words else "")  # fmt: skip
 
 
 # A name's own hash, which a generator makes the same each time.

@@ -329,13 +329,10 @@ export function pageScreen() {
       for (const row of this.$refs.outline.querySelectorAll(".outline-row.on")) row.classList.remove("on");
       if (this.chosen.number !== null) rowOf(this.$refs.outline, this.chosen.number)?.classList.add("on");
     },
-    rowOf(number) {
-      return number === null ? null : this.$refs.outline.querySelector(`[data-n="${number}"]`);
-    },
     over(number, fromSheet = false) {
       for (const lit of this.$root.querySelectorAll(".lit")) lit.classList.remove("lit");
       if (number !== null) {
-        this.rowOf(number)?.classList.add("lit");
+        this.$refs.outline.querySelector(`[data-n="${number}"]`)?.classList.add("lit");
         for (const row of this.$root.querySelectorAll(`[data-lights="${number}"]`)) row.classList.add("lit");
         parts.ruler.layer.querySelector(`[data-n="${number}"]`)?.classList.add("lit");
         parts.ruler.layer.querySelector(`[data-key="${this.state.page.id}-${number}"]`)?.classList.add("lit");

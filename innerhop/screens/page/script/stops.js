@@ -5,8 +5,7 @@
 // depth, what }: what is "" for a section, else what kind of part has the mark.
 export function stopsOf({ sections, marks, shared }) {
   const known = new Set(sections.map(({ mark }) => mark));
-  const isShared = (number) => shared.some((one) => number >= one.number && number <= one.last);
-  const others = marks.filter(({ number, value, words, empty }) => (words || empty) && !known.has(value) && !isShared(number));
+  const others = marks.filter((one) => (one.words || one.empty) && !known.has(one.value) && !isShared(one, shared));
   const all = [...sections.map((one) => ({ ...one, what: "" })), ...asStops(others)]
     .sort((one, other) => one.number - other.number);
   let depth = 0;
@@ -18,8 +17,11 @@ export function stopsOf({ sections, marks, shared }) {
 
 // The marks that stand in parts that pages share, as stops.
 export function frameOf({ marks, shared }) {
-  const isShared = (number) => shared.some((one) => number >= one.number && number <= one.last);
-  return asStops(marks.filter(({ number }) => isShared(number)));
+  return asStops(marks.filter((one) => isShared(one, shared)));
+}
+
+function isShared({ number }, shared) {
+  return shared.some((one) => number >= one.number && number <= one.last);
 }
 
 // A part with both an ID and a name is one part.
