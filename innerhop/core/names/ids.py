@@ -159,7 +159,12 @@ def is_a_systems(id_: str) -> bool:
 
 _DIGIT = re.compile(r"\d")
 _RUNS = re.compile("[A-Za-z0-9]{6,}")  # shorter ones say nothing
-_COUNTED = re.compile(r"(?:[a-z]{1,4}|_+)[-_]?\d+(?:[-_.]\d+)*", re.IGNORECASE)
+# Longer words than these are somebody's: `lock-12`, `step-3`.
+_COUNTED = re.compile(
+    r"(?:[a-z]{1,3}|_+|sect|para|item|node|elem|list|link|post|page|cell|text|menu|line|note)"
+    r"[-_]?\d+(?:[-_.]\d+)*",
+    re.IGNORECASE,
+)
 # Blocks of builders: a word for a part of a page, and a number or a short code behind it
 # (from memory).
 _BUILT = re.compile(
