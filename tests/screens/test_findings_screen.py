@@ -15,6 +15,8 @@ from innerhop.core.findings.found import BETTER, LEVELS, MISLED, NOTE, STUCK
 from innerhop.core.findings.table import RULES
 from innerhop.core.widths import LAPTOP
 from innerhop.library import set_aside, sites
+from innerhop.library.bring_in import bring_ins
+from innerhop.library.index import index
 from innerhop.library.models import Editor, Finding, Page, Section, Site
 from innerhop.library.seek import findings
 from innerhop.library.seek.page_heights import PageHeight
@@ -259,3 +261,55 @@ def test_pages_are_looked_through_some_at_a_time(
     assert {one["title"] for one in offered} <= named
     alone = json.loads(ask(client, site, "offers", page=pages[0]["page"]).content)
     assert (alone["pages"], alone["next"]) == (pages[:1], None)
+
+
+# What is a matter of taste.
+
+
+@pytest.fixture
+def plain(editor: Editor) -> Site:
+    """A site that has asked for nothing: a long page whose sections have no marks."""
+    site = sites.create("Plain", "plain.example", "en", editor)
+    parts = "".join(f"<h2>Part {at}</h2><p>{'Some words. ' * 200}" for at in range(4))
+    page = f"<html lang=en><title>Long</title><h1>Long</h1>{parts}<p id=''>x"
+    for _ in bring_ins.bring_in(site, editor, [bring_ins.Piece("a.html", page.encode())], 1):
+        pass
+    return site
+
+
+def rules_of(site: Site) -> set[str]:
+    return set(Finding.objects.filter(site=site).values_list("rule", flat=True))
+
+
+@pytest.mark.parametrize("rule", ["unmarked", "empty-id"])
+def test_taste_is_looked_for_once_it_is_asked_for(plain: Site, client: Client, rule: str) -> None:
+    assert rule not in rules_of(plain)
+    shown = ask(client, plain, "findings").content.decode()
+    assert "Looked for when you ask" in shown
+    answer = send(client, plain, "ask-for", {"rule": rule, "on": True})
+    lines = [json.loads(one) for one in b"".join(answer.streaming_content).splitlines()]  # type: ignore[attr-defined]
+    assert lines[-1]["message"].endswith("is looked for now")
+    assert rule in rules_of(plain)
+    plain.refresh_from_db()
+    assert list(index.differences(plain)) == []
+    # What a page brought in later has of it is found too.
+    more = bring_ins.Piece("b.html", b"<title>B</title><h1>B</h1><h2>Bare</h2><p id=''>x")
+    for _ in bring_ins.bring_in(plain, plain.editors.get(), [more], 1):
+        pass
+    assert Finding.objects.filter(site=plain, rule=rule, page__path="/b.html").exists()
+    answer = send(client, plain, "ask-for", {"rule": rule, "on": False})
+    b"".join(answer.streaming_content)  # type: ignore[attr-defined]
+    assert rule not in rules_of(plain)
+    plain.refresh_from_db()
+    assert list(index.differences(plain)) == []
+
+
+@pytest.mark.parametrize("sent", [{"rule": "no-id", "on": True}, {"rule": "nothing", "on": True},
+                                  {"rule": "unmarked"}, {}, []])  # fmt: skip
+def test_only_taste_can_be_asked_for(plain: Site, client: Client, sent: Any) -> None:
+    before = rules_of(plain)
+    answer = send(client, plain, "ask-for", sent)
+    said = b"".join(answer) if answer.streaming else answer.content
+    assert answer.status_code >= 400 or sent == {"rule": "unmarked"}
+    assert said
+    assert rules_of(plain) == before
