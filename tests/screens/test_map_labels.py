@@ -3,7 +3,7 @@ point of a curve is: SVG 2, “cubic Bézier curve commands”, by de Casteljau'
 
 from __future__ import annotations
 
-from itertools import combinations
+from itertools import combinations, pairwise
 
 import pytest
 from hypothesis import given
@@ -24,7 +24,7 @@ def halfway(one: Point, other: Point, at: float) -> Point:
 def test_a_point_is_where_de_casteljau_finds_it(curve: Curve, at: float) -> None:
     points = list(curve)
     while len(points) > 1:
-        points = [halfway(one, other, at) for one, other in zip(points, points[1:], strict=False)]
+        points = [halfway(one, other, at) for one, other in pairwise(points)]
     assert point_of(curve, at) == pytest.approx(points[0], abs=1e-6)
 
 
