@@ -272,13 +272,13 @@ def _ribbon(ends: tuple[int, int], hops: Sequence[Hop], plan: _Plan, labels: Lab
     y = statistics.fmean(plan.y(start, hop.link.number) for hop in hops)
     to_y = statistics.fmean(plan.y(end, hop.end) for hop in hops)
     x, to_x = plan.at[start] + RULER, plan.at[end]
-    curve = _curve(x, y, to_x, to_y)
+    path, head = _across(x, y, to_x, to_y)
     count = len(hops)
-    room = labels.place(curve, count)
+    room = labels.place(_curve(x, y, to_x, to_y), count)
     page = hops[0].page
     return Ribbon(
-        path=_path(curve),
-        head=_head(to_x, to_y, 1) if to_x > x else _head(to_x + RULER, to_y, -1),
+        path=path,
+        head=head,
         x=room[0] if room else 0.0,
         y=room[1] + 4 if room else 0.0,  # the middle of its digits
         thick=min(_THICKEST, 2 * math.sqrt(count)),
@@ -294,8 +294,10 @@ def _ribbon(ends: tuple[int, int], hops: Sequence[Hop], plan: _Plan, labels: Lab
 
 def _across(x: float, y: float, to_x: float, to_y: float) -> tuple[str, str]:
     """From the right edge of one ruler to the near edge of another."""
+    (left, top), *others = _curve(x, y, to_x, to_y)
+    points = " ".join(f"{one:.1f} {other:.1f}" for one, other in others)
     head = _head(to_x, to_y, 1) if to_x > x else _head(to_x + RULER, to_y, -1)
-    return _path(_curve(x, y, to_x, to_y)), head
+    return f"M{left:.1f} {top:.1f}C{points}", head
 
 
 def _curve(x: float, y: float, to_x: float, to_y: float) -> Curve:
@@ -306,12 +308,6 @@ def _curve(x: float, y: float, to_x: float, to_y: float) -> Curve:
         x, to_x = x - RULER, to_x + RULER
     bend = way * max(24.0, abs(to_x - x) * 0.45)
     return (x, y), (x + bend, y), (to_x - bend, to_y), (to_x - 5 * way, to_y)
-
-
-def _path(curve: Curve) -> str:
-    (x, y), *others = curve
-    points = " ".join(f"{one:.1f} {other:.1f}" for one, other in others)
-    return f"M{x:.1f} {y:.1f}C{points}"
 
 
 def _head(x: float, y: float, way: int) -> str:
