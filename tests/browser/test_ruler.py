@@ -87,6 +87,38 @@ def test_a_hundred_sections_and_a_long_title(desk: Desk) -> None:
     assert box["y"] < 98  # the bar stays one line
 
 
+def test_a_long_page_can_be_drawn_closer_with_the_whole_beside_it(desk: Desk) -> None:
+    """To scale within a pixel, by boxes measured in the sheet (CSSOM View); what is gone to
+    by key or on the bar is drawn, and the focus stays with it."""
+    body = "".join(f"<h2 id=l{n}>Lock {n}</h2><p style='height:300px'>Gates." for n in range(110))
+    desk.paste("/locks/", f"<title>Locks</title><body style=margin:0>{body}")
+    closer = desk.tab.get_by_role("button", name="Closer")
+    closer.click()
+    expect(closer).to_have_attribute("aria-pressed", "true")
+    strips = desk.tab.evaluate(STRIPS)
+    assert 20 < len(strips) < 40
+    tops = desk.sheet.evaluate(TOPS)
+    first, last = min(strips, key=int), max(strips, key=int)
+    ruler = desk.tab.locator("svg.ruler").bounding_box()
+    assert ruler is not None
+    scale = (ruler["height"] - 28) / (12 * 800)
+    away = (tops[last] - tops[first]) * scale
+    assert strips[last] - strips[first] == pytest.approx(away, abs=1)
+
+    bar = desk.tab.locator(".ruler-whole-page").bounding_box()
+    assert bar is not None
+    desk.tab.mouse.click(bar["x"] + 2, bar["y"] + bar["height"] / 2)
+    desk.tab.locator('.ruler-section[aria-label^="Lock 55,"]').wait_for()
+    height, y = desk.sheet.evaluate(
+        "[document.scrollingElement.scrollHeight, scrollY + innerHeight / 2]"
+    )
+    assert y == pytest.approx(height / 2, abs=height / bar["height"])
+    desk.tab.locator(".ruler-section").first.focus()
+    for _ in range(3):
+        desk.tab.keyboard.press("ArrowUp")
+        expect(desk.tab.locator('.ruler-section[aria-pressed="true"]')).to_be_focused()
+
+
 def test_a_page_without_headings_says_so(desk: Desk) -> None:
     page = desk.server + "/marrowby-canal-trust/bring-in/"
     desk.tab.goto(page)

@@ -41,6 +41,8 @@ export function pageScreen() {
     state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], findings: { site: 0, count: 0, groups: [], more: 0 }, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
     screens: "",
+    isLong: false, // whether the ruler can be drawn closer
+    isCloser: false,
     smooth: true,
     machine: START, // what is chosen, and what is being done with it
     message: "",
@@ -118,6 +120,7 @@ export function pageScreen() {
             parts.keepY = null;
           }
           this.screens = this.inScreens(found.height);
+          this.isLong = Ruler.isLong({ height: found.height, screen: this.screen.view });
           this.measuredRound += 1;
           if (parts.scrolls) {
             this.showChosen(true);
@@ -129,7 +132,7 @@ export function pageScreen() {
         scrolled: ({ y, view }) => {
           parts.measured.y = y;
           parts.measured.view = view;
-          parts.ruler.moveWindow(y, view);
+          parts.ruler.scrolled(y, view);
         },
         chose: ({ kind, number }) => this.pointed(kind, number),
         looked: ({ number, look }) => this.takeLook(number, look),
@@ -372,6 +375,13 @@ export function pageScreen() {
     drawRuler() {
       cancelAnimationFrame(parts.drawing);
       parts.drawing = requestAnimationFrame(() => this.drawRulerNow());
+    },
+    turnCloser() {
+      this.isCloser = !this.isCloser;
+      parts.ruler.turnClose(this.isCloser);
+    },
+    get closerPressed() {
+      return String(this.isCloser);
     },
     // The parts with an ID that another has before them.
     get seconds() {

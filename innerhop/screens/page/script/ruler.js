@@ -2,12 +2,11 @@
 // the window that shows where the sheet is. For a chosen hop or mark a second one, dashed,
 // shows what its reader gets.
 import { drawHops } from "./ruler_hops.js";
+import { isWithin, LONG, rangeAround, WholeBar, within } from "./ruler_range.js";
 import { drawStarts } from "./ruler_starts.js";
+import { drawTitles } from "./ruler_titles.js";
 import { X } from "./ruler_places.js";
 import { add, make } from "./svg.js";
-
-// Unicode Standard Annex 9, first strong isolate and pop directional isolate.
-const isolated = (words) => `\u2068${words}\u2069`;
 
 const WIDTH = 280;
 const TOP = 14;
@@ -26,8 +25,13 @@ export class Ruler {
     this.reader = add(this.ground, "rect", { x: X.left - 2, width: X.right - X.left + 4, rx: 5, class: "ruler-reader", visibility: "hidden", "aria-hidden": "true" });
     this.shown = ""; // what the reader's window shows
     this.window = this.makeWindow();
+    this.whole = new WholeBar(this.ground, { to: (y) => this.tell.scroll(y - this.model.view / 2) });
     this.model = null;
+    this.all = null; // the model of the whole page, where only some of it is drawn
+    this.isClose = false;
+    this.range = null; // what is drawn, while the ruler is closer
     this.isHeld = false;
+    this.isSliding = false;
     this.next = null; // what to draw once nothing is held any more
   }
 
@@ -43,7 +47,35 @@ export class Ruler {
   }
 
   place(y) {
-    return TOP + y * this.scale;
+    return TOP + (y - (this.range?.from ?? 0)) * this.scale;
+  }
+
+  static isLong({ height, screen }) {
+    return height > LONG * screen;
+  }
+
+  turnClose(isClose) {
+    this.isClose = isClose;
+    this.range = null;
+    if (this.all) this.draw(this.all);
+  }
+
+  // Some screens around what has just been chosen, or around where the sheet is.
+  findRange(model) {
+    if (!this.isClose || !Ruler.isLong(model)) return null;
+    const { chosen, tops, y, view } = model;
+    const top = chosen.number === this.all?.chosen.number ? undefined : tops[chosen.number];
+    if (top !== undefined && !(this.range && isWithin(this.range, top))) return rangeAround(top, model);
+    return this.range && this.range.to <= model.height ? this.range : rangeAround(y + view / 2, model);
+  }
+
+  // The sheet has gone on to where nothing is drawn yet.
+  follow() {
+    const { y, view } = this.model;
+    if (!this.range || this.isSliding || isWithin(this.range, y, Math.min(y + view, this.all.height))) return;
+    this.range = rangeAround(y + view / 2, this.all);
+    cancelAnimationFrame(this.following);
+    this.following = requestAnimationFrame(() => this.draw({ ...this.all, y, view }));
   }
 
   // model: { height, view, screen, sections, tops, ends, hops, into, chosen, lit }
@@ -52,39 +84,52 @@ export class Ruler {
       this.next = model;
       return;
     }
-    this.model = model;
+    this.range = this.findRange(model);
+    this.all = model;
+    this.model = this.range ? within(this.range, model) : model;
     // As wide as its drawing, or drawn smaller as a whole: else it would not fill the height.
     const small = Math.min(1, (this.svg.clientWidth || WIDTH) / WIDTH);
     const room = (this.svg.clientHeight || 640) / small;
     this.svg.setAttribute("viewBox", `0 0 ${WIDTH} ${room}`);
-    this.scale = (room - TOP - BOTTOM) / Math.max(1, model.height);
+    const { from, to } = this.range ?? { from: 0, to: model.height };
+    this.scale = (room - TOP - BOTTOM) / Math.max(1, to - from);
     const focused = this.layer.contains(document.activeElement);
     // Drawn aside and put in as one, so that the browser lays it out once.
     const before = this.layer;
     this.layer = make("g");
     this.drawTicks();
     const strips = this.strips();
-    this.hasChosenStop = [...model.stops, ...model.marks].some(({ number }) => number === model.chosen.number);
+    this.drawParts(strips);
+    before.replaceWith(this.layer);
+    drawTitles(this.layer, strips, model);
+    if (focused) this.layer.querySelector('[tabindex="0"]')?.focus();
+    const box = { y: TOP, height: room - TOP - BOTTOM };
+    this.whole.draw({ height: model.height, range: this.range, tops: model.sections.map(({ number }) => model.tops[number] ?? 0), box });
+    this.moveWindow(model.y, model.view);
+  }
+
+  drawParts(strips) {
+    const { model } = this;
+    const drawn = [...strips.map(({ section }) => section), ...model.others, ...model.marks];
+    this.hasChosenStop = drawn.some(({ number }) => number === model.chosen.number);
     drawHops(this.layer, this, model);
-    for (const strip of strips) this.drawStrip(strip);
+    strips.forEach((strip, at) => this.drawStrip(strip, at === 0));
     for (const mark of model.others) this.drawOther(mark);
     for (const mark of model.marks) this.drawMarker(mark);
     drawStarts(this.layer, this, model);
-    before.replaceWith(this.layer);
-    this.drawLabels(strips);
-    if (focused) this.layer.querySelector('[tabindex="0"]')?.focus();
-    this.moveWindow(model.y, model.view);
   }
 
   strips() {
     const { sections, tops, ends, height } = this.model;
     const known = sections.filter(({ number }) => tops[number] !== undefined);
-    return known.map((section, at) => {
+    const strips = known.map((section, at) => {
       const from = tops[section.number];
       const next = known[at + 1] ? tops[known[at + 1].number] : height;
       const to = Math.max(from, Math.min(next, at + 1 < known.length ? next : ends[section.number] ?? height));
-      return { section, at, y: this.place(from), height: (to - from) * this.scale };
+      return { section, at, from, to, y: this.place(from), height: (to - from) * this.scale };
     });
+    if (!this.range) return strips;
+    return strips.filter(({ from, to }) => to > this.range.from && from < this.range.to);
   }
 
   // The section that stands at a height of the drawing, if any does.
@@ -96,22 +141,23 @@ export class Ruler {
 
   drawTicks() {
     const { height, screen } = this.model;
-    const count = Math.floor(height / screen);
-    const step = [1, 2, 5, 10, 20, 50, 100, 200, 500].find((one) => (count / one) <= 26) ?? 1000;
-    for (let at = 0; at <= count; at += step) {
+    const { from, to } = this.range ?? { from: 0, to: height };
+    const [first, last] = [Math.ceil(from / screen), Math.floor(to / screen)];
+    const step = [1, 2, 5, 10, 20, 50, 100, 200, 500].find((one) => ((last - first) / one) <= 26) ?? 1000;
+    for (let at = first; at <= last; at += step) {
       const y = this.place(at * screen);
       add(this.layer, "line", { x1: X.tick - 6, x2: X.tick, y1: y, y2: y, stroke: "var(--faint)" });
-      add(this.layer, "text", { x: X.tick - 9, y: y + 3.5, "text-anchor": "end", class: "ruler-tick", "aria-hidden": "true" }, String(at));
+      add(this.layer, "text", { x: X.tick - 7, y: y + 3.5, "text-anchor": "end", class: "ruler-tick", "aria-hidden": "true" }, String(at));
     }
   }
 
-  drawStrip({ section, at, y, height }) {
+  drawStrip({ section, at, y, height }, isFirst) {
     const { chosen, lit } = this.model;
     const isChosen = chosen.kind === "section" && chosen.number === section.number;
     const isLit = lit === section.number;
     const group = add(this.layer, "g", {
       role: "button",
-      tabindex: isChosen || (!this.hasChosenStop && at === 0) ? "0" : "-1",
+      tabindex: isChosen || (!this.hasChosenStop && isFirst) ? "0" : "-1",
       class: "ruler-section",
       "data-n": section.number,
       "aria-label": section.mark ? `${section.title}, #${section.mark}` : `${section.title}, no mark yet`,
@@ -217,62 +263,6 @@ export class Ruler {
     else if (isTaken) this.tell.choose(stop.what ? "place" : "section", stop.number, true);
   }
 
-  // Titles where they fit: the chosen one always, then by level, then in order.
-  drawLabels(strips) {
-    const { chosen, lit } = this.model;
-    const used = [];
-    const labels = [];
-    const isFirst = ({ section }) => (chosen.kind === "section" && chosen.number === section.number) || lit === section.number;
-    const order = [...strips].sort((one, other) =>
-      isFirst(other) - isFirst(one) || one.section.depth - other.section.depth || one.at - other.at);
-    for (const strip of order) {
-      const { section, y, height } = strip;
-      const first = isFirst(strip);
-      const inset = 6 * Math.min(3, section.depth);
-      const two = section.mark && (height >= 33 || (first && height >= 22));
-      const at = y + Math.min(16, Math.max(9, height / 2 + 4));
-      const room = [at - 11, at + (two ? 17 : 3)];
-      if (used.some(([from, to]) => room[0] < to && room[1] > from)) continue;
-      if (height < 11 && !first && strips.length > 30 && section.depth > 0) continue;
-      used.push(room);
-      const width = X.right - X.left - inset - 20;
-      if (first && height < 14) {
-        add(this.layer, "rect", { x: X.left + inset, y: at - 11, width: width + 12, height: 15, rx: 3, fill: "var(--card)", opacity: 0.92, class: "ruler-quiet" });
-      }
-      const x = X.left + inset + 8;
-      labels.push(this.text(section.title, x, at, width, first ? "ruler-title on" : "ruler-title"));
-      if (two) labels.push(this.text(`#${section.mark}`, x, at + 14.5, width + 10, "ruler-id"));
-    }
-    this.cut(labels);
-  }
-
-  text(words, x, y, width, look) {
-    // Read with the section's own name, and isolated: it may run from right to left.
-    const text = add(this.layer, "text", { x, y, class: look, "aria-hidden": "true" }, isolated(words));
-    return { text, words, width };
-  }
-
-  // Cut by measure, so that a long title never runs over the arcs: on a canvas, where
-  // nothing has to be laid out for it.
-  cut(labels) {
-    const canvas = document.createElement("canvas").getContext("2d");
-    const fonts = new Map();
-    for (const { text, words, width } of labels) {
-      const look = text.getAttribute("class");
-      if (!fonts.has(look)) fonts.set(look, getComputedStyle(text).font);
-      canvas.font = fonts.get(look);
-      const wide = (count) => canvas.measureText(words.slice(0, count)).width;
-      if (wide(words.length) <= width) continue;
-      let [low, high] = [0, words.length];
-      while (low < high) {
-        const middle = Math.ceil((low + high) / 2);
-        if (wide(middle) <= width - 8) low = middle;
-        else high = middle - 1;
-      }
-      text.textContent = isolated(`${words.slice(0, low).trimEnd()}…`);
-    }
-  }
-
   makeWindow() {
     const window_ = add(this.ground, "g", {
       role: "slider",
@@ -287,6 +277,7 @@ export class Ruler {
     let from = null;
     const start = (event) => {
       from = { at: event.clientY, y: this.model.y };
+      this.isSliding = true; // what is drawn stays under the hand
       window_.setPointerCapture(event.pointerId);
       event.preventDefault();
     };
@@ -295,8 +286,13 @@ export class Ruler {
     window_.addEventListener("pointermove", (event) => {
       if (from) this.tell.scroll(from.y + (event.clientY - from.at) / this.scale);
     });
-    window_.addEventListener("pointerup", () => (from = null));
-    window_.addEventListener("pointercancel", () => (from = null));
+    const end = () => {
+      from = null;
+      this.isSliding = false;
+      this.follow();
+    };
+    window_.addEventListener("pointerup", end);
+    window_.addEventListener("pointercancel", end);
     window_.addEventListener("keydown", (event) => {
       const { y, view, height } = this.model;
       const to = {
@@ -322,6 +318,12 @@ export class Ruler {
     if (!isNew || what.from === null || matchMedia("(prefers-reduced-motion: reduce)").matches) return;
     const way = (what.from - what.to) * this.scale;
     this.reader.animate([{ transform: `translateY(${way}px)` }, { transform: "none" }], { duration: SLIDE, easing: "ease-in-out" });
+  }
+
+  // The sheet was scrolled.
+  scrolled(y, view) {
+    this.moveWindow(y, view);
+    if (this.model) this.follow();
   }
 
   moveWindow(y, view) {

@@ -43,6 +43,7 @@ export function drawHops(layer, ruler, model) {
     if (hops.length > MANY && !touches && one.hop.kind !== "broken") continue;
     drawHop(layer, ruler, one, touches, touches || !["section", "hop"].includes(chosen.kind), labels);
   }
+  drawLabels(labels);
 }
 
 // Ways back are one line with a tooth for each, not an arc each.
@@ -99,7 +100,7 @@ function drawHop(layer, ruler, one, chosen, strong, labels) {
   if (!hasPlace(one, ruler.model.pageId)) return;
   const stroke = { ...LOOK[hop.kind], fill: "none", "stroke-width": chosen ? 2.6 : one.inList ? 1.1 : 1.6, opacity: strong ? (one.inList && !chosen ? 0.7 : 1) : 0.35 };
   const group = add(layer, "g", { class: "ruler-hop", "data-key": hop.key, "data-kind": hop.kind });
-  const say = (y, words) => label(group, labels, y, words, chosen);
+  const say = (y, words) => labels.push({ group, y, words, isFirst: chosen });
   if (hop.kind === "broken") {
     const y = ruler.place(from);
     add(group, "path", { ...stroke, d: `M${X.arcs} ${y} h32 m7 0 h14` });
@@ -139,9 +140,13 @@ function arrow(group, x, y, { stroke, opacity }, way = 1) {
   add(group, "path", { d: `M${x} ${y} l${7 * way} -3.6 v7.2z`, fill: stroke, opacity });
 }
 
-function label(group, labels, y, words, always) {
-  if (!always && labels.some((other) => Math.abs(other - y) < 13)) return;
-  labels.push(y);
-  const cut = words.length > 15 ? `${words.slice(0, 14).trimEnd()}…` : words;
-  add(group, "text", { x: X.edge + 4, y: y - 5, "text-anchor": "end", class: "ruler-hop-label", "aria-hidden": "true" }, `\u2068${cut}\u2069`);
+// Words beside hops, the chosen one's first, as far as they have room.
+function drawLabels(labels) {
+  const used = [];
+  for (const { group, y, words } of [...labels].sort((one, other) => other.isFirst - one.isFirst)) {
+    if (used.some((other) => Math.abs(other - y) < 13)) continue;
+    used.push(y);
+    const cut = words.length > 15 ? `${words.slice(0, 14).trimEnd()}…` : words;
+    add(group, "text", { x: X.edge + 4, y: y - 5, "text-anchor": "end", class: "ruler-hop-label", "aria-hidden": "true" }, `\u2068${cut}\u2069`);
+  }
 }
