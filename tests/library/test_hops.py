@@ -268,6 +268,23 @@ def test_marked_parts_are_found_by_their_words(site: Site, editor: Editor) -> No
     assert ends.title_of(page, "form") == "The form"
 
 
+def test_ends_begin_with_sections_and_close_with_what_pages_share(
+    site: Site, editor: Editor
+) -> None:
+    footer = "<footer><p id=phone>Ring us</p><p id=post>Write to us</p></footer>"
+    lines = "".join(f"<p id=line-{at}>Line {at}</p>" for at in range(30))
+    page = bring(site, editor, "/tolls/", f"<h2>Tolls</h2>{lines}<h2>Boats</h2>{footer}")
+    bring(site, editor, "/boats/", f"<h2>Boats</h2><p>Two.</p>{footer}")
+    found = ends.find(site, "", page)
+    assert [one.kind for one in found[:2]] == ["section", "section"]
+    assert [one.title for one in found if one.is_shared] == ["Ring us", "Write to us"]
+    assert all(one.is_shared for one in found[-2:])
+    few = bring(site, editor, "/few/", "<h2>A</h2><p id=a>First</p><h2>B</h2><p id=b>Second</p>")
+    assert [one.title for one in ends.find(site, "", few)] == ["A", "First", "B", "Second"]
+    closest = ends.find(site, "boats", page)
+    assert [one.kind for one in closest[:2]] == ["section", "section"]
+
+
 def test_an_id_on_a_bold_line_is_its_section_s_mark(site: Site, editor: Editor) -> None:
     page = bring(site, editor, "/paying/", QUESTIONS.replace(" id=q7", ""))
     title = "Question 7: What happens if I pay late?"

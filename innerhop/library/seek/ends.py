@@ -9,12 +9,14 @@ from typing import TypeVar
 
 from django.db.models import Q, QuerySet
 
+from innerhop.library.index import shared_parts
 from innerhop.library.models import Link, Mark, Page, Section, Site
 from innerhop.library.seek.hops import Hop
 
 MOST = 40
 _MOST_ROWS = 400
 _MOST_ELSEWHERE = 120
+_CROWDED = 20  # other marks: from so many on, and more than sections, those would be hidden
 
 
 @dataclass(frozen=True)
@@ -22,7 +24,8 @@ class Found:
     """One place: a section (marked or not), another mark, or a page as a whole.
 
     kind: "section", "mark" or "page". number: the element's, None for a page. what: of
-    a mark that is no section's, what kind of part has it.
+    a mark that is no section's, what kind of part has it. is_shared: it stands in a part
+    that pages share, a header or a footer.
     """
 
     kind: str
@@ -32,11 +35,13 @@ class Found:
     number: int | None
     depth: int = 0
     what: str = ""
+    is_shared: bool = False
 
 
 def find(site: Site, asked: str, near: Page | None, with_pages: bool = False) -> list[Found]:
     """Places that match what was asked, best first. With nothing asked, the
-    sections and other marks of the page that is near, in order."""
+    sections and other marks of the page that is near, in order: sections first where the
+    others are many, marks of parts that pages share last."""
     asked = asked.strip().lstrip("#").replace("\x00", "")
     if not asked:
         return _all_of(near) if near else []
@@ -73,14 +78,20 @@ def _all_of(page: Page) -> list[Found]:
     sections = list(page.sections.select_related("page")[:_MOST_ROWS])
     known = {section.mark for section in sections}
     marks = page.marks.select_related("page").exclude(words="")[:_MOST_ROWS]
-    others = [_mark(mark) for mark in marks if mark.value not in known]
-    # In the order of the page; a mark that is no section's lies in the section above it.
-    found = sorted([*map(_section, sections), *others], key=lambda one: one.number or 0)
-    return found[:_MOST_ROWS]
+    shared = shared_parts.of_page(page)
+    others = [_mark(mark, shared) for mark in marks if mark.value not in known]
+    is_crowded = len(others) > max(_CROWDED, len(sections))
+
+    def place(one: Found) -> tuple[bool, bool, int]:
+        # A mark that is no section's lies in the section above it.
+        return one.is_shared, is_crowded and one.kind == "mark", one.number or 0
+
+    return sorted([*map(_section, sections), *others], key=place)[:_MOST_ROWS]
 
 
-def _mark(row: Mark) -> Found:
-    return Found("mark", row.page, row.called, row.value, row.number, what=row.what)
+def _mark(row: Mark, shared: Iterable[shared_parts.SharedPart] = ()) -> Found:
+    is_shared = any(part.number <= row.number <= part.last for part in shared)
+    return Found("mark", row.page, row.called, row.value, row.number, 0, row.what, is_shared)
 
 
 def _section(row: Section) -> Found:
@@ -136,11 +147,12 @@ def _pages(site: Site, asked: str) -> Iterable[Found]:
     return (Found("page", row, row.title, "", None) for row in rows[:_MOST_ELSEWHERE])
 
 
-Order = tuple[int, int, str, int]
+Order = tuple[int, int, bool, str, int]
 
 
 def _order(asked: str, near: Page | None) -> Callable[[Found], Order]:
-    """This page first, then the pages it links to; in each, the closest match."""
+    """This page first, then the pages it links to; in each, the closest match, and of what
+    is as close sections before other marks."""
     linked: set[str] = set()
     if near is not None:
         links = Link.objects.on_site().filter(page=near).order_by()
@@ -152,7 +164,8 @@ def _order(asked: str, near: Page | None) -> Callable[[Found], Order]:
             distance = 0
         elif found.page.key in linked:
             distance = 1
-        return distance, _closeness(asked, found), found.page.path, found.number or 0
+        closeness, is_mark = _closeness(asked, found), found.kind == "mark"
+        return distance, closeness, is_mark, found.page.path, found.number or 0
 
     return order
 

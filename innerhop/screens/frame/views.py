@@ -173,6 +173,7 @@ def _row(found: ends.Found, near: Page | None) -> dict[str, object]:
         "number": found.number,
         "depth": found.depth,
         "what": found.what,
+        "shared": found.is_shared,
         "page": found.page.pk,
         "pageTitle": found.page.title,
         "path": found.page.path,

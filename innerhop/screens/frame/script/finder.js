@@ -4,6 +4,16 @@ import { get } from "./ask.js";
 
 let made = 0;
 
+// Where nothing was asked for, marks of headers and footers wait in one row, opened like
+// any other row is taken.
+export function folded(found) {
+  const rows = found.filter(({ shared }) => shared);
+  if (!rows.length) return found;
+  const title = `${rows.length === 1 ? "1 mark" : `${rows.length} marks`} in parts that pages share`;
+  const fold = { kind: "fold", title: `Show ${title}`, id: "", number: null, page: null, rows };
+  return [...found.filter(({ shared }) => !shared), fold];
+}
+
 export function finder() {
   made += 1;
   const name = `found-${made}`;
@@ -59,7 +69,8 @@ export function finder() {
       this.waiting = null;
       if (!answer) return;
       this.answered = q;
-      this.found = this.inside ? answer.found.filter(({ page }) => page === this.inside.page) : answer.found;
+      const found = this.inside ? answer.found.filter(({ page }) => page === this.inside.page) : answer.found;
+      this.found = q.trim() ? found : folded(found);
       this.message = answer.message;
       this.at = this.found.length ? 0 : -1;
       this.isOpen = true;
@@ -117,6 +128,7 @@ export function finder() {
     },
     take(at) {
       const one = this.found[at];
+      if (one.kind === "fold") return this.unfold(at);
       if (this.$root.dataset.pages) {
         const hash = one.id ? `#${encodeURIComponent(one.id)}` : one.number === null ? "" : `#n${one.number}`;
         this.close();
@@ -126,6 +138,10 @@ export function finder() {
       } else {
         this.$dispatch("end-chosen", { ...one });
       }
+    },
+    unfold(at) {
+      this.found = [...this.found.slice(0, at), ...this.found[at].rows];
+      this.$refs.field?.focus();
     },
     // The keyboard is elsewhere now.
     left(event) {
@@ -154,6 +170,7 @@ export function finder() {
       return one.id ? `#${one.id}` : "";
     },
     placeOf(one) {
+      if (one.kind === "fold") return "";
       const where = one.here ? "this page" : one.pageTitle;
       if (one.why) return `${where} · ${one.why}`;
       if (one.kind === "outside") return "another site";
