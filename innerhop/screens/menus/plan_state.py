@@ -40,6 +40,7 @@ def plan_state(request: HttpRequest, plan: MenuPlan, page: Page) -> dict[str, An
             for at, (one, said) in enumerate(zip(items, labels.of_items(rows), strict=True))
         ],
         "stations": drawn_stations(vectors) if items else [],
+        "drawsEnds": False,
         "unlike": [],
         "unlikeCount": 0,
         "jumps": False,

@@ -18,9 +18,11 @@ from innerhop.library.models import Link, Mark, Page, Section
 from innerhop.library.seek import menus as seek
 from innerhop.library.seek.menus import Running, SiteMenu
 from innerhop.screens.acts.views import urls_of
+from innerhop.screens.menus import end_strips
 from innerhop.screens.page.state import sheet_url
 
 _NAMED = 200  # pages of a station that are named
+_FEW = 4  # stations: beside so few there is room for the pages that items lead to
 _UNLIKE = 40  # pages whose menu differs that are named
 _PLACES = {
     "header": "the header", "footer": "the footer", "nav": "the navigation",
@@ -32,7 +34,10 @@ def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
     """A menu, what its items do, and how pages differ."""
     running = seek.run(menu)
     titles = _titles(running.vectors)
+    drawn = drawn_stations(running.vectors)
     ends = _ends(menu, running)
+    if len(drawn) <= _FEW:
+        ends = end_strips.drawn(ends)
     notes = labels.of_items(menu.items)
     items = [_item(menu, running, at, ends) for at in range(len(menu.items))]
     page = menu.row.page
@@ -48,7 +53,8 @@ def menu_state(request: HttpRequest, menu: SiteMenu) -> dict[str, Any]:
         "items": [
             {**one, "notes": [*own, *one["notes"]]} for one, own in zip(items, notes, strict=True)
         ],
-        "stations": drawn_stations(running.vectors),
+        "stations": drawn,
+        "drawsEnds": len(drawn) <= _FEW,
         "unlike": _unlike(menu, running, titles),
         "unlikeCount": len(running.unlike),
         "jumps": any(states.count(stations.JUMPS) > 1 for states in running.vectors.values()),
@@ -201,7 +207,7 @@ def _as_ends(menu: SiteMenu, found: Mapping[int, tuple[Link, int]]) -> dict[int,
             title = named.get((page.pk, id_), id_) if id_ else "Its top"
             ends[at] = {
                 "page": page.pk, "pageTitle": page.title, "path": page.path, "id": id_,
-                "title": title, "arrives": not link.why,
+                "title": title, "arrives": not link.why, "number": link.end if id_ else None,
             }  # fmt: skip
     return ends
 

@@ -80,6 +80,22 @@ export function menus() {
       if (!item.end.page) return "another site";
       return item.end.id ? item.end.pageTitle : `${item.end.pageTitle} · top`;
     },
+    // Where few stations leave room: the page that an item leads to, with the place on it.
+    leadsTitle({ end }) {
+      if (!end) return "";
+      if (!end.page) return "Another site";
+      return end.id ? end.title : end.pageTitle;
+    },
+    leadsAddress({ end }) {
+      if (!end?.page) return end?.outside ?? "";
+      return end.id ? `${end.path}#${end.id}` : end.path;
+    },
+    stripSections({ end }) {
+      return end.strip.tops.map((top) => `M${top * 100} 0V10`).join("");
+    },
+    stripPlace({ end }) {
+      return `M${Math.min(99, Math.max(1, end.strip.at * 100))} 0V10`;
+    },
 
     // Plans of menus that live elsewhere.
     get isPlan() {
