@@ -19,7 +19,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library import rehearsal
 from innerhop.library.acts import page_acts
 from innerhop.library.acts.forms import ActForm, WholeField
-from innerhop.library.models import Layout, Link, Mark, Page, Section, Site, Trait, Walk
+from innerhop.library.models import Layout, Link, Mark, Page, Revision, Section, Site, Trait, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
 from innerhop.library.seek.causes import by_cause, like
@@ -65,9 +65,11 @@ def state(request: HttpRequest, site: Site) -> JsonResponse:
 @require_GET
 @for_editors
 def unmeasured(request: HttpRequest, site: Site) -> JsonResponse:
-    """The pages with marks that nobody has measured as they are now, for a screen that does
-    so in its background; some of them where there are many."""
+    """The pages with marks that nobody has measured as they are now, or of those only the ones
+    that a change touched, for a screen that does so; some of them where there are many."""
     lacking = site.pages.filter(marks__isnull=False).distinct().select_related("site")
+    if change := _number(request, "change"):
+        lacking = lacking.filter(pk__in=Revision.objects.filter(change=change).values("page"))
     seen = lacking.annotate(
         laid=Count(
             "layouts",

@@ -88,11 +88,11 @@ export function finding() {
     },
     fix() {
       const { fixUrl, undoUrl } = parts.data;
-      return this.act(fixUrl, this.fixSent, undoUrl);
+      return this.act(fixUrl, this.fixSent, undoUrl, "browser" in parts.data);
     },
     fixOne(place) {
       const { fixUrl, undoUrl } = parts.data;
-      return this.act(fixUrl, { ...this.fixSent, all: false, findings: [place.key] }, undoUrl);
+      return this.act(fixUrl, { ...this.fixSent, all: false, findings: [place.key] }, undoUrl, "browser" in parts.data);
     },
     // What the fix would change, before it is made.
     async look() {

@@ -1,10 +1,12 @@
 // Acts on pages from afar, on a screen that is read anew after each: the line that says what
 // was done, with Undo in it, is kept across the reading.
+import { measureLacking } from "../../rehearsal/script/measuring.js";
 import { post, Told } from "./ask.js";
 
 const KEPT = "innerhop done";
 
 export function doing() {
+  const parts = { unmeasured: "" };
   return {
     message: "",
     trouble: "",
@@ -14,23 +16,27 @@ export function doing() {
     done: 0,
     total: 0,
     stopper: null,
+    seesAgain: false, // whether what that change touched is to be looked at again when undone
+    isLooking: false, // at what was changed, before the screen is read anew
 
     init() {
+      parts.unmeasured = this.$el.dataset.unmeasured;
       const kept = JSON.parse(sessionStorage.getItem(KEPT) ?? "null");
       sessionStorage.removeItem(KEPT);
       if (!kept) return;
-      const { message, undoUrl, change } = kept;
-      Object.assign(this, { message, undoUrl, change });
+      Object.assign(this, kept);
       // Who has gone on already is left there.
       this.$nextTick(() => document.activeElement === document.body && this.$refs.done.focus());
     },
     get progress() {
+      if (this.isLooking) return `It is done; looking where readers land now: ${this.done} of ${this.total}`;
       return `${this.done} of ${this.total} pages`;
     },
     undoLast() {
-      return this.act(this.undoUrl, { change: this.change }, "");
+      return this.act(this.undoUrl, { change: this.change }, "", this.seesAgain);
     },
-    async act(url, sent, undoUrl) {
+    // seesAgain: whether what is shown follows from how the changed pages lie in a browser.
+    async act(url, sent, undoUrl, seesAgain = false) {
       if (this.busy) return;
       Object.assign(this, { busy: true, trouble: "", message: "", done: 0, total: 0 });
       this.stopper = new AbortController();
@@ -40,15 +46,25 @@ export function doing() {
           signal: this.stopper.signal,
           bare: true,
         });
-        sessionStorage.setItem(KEPT, JSON.stringify({ message, change, undoUrl: change ? undoUrl : "" }));
+        sessionStorage.setItem(KEPT, JSON.stringify({ message, change, seesAgain, undoUrl: change ? undoUrl : "" }));
+        if (seesAgain && change) await this.lookAgain(change);
         window.location.reload();
       } catch (problem) {
         if (!(problem instanceof Told)) throw problem;
         Object.assign(this, { busy: false, total: 0, trouble: problem.message });
       }
     },
+    // What was done is done: stopping ends the looking.
+    async lookAgain(change) {
+      Object.assign(this, { isLooking: true, total: 0 });
+      await measureLacking(parts.unmeasured, { change }, {
+        step: (done, total) => Object.assign(this, { done, total }),
+        goesOn: () => this.isLooking,
+      });
+    },
     stop() {
-      this.stopper?.abort();
+      if (this.isLooking) this.isLooking = false;
+      else this.stopper?.abort();
     },
   };
 }
