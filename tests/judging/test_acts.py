@@ -29,7 +29,7 @@ from tests.library.test_findings import site_with
 
 pytestmark = pytest.mark.django_db
 _PAGES = 6
-_TIMES = 4  # that each act is tried
+_TIMES = 2  # that each act is tried
 _PLANS = 2  # pages of an act
 _LARGEST = 120_000  # characters of a page
 

@@ -55,11 +55,11 @@ def resolve(href: str, base: str) -> Resolved | None:
         url = ada_url.URL(href, base=base)
     except ValueError:
         return None
-    whole, mark, fragment = url.href.partition("#")
-    origin = f"{url.protocol}//{url.host}" if url.host else url.protocol
-    path_and_query = whole[len(whole) - len(url.pathname) - len(url.search) :]
-    path = path_and_query[: len(url.pathname)]
-    return Resolved(origin, path, url.search, fragment if mark else None)
+    # Each of these asks the parser anew, so each is asked once.
+    _, mark, fragment = url.href.partition("#")
+    protocol, host, path, query = url.protocol, url.host, url.pathname, url.search
+    origin = f"{protocol}//{host}" if host else protocol
+    return Resolved(origin, path, query, fragment if mark else None)
 
 
 def climbs_out(href: str, path: str) -> bool:

@@ -7,6 +7,7 @@ from urllib.parse import unquote
 
 from innerhop.core.addresses import urls
 from innerhop.core.addresses.fragments import id_of
+from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.findings.found import (
     Fix,
     Found,
@@ -31,8 +32,8 @@ _SHOWN = 200  # characters of a path that a sentence can hold
 def path_asked(link: JudgedLink, page: PageRows) -> str:
     """The path that a link asks the host for, spelled as it is written; the key, which may
     lack an ending such as `.html`, where that can't be told."""
-    base = urls.base_address(f"https://host.invalid{page.path}", page.base_href)
-    resolved = urls.resolve(link.href, base)
+    links = LinkEnds(f"https://host.invalid{page.path}", page.base_href)
+    resolved = links.resolve(link.href)
     path = unquote(resolved.path).replace("\0", "\ufffd") if resolved else ""
     is_same = len(path) <= _SHOWN and link.key in (
         urls.page_key(path),

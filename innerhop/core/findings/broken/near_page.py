@@ -13,13 +13,14 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
         return None
     if link.key.count("/") >= _DEEP and not site.has_folder(ends.first_folder(link.key)):
         return None  # it leads into another tree of files, whatever its last part is called
-    asked = ends.asked_for(link)
-    path = ends.path_asked(link, page)
     near = [to for to in site.near(link.key) if to != page.page]
+    if not near:
+        return None
+    asked, path = ends.asked_for(link), ends.path_asked(link, page)
     for to in near:
         if not asked or asked in site.ids(to):
             return ends.end(to, asked, site, path=path)
-    return ends.end(near[0], "", site, path=path) if near else None
+    return ends.end(near[0], "", site, path=path)
 
 
 _DEEP = 3  # folders
