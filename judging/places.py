@@ -8,6 +8,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
+from innerhop.check.reading import FilePage
 from innerhop.core.addresses import urls
 from innerhop.core.findings import offers
 from innerhop.core.findings.table import RULES
@@ -57,7 +58,8 @@ def _shuffled(one: Place) -> str:
 
 def of(corpus: Corpus) -> list[Place]:
     """All places of a corpus."""
-    found = (*_findings(corpus), *_parts(corpus), *_offers(corpus))
+    pages = [corpus.page(at) for at in range(len(corpus.site.files))]
+    found = (*_findings(corpus), *_parts(corpus, pages), *_offers(corpus, pages))
     return [one._replace(shown=" ".join(one.shown.split())) for one in found]
 
 
@@ -72,12 +74,11 @@ def _findings(corpus: Corpus) -> Iterator[Place]:
             yield Place(one.rule, corpus.name, files[page].name, str(one.number), said)
 
 
-def _parts(corpus: Corpus) -> Iterator[Place]:
+def _parts(corpus: Corpus, pages: Sequence[FilePage]) -> Iterator[Place]:
     """Lists and sections of each page, and the menus that pages share."""
     seen: list[site_menus.Seen] = []
     at: dict[tuple[str, str], list[tuple[str, int]]] = defaultdict(list)
-    for number, file in enumerate(corpus.site.files):
-        page = corpus.page(number)
+    for file, page in zip(corpus.site.files, pages, strict=True):
         for one in page.lists:
             words = f"{one.title!r}: " + ", ".join(entry.label for entry in one.entries[:8])
             yield Place(LIST, corpus.name, file.name, str(one.number), words)
@@ -108,7 +109,7 @@ def _menus(
                 yield Place(MENU, corpus.name, file, str(number), said)
 
 
-def _offers(corpus: Corpus) -> Iterator[Place]:
+def _offers(corpus: Corpus, readings: Sequence[FilePage]) -> Iterator[Place]:
     whole = corpus.site.whole
     ends = [
         offers.End(page, one.number, one.title, one.mark)
@@ -117,7 +118,6 @@ def _offers(corpus: Corpus) -> Iterator[Place]:
         if one.level
     ]
     known = offers.names(ends)
-    readings = [corpus.page(page) for page in range(len(whole.pages))]
     rare: frozenset[str] = frozenset()
     if len(readings) <= offers.COUNTED:
         said = Counter(one for page in readings for one in offers.mentions(page, known))
