@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import io
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -17,12 +18,16 @@ from innerhop.core.findings.table import RULES
 _NOWHERE = "https://site.invalid/"  # RFC 2606: no site has this address
 _FAILS = {STUCK: (STUCK,), MISLED: (STUCK, MISLED), "any": (STUCK, MISLED, BETTER)}
 FINE, FOUND, UNUSABLE = 0, 1, 2
+_SAID = 10  # files that are left out, where none is left
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """The command. Returns its exit code: 0 for nothing that fails, 1 for findings that do,
-    2 where nothing could be checked."""
+    2 where nothing could be checked, or a file not written."""
     asked = _parser().parse_args(arguments)
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):  # what a terminal can't show is written in codes
+            stream.reconfigure(errors="backslashreplace")
     try:
         return _check(asked)
     except (files.CannotRead, NotAnAddress) as problem:
@@ -67,17 +72,22 @@ def _check(asked: argparse.Namespace) -> int:
     excepted = _excepted(asked.excepted) if asked.excepted else []
     tree = files.find(asked.where)
     if not tree.files:
-        raise files.CannotRead(f"There is no page in {asked.where}.")
+        raise files.CannotRead(f"There is no page in {asked.where}.{_reasons(tree.skipped)}")
     named = frozenset(one.strip() for one in (asked.rules or "").split(","))
     is_loose = not asked.exact and not _has_two_of_one(tree.files)
     options = Options(read_site_address(asked.base), asked.language, is_loose, named)
     with workers(len(tree.files), asked.jobs) as pool:
         site = site_of(tree.files, options, pool, _progress())
+        if not site.files:
+            left = _reasons([*tree.skipped, *site.skipped])
+            raise files.CannotRead(f"No page in {asked.where} can be read.{left}")
         found = report.of_site(site, rules, excepted, pool)
     found = report.Report(found.lines, found.pages, [*tree.skipped, *found.skipped])
     fails = _FAILS[asked.fail_on]
     if asked.fix:
-        left = _fix(site, found, options, asked.write)
+        left, unwritten = _fix(site, found, options, asked.write)
+        if unwritten:
+            return UNUSABLE
         return FOUND if any(one.rule.level in fails for one in left) else FINE
     if asked.format == "text":
         sys.stdout.write(formats.text(found, sys.stdout.isatty()))
@@ -132,20 +142,33 @@ def _progress() -> Progress:
     return say
 
 
-def _fix(site: Site, found: report.Report, options: Options, is_written: bool) -> list[report.Line]:
-    """Show what the safe fixes change, and write it if asked; returns what is left: all that
-    was found where nothing is written."""
+def _reasons(skipped: Sequence[tuple[str, str]]) -> str:
+    """The first few files that are left out, with why."""
+    said = "".join(f"\n  {name}: {why}" for name, why in skipped[:_SAID])
+    more = len(skipped) - _SAID
+    return f"{said}\n  and {more} more" if more > 0 else said
+
+
+def _fix(
+    site: Site, found: report.Report, options: Options, is_written: bool
+) -> tuple[list[report.Line], int]:
+    """Show what the safe fixes change, and write it if asked; returns what is left, all that
+    was found where nothing is written, and how many files could not be written."""
+    if is_written and any(one.path is None for one in site.files):
+        raise files.CannotRead("Files in an archive are not written. Unpack it first.")
     mended: list[report.Line] = []
+    unwritten = 0
     for one in fixing.fixes(site, found, options):
         sys.stdout.write(one.difference)
-        mended += one.lines
-        if is_written:
-            if one.file.path is None:
-                raise files.CannotRead("Files in an archive are not written. Unpack it first.")
-            try:
+        try:
+            if is_written:
                 one.write()
-            except OSError as problem:
-                raise files.CannotRead(f"{one.file.name} can't be written: {problem}") from None
+        except OSError as problem:
+            why = problem.strerror or problem
+            print(f"inner-hop: {one.file.name} stays as it was: {why}", file=sys.stderr)
+            unwritten += 1
+        else:
+            mended += one.lines
     verb = "mended" if is_written else "would be mended; add --write to do it"
     print(f"{len(mended)} of {len(found.lines)} {verb}", file=sys.stderr)
-    return [one for one in found.lines if not is_written or one not in mended]
+    return [one for one in found.lines if not is_written or one not in mended], unwritten

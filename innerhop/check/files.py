@@ -1,10 +1,12 @@
-"""The pages of a folder or a ZIP archive, as files. Nothing outside is read: links in folders
-are not followed, and what an archive names outside of itself is left out."""
+"""The pages of a folder or a ZIP archive, as files. Nothing outside is read or written:
+shortcuts that lead out of a folder, and what an archive names outside of itself, are left out."""
 
 from __future__ import annotations
 
 import os
 import re
+import stat
+import tempfile
 import zipfile
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -13,6 +15,7 @@ from pathlib import Path
 _PAGE = re.compile(r"\.x?html?$", re.IGNORECASE)
 MEGABYTE = 1024 * 1024
 LARGEST_PAGE = 50 * MEGABYTE
+_OUT = "a shortcut that leads out of the folder"
 _LARGEST_ZIP = 2_000 * MEGABYTE  # of an archive's pages, unpacked
 _CLIMBS = re.compile(r"(?:^|/)\.\.(?:/|$)|^/|^[A-Za-z]:")
 
@@ -37,6 +40,25 @@ class File:
         assert self.path is not None
         return self.path.read_bytes()
 
+    def write(self, data: bytes) -> None:
+        """Have it hold something else: written beside it and put in its place when that is
+        whole, with its mode, so that a full disk leaves it as it was. Raises OSError."""
+        assert self.path is not None
+        mode = self.path.stat(follow_symlinks=False).st_mode
+        if not stat.S_ISREG(mode):
+            raise OSError("It is no file of its own any more.")
+        handle, beside = tempfile.mkstemp(dir=self.path.parent, prefix=".inner-hop-")
+        try:
+            with os.fdopen(handle, "wb") as new:
+                new.write(data)
+                new.flush()
+                os.fsync(new.fileno())
+            os.chmod(beside, stat.S_IMODE(mode))
+            os.replace(beside, self.path)
+        except BaseException:
+            os.unlink(beside)
+            raise
+
 
 @dataclass
 class Tree:
@@ -53,32 +75,53 @@ def find(where: Path) -> Tree:
     if not where.exists():
         raise CannotRead(f"{where} isn't there.")
     if _PAGE.search(where.name):
-        return Tree([File(where.name, where)])
+        return Tree([File(where.name, where.resolve())])
     if not zipfile.is_zipfile(where):
         raise CannotRead(f"{where} is neither a folder, a ZIP archive nor a page.")
     return _in_archive(where)
 
 
 def _in_folder(root: Path) -> Tree:
-    tree = Tree()
+    tree, inside = Tree(), root.resolve()
 
     def refused(problem: OSError) -> None:
         tree.skipped.append((_name(root, Path(problem.filename)), problem.strerror or "unreadable"))
 
     for folder, folders, names in os.walk(root, onerror=refused, followlinks=False):
         folders[:] = sorted(one for one in folders if not one.startswith("."))
-        for name in sorted(names):
+        for name in folders:
+            if _leads_out(Path(folder) / name, inside):
+                tree.skipped.append((_name(root, Path(folder) / name), _OUT))
+        for name in sorted(one for one in names if _PAGE.search(one)):
             path = Path(folder) / name
-            if _PAGE.search(name) and path.is_file():
-                if path.stat().st_size > LARGEST_PAGE:
-                    tree.skipped.append((_name(root, path), "over 50 MB"))
-                else:
-                    tree.files.append(File(_name(root, path), path))
+            if why := _why_not(path, inside):
+                tree.skipped.append((_name(root, path), why))
+            else:
+                tree.files.append(File(_name(root, path), path.resolve()))
     return tree
 
 
+def _leads_out(path: Path, inside: Path) -> bool:
+    return path.is_symlink() and not path.resolve().is_relative_to(inside)
+
+
+def _why_not(path: Path, inside: Path) -> str:
+    """Why a page is left out; "" where it is not."""
+    if _leads_out(path, inside):
+        return _OUT
+    try:
+        found = path.stat()
+    except OSError as problem:
+        return problem.strerror or "unreadable"
+    if not stat.S_ISREG(found.st_mode):
+        return "it is no file"
+    return "over 50 MB" if found.st_size > LARGEST_PAGE else ""
+
+
 def _name(root: Path, path: Path) -> str:
-    return path.relative_to(root).as_posix() if path.is_relative_to(root) else path.as_posix()
+    name = path.relative_to(root).as_posix() if path.is_relative_to(root) else path.as_posix()
+    # A name in another encoding: what can't be read in it, as links in codes are read, too.
+    return os.fsencode(name).decode("utf-8", "replace")
 
 
 def _in_archive(where: Path) -> Tree:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import difflib
+import re
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -36,17 +37,21 @@ class Fixed:
     @property
     def difference(self) -> str:
         """The change as a unified difference."""
-        return "".join(
-            difflib.unified_diff(
-                self.before.splitlines(keepends=True), self.after.splitlines(keepends=True),
-                f"a/{self.file.name}", f"b/{self.file.name}",
-            )
-        )  # fmt: skip
+        names = f"a/{self.file.name}", f"b/{self.file.name}"
+        rows = difflib.unified_diff(_lines(self.before), _lines(self.after), *names)
+        return "".join(one if one.endswith("\n") else f"{one}\n{_UNENDED}\n" for one in rows)
 
     def write(self) -> None:
         """Write the file. Raises OSError."""
-        assert self.file.path is not None
-        self.file.path.write_bytes(file_encoding.encode(self.after, self.encoding))
+        self.file.write(file_encoding.encode(self.after, self.encoding))
+
+
+_UNENDED = "\\ No newline at end of file"  # POSIX, diff, "Diff Unified Output Format"
+
+
+def _lines(text: str) -> list[str]:
+    """Its lines with their ends, as tools for differences count them."""
+    return re.findall(r"[^\n]*\n|[^\n]+", text)
 
 
 def fixes(site: Site, report: Report, options: Options) -> Iterator[Fixed]:
