@@ -12,7 +12,7 @@ rmSync(out, { recursive: true, force: true });
 mkdirSync(`${out}/fonts`, { recursive: true });
 
 await build({
-  entryPoints: { app: "innerhop/screens/app.js", sheet: "innerhop/visitor/script/sheet.js", walker: "innerhop/visitor/walker/walker.js" },
+  entryPoints: { app: "innerhop/screens/app.js", sheet: "innerhop/visitor/script/sheet.js", walker: "innerhop/visitor/walker/walker.js", looker: "innerhop/visitor/walker/looker.js" },
   outdir: out,
   bundle: true,
   minify: !process.env.PLAIN, // PLAIN=1, to read a profile of it
@@ -74,5 +74,5 @@ for (const file of readdirSync(`${out}/fonts`).sort()) {
   css = css.replaceAll(`fonts/${file}`, names[`fonts/${file}`]);
 }
 writeFileSync(`${out}/app.css`, css);
-for (const file of ["app.css", "app.js"]) names[file] = hashed(file);
+for (const file of ["app.css", "app.js", "walker.js"]) names[file] = hashed(file);
 writeFileSync(`${out}/manifest.json`, `${JSON.stringify(names, null, 2)}\n`);

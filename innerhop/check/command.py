@@ -79,8 +79,8 @@ def _check(asked: argparse.Namespace) -> int:
     with workers(len(tree.files), asked.jobs) as pool:
         site = site_of(tree.files, options, pool, _progress())
         if not site.files:
-            left = _reasons([*tree.skipped, *site.skipped])
-            raise files.CannotRead(f"No page in {asked.where} can be read.{left}")
+            why = _reasons([*tree.skipped, *site.skipped])
+            raise files.CannotRead(f"No page in {asked.where} can be read.{why}")
         found = report.of_site(site, rules, excepted, pool)
     found = report.Report(found.lines, found.pages, [*tree.skipped, *found.skipped])
     fails = _FAILS[asked.fail_on]

@@ -555,7 +555,7 @@ class Walk(models.Model):
     end_page = models.ForeignKey(Page, null=True, on_delete=models.SET_NULL, related_name="+")
     end_revision = models.PositiveIntegerField(default=0)
     agrees = models.BooleanField()
-    trouble = models.CharField(max_length=300, blank=True)
+    trouble = models.TextField(blank=True)
     found = models.JSONField(default=dict, blank=True)
     made = models.DateTimeField(auto_now=True)
 

@@ -137,9 +137,11 @@ def _rows(told: Any, count: int, most: int) -> list[list[float]]:
 
 def _number(value: Any) -> float:
     """A length on a page; no page is longer."""
-    if not isinstance(value, int | float) or not math.isfinite(value):
+    is_whole = isinstance(value, int)
+    if not is_whole and not (isinstance(value, float) and math.isfinite(value)):
         return 0.0
-    return max(-_FARTHEST, min(float(value), _FARTHEST))
+    # Held within reason before it is made a float, which the largest whole numbers can't be.
+    return float(max(-_FARTHEST, min(value, _FARTHEST)))
 
 
 def keep_walk(page: Page, revision: int, number: int, width: int, told: Mapping[str, Any]) -> Walk:
@@ -150,6 +152,8 @@ def keep_walk(page: Page, revision: int, number: int, width: int, told: Mapping[
     if not found_hops:
         raise NoLayout("This hop is no longer on the page.")
     hop = found_hops[0]
+    if width not in {one.width for one in widths.ALL} and not _is_looked_at(page, width):
+        raise NoLayout(f"Nobody has looked at this site {width:,} px wide.")
     (row,) = seek.of_hops(found_hops, [width])
     found = _found(told)
     trouble = seek.disagrees(row, width, found)
@@ -162,6 +166,10 @@ def keep_walk(page: Page, revision: int, number: int, width: int, told: Mapping[
         },
     )  # fmt: skip
     return walk
+
+
+def _is_looked_at(page: Page, width: int) -> bool:
+    return Layout.objects.filter(page__site=page.site_id, width=width).exists()
 
 
 _TEXTS = ("path", "hash", "target", "trouble")

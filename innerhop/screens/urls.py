@@ -54,6 +54,7 @@ urlpatterns = [
     path("<slug:slug>/menus/", menus.show, name="menus"),
     path("<slug:slug>/menus/state/", menus.state, name="menus-state"),
     path("<slug:slug>/rehearsal/", rehearsal.show, name="rehearsal"),
+    path("<slug:slug>/rehearsal/walker/", rehearsal.walker, name="walker"),
     path("<slug:slug>/rehearsal/unmeasured/", rehearsal.unmeasured, name="unmeasured"),
     path("<slug:slug>/rehearsal/to-measure/", rehearsal.to_measure, name="to-measure"),
     path("<slug:slug>/rehearsal/state/", rehearsal.state, name="rehearsal-state"),

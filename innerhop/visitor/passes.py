@@ -6,7 +6,7 @@ from __future__ import annotations
 from django.core import signing
 from django.http import HttpRequest, HttpResponse
 
-COOKIE = "innerhop_visit"
+COOKIE, FRAMED = "innerhop_visit", "innerhop_walk"
 _TO_ENTER = 300  # seconds a link to enter works
 _TO_STAY = 12 * 3600  # seconds a visitor may stay, or a sheet be open
 
@@ -27,9 +27,24 @@ def stay(response: HttpResponse, site_id: int, secure: bool) -> None:
     response.set_cookie(COOKIE, token, _TO_STAY, secure=secure, httponly=True, samesite="Lax")
 
 
+def stay_framed(response: HttpResponse, site_id: int) -> None:
+    """The same in a frame of the editor's screens, and in no other: browsers keep cookies of
+    framed hosts back that don't say what they are for.
+
+    https://www.ietf.org/archive/id/draft-cutler-httpbis-partitioned-cookies-01.html: one such
+    cookie is sent in frames of the host under which it was set alone.
+    """
+    token = signing.dumps(site_id, salt="stay")
+    # Written out, since Django's cookies know nothing of `Partitioned` yet. Browsers take
+    # loopback, where there is no TLS, as safe for `Secure`.
+    said = f"{FRAMED}={token}; Max-Age={_TO_STAY}; Path=/; Secure; HttpOnly; SameSite=None"
+    response["Set-Cookie"] = f"{said}; Partitioned"
+
+
 def stays(request: HttpRequest, site_id: int) -> bool:
     """Whether this browser may look at the site's pages."""
-    return _read(request.COOKIES.get(COOKIE, ""), "stay", _TO_STAY) == site_id
+    tokens = (request.COOKIES.get(name, "") for name in (COOKIE, FRAMED))
+    return any(_read(token, "stay", _TO_STAY) == site_id for token in tokens)
 
 
 def for_sheet(page_id: int, revision: int) -> str:

@@ -7,8 +7,8 @@ from innerhop.visitor import views, walking
 urlpatterns = [
     path("-/enter", views.enter),
     path("-/sheet.js", views.sheet_script),
-    path("-/walker.js", walking.walker_script),
-    path("-/walk", walking.walker),
+    path("-/looker.js", walking.looker_script),
+    path("-/look", walking.looker),
     path("-/sheet/<str:token>/<path:path>", views.sheet),
     path("-/sheet/<str:token>/", views.sheet, {"path": ""}),
     path("", views.visit, {"path": ""}),

@@ -54,6 +54,9 @@ def for_visitors(view: View) -> View:
     def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
         if request.method not in ("GET", "HEAD"):
             return plain(405, "Forms are not sent from here. On the site itself this one is.")
+        if "Service-Worker" in request.headers:
+            # It would take this host name over, ways in and later visits with it.
+            return plain(403, "Service workers are not taken here. On the site itself they are.")
         name, _port = split_domain_port(request.get_host())
         site = Site.objects.filter(visitor_host=name).first()
         if site is None:
@@ -77,9 +80,10 @@ def enter(request: HttpRequest, site: Site) -> HttpResponse:
         return plain(403, "This way in is no longer open. Choose Visit in Inner Hop again.")
     path = to if to.startswith("/") and not to.startswith(("//", "/\\")) else "/"
     response = HttpResponseRedirect(path)
-    passes.stay(response, site.pk, request.is_secure())
-    # The screen that opened a window here to walk hops in keeps its hold of it.
-    response["Cross-Origin-Opener-Policy"] = "unsafe-none"
+    if request.GET.get("framed"):
+        passes.stay_framed(response, site.pk)
+    else:
+        passes.stay(response, site.pk, request.is_secure())
     return response
 
 

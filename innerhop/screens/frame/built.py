@@ -15,11 +15,12 @@ _FIRST = ("atkinson-hyperlegible-next-latin-wght-normal", "bricolage-grotesque-l
 
 @lru_cache(maxsize=1)
 def built() -> dict[str, str | list[str]]:
-    """Addresses: css, js, and the fonts to preload."""
+    """Addresses: css, js, that of the window that walks, and the fonts to preload."""
     manifest = Path(settings.STATIC_ROOT) / "dist" / "manifest.json"
     names = json.loads(manifest.read_text("utf-8"))
     return {
         "css": static(f"dist/{names['app.css']}"),
         "js": static(f"dist/{names['app.js']}"),
+        "walker": static(f"dist/{names['walker.js']}"),
         "fonts": [static(f"dist/{names[f'fonts/{font}.woff2']}") for font in _FIRST],
     }

@@ -5,11 +5,11 @@ from __future__ import annotations
 
 from collections import Counter
 from typing import Any
-from urllib.parse import quote
 
 from django.db.models import Count, F, Q
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST, require_safe
 
 from innerhop.core import landings, widths
@@ -49,10 +49,17 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "state": _state(request, site, page), "page": page, "pages": site.pages.count(),
         "typed": _typed_width(request), "least": widths.LEAST, "most": widths.MOST,
     }  # fmt: skip
-    response = render(request, "rehearsal/rehearsal.html", context)
-    # It keeps its hold of the window that it opens to walk hops in.
-    response["Cross-Origin-Opener-Policy"] = "same-origin-allow-popups"
-    return response
+    return render(request, "rehearsal/rehearsal.html", context)
+
+
+@require_safe
+@for_editors
+def walker(request: HttpRequest, site: Site) -> HttpResponse:
+    """The window that walks hops (see `visitor/walker`): it frames the site's pages, which
+    have another origin and can't reach it."""
+    pages = visitor_origin(request, site.visitor_host)
+    enter = f"{pages}/-/enter?pass={passes.to_enter(site.pk)}&framed=1&to=/-/look"
+    return render(request, "rehearsal/walker.html", {"pages": pages, "enter": enter})
 
 
 @require_GET
@@ -150,14 +157,8 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
         "widths": [one._asdict() for one in looked_at],
         "measure": _to_measure(request, found, wanted),
         "mends": _mends(site, page, rows, laid),
-        "walker": _walker(request, site),
+        "walker": reverse("walker", args=[site.slug]),
     }
-
-
-def _walker(request: HttpRequest, site: Site) -> str:
-    origin = visitor_origin(request, site.visitor_host)
-    to = quote("/-/walk", safe="")
-    return f"{origin}/-/enter?pass={passes.to_enter(site.pk)}&to={to}"
 
 
 def _to_measure(

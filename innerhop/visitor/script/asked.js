@@ -1,9 +1,10 @@
 // What a screen asks of a page that it has loaded out of sight, at some width. Each answer
 // waits until the page's own styles are there.
+import { page } from "./page.js";
 
 const whole = () =>
   new Promise((resolve) => {
-    if (document.readyState === "complete") resolve();
+    if (page.readyState === "complete") resolve();
     else window.addEventListener("load", () => resolve(), { once: true });
   });
 
@@ -13,7 +14,7 @@ export async function lines(elements, numbers) {
   const found = {};
   for (const number of numbers) {
     const element = elements.get(number);
-    const range = document.createRange();
+    const range = page.createRange();
     if (element) range.selectNodeContents(element);
     const rects = element?.checkVisibility() ? [...range.getClientRects()].filter(({ width, height }) => width && height) : [];
     // Words of one line may be of several sizes: a new line begins below the middle of it.

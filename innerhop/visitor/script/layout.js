@@ -1,6 +1,7 @@
 // How a page lies: where each mark stands, what stays
 // in view as the page scrolls, what the page's styles ask for. The landing itself is
 // computed from this elsewhere (CSSOM View, CSS Scroll Snap 1, CSS Positioned Layout 3).
+import { documentOf } from "./page.js";
 
 const px = (value, whole = 0) => {
   const number = parseFloat(value) || 0;
@@ -16,7 +17,7 @@ const frames = (view, count = 2) =>
 
 // The first words or picture that a reader sees in an element, or behind an empty one.
 function firstSeen(view, element) {
-  const { document } = view;
+  const document = documentOf(view.document);
   const walk = document.createTreeWalker(document.body, 5); // elements and text
   walk.currentNode = element;
   for (let node = walk.currentNode, steps = 0; node && steps < 400; node = walk.nextNode(), steps += 1) {
@@ -40,7 +41,8 @@ function firstSeen(view, element) {
 function headingAbove(element) {
   if (element.textContent.trim() || element.childElementCount || /^(img|svg|video|hr|iframe)$/.test(element.localName)) return 0;
   const { top } = element.getBoundingClientRect();
-  const before = (one) => one.previousElementSibling ?? (one.parentElement === element.ownerDocument.body ? null : one.parentElement && before(one.parentElement));
+  const { body } = documentOf(element.ownerDocument);
+  const before = (one) => one.previousElementSibling ?? (one.parentElement === body ? null : one.parentElement && before(one.parentElement));
   const above = before(element);
   const heading = above?.matches("h1,h2,h3,h4,h5,h6") ? above : above?.querySelector(":scope > :is(h1,h2,h3,h4,h5,h6):last-child");
   if (!heading) return 0;
@@ -49,7 +51,8 @@ function headingAbove(element) {
 }
 
 function boxesAround(view, element) {
-  const { document, scrollY } = view;
+  const { scrollY } = view;
+  const document = documentOf(view.document);
   const found = [];
   for (let up = element.parentElement; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
     const style = view.getComputedStyle(up);
@@ -99,7 +102,7 @@ function footOf(view, stuck, height) {
 // What stays at the view's top: where it stands by itself, and what it is when it stays; and
 // how much is covered from the bottom.
 async function coversOf(view, height) {
-  const { document } = view;
+  const document = documentOf(view.document);
   const stuck = [...document.querySelectorAll("body *")].filter((one) => {
     const { position, top } = view.getComputedStyle(one);
     return position === "fixed" || (position === "sticky" && top !== "auto");
@@ -128,7 +131,8 @@ async function coversOf(view, height) {
 }
 
 function snapsOf(view) {
-  const { document, scrollY } = view;
+  const { scrollY } = view;
+  const document = documentOf(view.document);
   const [axis = "none", strictness = "proximity"] = view.getComputedStyle(document.documentElement).scrollSnapType.split(" ");
   if (!/^(y|block|both)$/.test(axis)) return { snap: "", snaps: [] };
   const root = view.getComputedStyle(document.documentElement);
@@ -150,14 +154,14 @@ function snapsOf(view) {
 
 // The layout of the page in a window. marks: IDs and names that hops may end at.
 export async function measure(view, marks) {
-  const { document } = view;
+  const document = documentOf(view.document);
   await Promise.race([document.fonts?.ready, frames(view, 50)]);
   view.scrollTo({ top: 0, behavior: "instant" });
   await frames(view);
   const targets = {};
   for (const id of marks) {
     const element = document.getElementById(id) ?? document.getElementsByName(id)[0];
-    if (element && view.document.body?.contains(element)) targets[id] = targetOf(view, element);
+    if (element && document.body?.contains(element)) targets[id] = targetOf(view, element);
   }
   const height = view.innerHeight;
   const { covers, foot } = await coversOf(view, height);

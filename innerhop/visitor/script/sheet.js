@@ -13,7 +13,7 @@ import { findWords, pointsOf, rangeOf } from "./words.js";
 import { page } from "./page.js";
 
 const screen = window.parent;
-const own = document.currentScript; // none where a visitor's view is measured, whose scripts run
+const own = page.currentScript; // none where a visitor's view is measured, whose scripts run
 const isRun = ({ type }) => /^(module|(text|application)\/(java|ecma)script)?$/i.test(type);
 const elements = new Map();
 let sections = [];
@@ -158,7 +158,7 @@ const orders = {
   async layout({ marks }) {
     const layout = await measureLayout(window, marks);
     // What the page's own scripts do to it is not seen in the sheet, where they are at rest.
-    layout.view.unrun = own !== null && [...document.scripts].some((one) => one !== own && isRun(one));
+    layout.view.unrun = own !== null && [...page.scripts].some((one) => one !== own && isRun(one));
     tell("told layout", { layout });
   },
   greet() {

@@ -1,5 +1,6 @@
 // A hop's link clicked as a reader does, and then what became of the view, the address, the
 // target and the focus, seen from outside.
+import { documentOf } from "../script/page.js";
 
 // The link: the `nth` of those with that address as it is written.
 function linkOf(document, { href, nth }) {
@@ -9,7 +10,7 @@ function linkOf(document, { href, nth }) {
 
 // Clicks it. Returns what is known before anything has moved, null without such a link.
 export function follow(view, hop) {
-  const { document } = view;
+  const document = documentOf(view.document);
   const link = linkOf(document, hop);
   if (!link) return null;
   const told = { opened: false, before: Math.round(view.scrollY) };
@@ -36,7 +37,7 @@ const round = (length) => Math.round(length * 100) / 100;
 
 // What a reader has when all is still.
 export function look(view, id) {
-  const { document } = view;
+  const document = documentOf(view.document);
   const root = document.scrollingElement ?? document.documentElement;
   const found = document.querySelector(":target");
   const wanted = id ? document.getElementById(id) ?? document.getElementsByName(id)[0] ?? null : null;

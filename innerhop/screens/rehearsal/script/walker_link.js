@@ -1,5 +1,5 @@
-// The line to the walker: a window under the visitor's host that frames the site's pages as
-// visitors get them. One order at a time; what it answers is hearsay, and read as such.
+// The line to the walker: a window that frames the site's pages as visitors get them. One
+// order at a time; what it answers comes from pages, is hearsay, and read as such.
 
 const PATIENCE = 25_000; // ms for one order
 
@@ -17,8 +17,8 @@ export class WalkerLink {
     window.addEventListener("message", this.hear);
   }
 
-  heard({ source, data }) {
-    if (source !== this.window || !data?.innerHop) return;
+  heard({ source, origin, data }) {
+    if (source !== this.window || origin !== window.location.origin || !data?.innerHop) return;
     if (data.innerHop === "ready") this.isReady();
     else if (data.innerHop === "told" && data.round === this.round) this.waiting?.(data);
   }
@@ -33,7 +33,7 @@ export class WalkerLink {
       setTimeout(() => resolve({ trouble: "The page did not answer in time." }), PATIENCE);
     });
     // What Alpine watches can't be sent as it is, so a plain copy goes.
-    this.window.postMessage(JSON.parse(JSON.stringify({ innerHop: what, round: this.round, ...more })), "*");
+    this.window.postMessage(JSON.parse(JSON.stringify({ innerHop: what, round: this.round, ...more })), window.location.origin);
     const told = await answer;
     return told.found ?? { trouble: told.trouble ?? "The page did not answer." };
   }
