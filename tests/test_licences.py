@@ -20,6 +20,8 @@ KNOWN = {
     "0bsd", "mit-cmu", "mit-0", "apache-2.0 or bsd-2-clause", "bsd-3-clause or apache-2.0",
     # Used as a library and not changed (LGPL 3, section 4); PostgreSQL's own client.
     "lgpl-3.0-only", "gnu lesser general public license v3 (lgplv3)",
+    # The list of public suffixes, not changed (MPL 2.0, section 3.1 asks it of its own files).
+    "mpl-2.0",
     # Either of two; the Artistic one is taken.
     "artistic license",
 }  # fmt: skip

@@ -102,7 +102,10 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_CALLABLE = "innerhop.screens.frame.views.locked_out"
 AXES_VERBOSE = False
 
-SESSION_COOKIE_NAME = "innerhop_session"
+# RFC 6265bis, 4.1.3.2: a cookie whose name begins so is this host's own, and no other's to set.
+_OWN = "" if DEMO else "__Host-"
+SESSION_COOKIE_NAME = f"{_OWN}innerhop_session"
+CSRF_COOKIE_NAME = f"{_OWN}csrftoken"
 SESSION_COOKIE_SECURE = not DEMO
 CSRF_COOKIE_SECURE = not DEMO
 CSRF_COOKIE_HTTPONLY = True

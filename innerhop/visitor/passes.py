@@ -7,6 +7,7 @@ from django.core import signing
 from django.http import HttpRequest, HttpResponse
 
 COOKIE, FRAMED = "innerhop_visit", "innerhop_walk"
+_OWN = "__Host-"  # RFC 6265bis, 4.1.3.2
 _TO_ENTER = 300  # seconds a link to enter works
 _TO_STAY = 12 * 3600  # seconds a visitor may stay, or a sheet be open
 
@@ -24,7 +25,8 @@ def admits(token: str, site_id: int) -> bool:
 def stay(response: HttpResponse, site_id: int, secure: bool) -> None:
     """Let this browser look at the site's pages for a while."""
     token = signing.dumps(site_id, salt="stay")
-    response.set_cookie(COOKIE, token, _TO_STAY, secure=secure, httponly=True, samesite="Lax")
+    name = f"{_OWN}{COOKIE}" if secure else COOKIE
+    response.set_cookie(name, token, _TO_STAY, secure=secure, httponly=True, samesite="Lax")
 
 
 def stay_framed(response: HttpResponse, site_id: int) -> None:
@@ -43,7 +45,9 @@ def stay_framed(response: HttpResponse, site_id: int) -> None:
 
 def stays(request: HttpRequest, site_id: int) -> bool:
     """Whether this browser may look at the site's pages."""
-    tokens = (request.COOKIES.get(name, "") for name in (COOKIE, FRAMED))
+    # Where there is TLS a cookie counts that this host alone can have set.
+    own = f"{_OWN}{COOKIE}" if request.is_secure() else COOKIE
+    tokens = (request.COOKIES.get(name, "") for name in (own, FRAMED))
     return any(_read(token, "stay", _TO_STAY) == site_id for token in tokens)
 
 
