@@ -67,8 +67,10 @@ def test_a_page_that_is_walked_reaches_nothing_but_itself(desk: Desk) -> None:
 def test_no_worker_of_a_site_takes_its_visitor_host_over(desk: Desk) -> None:
     """Service Workers, "Service-Worker" request header and "Service-Worker-Allowed"
     (https://w3c.github.io/ServiceWorker/#service-worker-script-request)."""
-    asks = "<script>navigator.serviceWorker.register('/sw.js').then(() => document.title = 'Taken'" \
-        ", () => document.title = 'Refused')</script>"  # fmt: skip
+    asks = (
+        "<script>navigator.serviceWorker.register('/sw.js').then("
+        "() => document.title = 'Taken', () => document.title = 'Refused')</script>"
+    )
     worker = "self.addEventListener('fetch', (e) => e.respondWith(new Response('old')))"
     site = site_with(desk.site.editors.get(), {"index.html": f"<title>x</title>{asks}<h1>Now"})
     content = worker.encode()
