@@ -248,7 +248,13 @@ def _spot(text: str, group: list[Edit], around: int) -> Spot:
             after = text[edit.end : edit.end + around].partition("\n")[0].rstrip("\r")
             parts.append((SAME, after))
     line = text.count("\n", 0, start) + 1
-    return Spot(line, tuple((kind, words) for kind, words in parts if words))
+    return Spot(
+        line, tuple((kind, _SURROGATE.sub("\ufffd", words)) for kind, words in parts if words)
+    )
+
+
+# What stands for a byte that the page's encoding can't explain: shown as browsers show it.
+_SURROGATE = re.compile("[\ud800-\udfff]")
 
 
 def changed_stretches(start: int, old: str, new: str) -> list[Edit]:

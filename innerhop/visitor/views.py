@@ -57,6 +57,8 @@ def for_visitors(view: View) -> View:
         if "Service-Worker" in request.headers:
             # It would take this host name over, ways in and later visits with it.
             return plain(403, "Service workers are not taken here. On the site itself they are.")
+        if "\0" in request.path_info:  # which is in no page's address, and no database keeps
+            return plain(404, "This site has no page there. A visitor gets a page like this.")
         name, _port = split_domain_port(request.get_host())
         site = Site.objects.filter(visitor_host=name).first()
         if site is None:

@@ -6,6 +6,7 @@ from __future__ import annotations
 import json
 import os
 import random
+import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -16,6 +17,7 @@ from django.urls import reverse
 from innerhop.library import sites
 from innerhop.library.acts.table import ACTS
 from innerhop.library.models import Editor, Site
+from innerhop.screens import urls as screens
 from innerhop.screens.acts.questions import QUESTIONS
 
 pytestmark = pytest.mark.django_db
@@ -31,6 +33,7 @@ ODD: list[Any] = [
     None, True, False, 0, 1, -1, 7, 3.5, 2**31, 2**63, 10**30, "", "7", "seven", "a" * 5_000,
     "a" * 200_000, "\0", "a\0b", "\ud800", "\U0001f6a4", "#%00", "%00", "../..", "javascript:1",
     "https://x.example/", "//", "\\\\", "[", [], {}, [[]], [None], {"": {}}, "é" * 1_200,
+    10**400, -(10**400), 1e308, "漢" * 2_000, "\U0001f6a4" * 600, "\x01\x1f\x7f", "\u2028\ufeff",
 ]  # fmt: skip
 RAW = [
     b"", b"nothing", b"\xff\xfe", b'{"number": NaN}', b'{"number": Infinity}', b"[1]", b'"x"',
@@ -68,7 +71,7 @@ def test_nothing_that_is_sent_breaks_anything(site: Site, client: Client, editor
     pages = list(site.pages.all())
     numbers = [*range(0, 60, 3), *(one.pk for one in pages), other.pk, site.pk]
     names = [*(("act", name) for name in ACTS), *(("ask", name) for name in QUESTIONS)]
-    more = ["undo", "redo", "measure", "tick"]
+    more = ["undo", "redo", "measure", "tick", "layout", "walked"]
     sent = bodies(chance, numbers)
     client.raise_request_exception = False
     for _ in range(REQUESTS):
@@ -100,6 +103,26 @@ def test_screens_take_any_address(client: Client, site: Site, screen: str) -> No
             for name in ("q", "near", "from", "pages", "find", "page", "part", "sort", "filter")
         }
         assert client.get(url, query).status_code in (200, 404), query
+
+
+ODD_PARTS = ["%00", "a%00b", "%01", "%7F", "%F0%9F%9A%A4", "%ED%A0%80", "..", "9" * 30, "é" * 900]
+
+
+@pytest.mark.parametrize("odd", ODD_PARTS)
+def test_any_part_of_a_path_may_be_odd(client: Client, site: Site, odd: str) -> None:
+    """Each part in turn of the address of each screen and act."""
+    client.raise_request_exception = False
+    page = site.pages.first()
+    assert page is not None
+    for pattern in screens.urlpatterns:
+        for at, kind in enumerate(pattern.pattern.converters):
+            given = {"slug": site.slug, "pk": page.pk, "kind": "csv", "name": "mark"}
+            route = re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", str(pattern.pattern))
+            parts = {name: given.get(name, "x") for name in pattern.pattern.converters}
+            path = route.format(**{**parts, kind: odd})
+            for method in (client.get, client.post):
+                status = method(f"/{path}").status_code
+                assert status < 500, (status, path, at)
 
 
 @pytest.mark.parametrize("typed", ["#%00", "%00", "/x%00/", "#a\0b", "a" * 3_000, "é" * 400])

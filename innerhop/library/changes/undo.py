@@ -28,6 +28,9 @@ class CannotUndo(Refusal):
     status = CONFLICT
 
 
+_DONE_ALREADY = "That has been done already. Load the page again to see it as it is."
+
+
 def undo(change: Change) -> None:
     """Take a change back on all its pages. Raises CannotUndo when it can't be."""
     run(undo_steps(change))
@@ -109,7 +112,7 @@ def _steps(change: Change, undone: bool) -> Steps:
 
 def _require(change: Change, undone: bool) -> None:
     if (change.undone is not None) == undone:
-        raise CannotUndo("That has been done already. Load the page again to see it as it is.")
+        raise CannotUndo(_DONE_ALREADY)
 
 
 def _keep_locks(change: Change, ready: Sequence[prepare.Prepared]) -> None:
@@ -172,7 +175,9 @@ class _Turned:
         steps = [(one.change_id or -one.number, one.done) for one in revisions]
         if self.undone:
             left = standing(steps)
-            at = next(at for at, (owner, _) in enumerate(left) if owner == self.change.pk)
+            at = next((at for at, one in enumerate(left) if one[0] == self.change.pk), None)
+            if at is None:  # somebody undid it meanwhile
+                raise CannotUndo(_DONE_ALREADY)
             own, since = left[at][1], left[at + 1 :]
         else:
             own, since = steps[last][1], standing(steps[last + 1 :])

@@ -123,11 +123,30 @@ def bare_hash_works(page: Page) -> bool:
     return base == own
 
 
-def to_rows(edits: Sequence[Edit]) -> list[list[int | str]]:
+Row = list[int | str | list[str]]
+
+
+def to_rows(edits: Sequence[Edit]) -> list[Row]:
     """Edits as they are kept in a revision."""
-    return [[edit.start, edit.old, edit.new] for edit in edits]
+    return [[edit.start, _kept(edit.old), _kept(edit.new)] for edit in edits]
 
 
 def from_rows(rows: Sequence[Sequence[Any]]) -> list[Edit]:
     """Edits as they were kept in a revision."""
-    return [Edit(start, old, new) for start, old, new in rows]
+    return [Edit(start, _read(old), _read(new)) for start, old, new in rows]
+
+
+def _kept(words: str) -> str | list[str]:
+    """As JSON holds it. What holds bytes that the page's encoding can't explain, lone surrogates
+    here, is no text to it (RFC 8259, 8.2), and kept as bytes in hexadecimal digits."""
+    try:
+        words.encode()
+    except UnicodeEncodeError:
+        return [words.encode("utf-8", "surrogatepass").hex()]
+    return words
+
+
+def _read(kept: str | list[str]) -> str:
+    if isinstance(kept, str):
+        return kept
+    return bytes.fromhex(kept[0]).decode("utf-8", "surrogatepass")

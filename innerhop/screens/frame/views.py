@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Callable
+from functools import wraps
 from typing import Any
 
 from axes.decorators import axes_dispatch
@@ -12,7 +14,7 @@ from django.contrib.auth import views as auth_views
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.forms import AuthenticationForm
 from django.db import OperationalError
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template import loader
@@ -38,7 +40,30 @@ class SignInForm(AuthenticationForm):
     }
 
 
-@method_decorator([axes_dispatch, sensitive_post_parameters()], name="dispatch")
+View = Callable[..., HttpResponseBase]
+
+
+_LONGEST_NAME = 200  # characters; no editor's is longer
+
+
+def within_reason(view: View) -> View:
+    """A view that gets no NUL and no endless name in what was typed: nobody is called so, and
+    no database keeps it, not even to say that somebody tried."""
+
+    @wraps(view)
+    def cleaned(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
+        typed = request.POST.copy()
+        for name, values in typed.lists():
+            plain = [value.replace("\0", "\ufffd") for value in values]
+            is_name = name == "username"
+            typed.setlist(name, [one[:_LONGEST_NAME] for one in plain] if is_name else plain)
+        request.POST = typed  # type: ignore[assignment]  # a dictionary of the same kind
+        return view(request, *args, **kwargs)
+
+    return cleaned
+
+
+@method_decorator([within_reason, axes_dispatch, sensitive_post_parameters()], name="dispatch")
 class SignIn(auth_views.LoginView):
     """Sign in; on a demo start, with one click too."""
 

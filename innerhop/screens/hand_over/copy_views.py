@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
@@ -65,6 +65,8 @@ def tick(request: HttpRequest, site: Site, pk: int) -> HttpResponseBase:
 @for_editors
 def copy_sheet_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse:
     """The copy sheet as CSV or JSON. The fields are those of copy_sheet.FIELDS."""
+    if kind not in ("csv", "json"):
+        raise Http404
     rows = [*copy_sheet.rows(copy_sheet.of_site(site)), *copy_sheet.menu_rows(site)]
     name = f"{site.slug}-copy-sheet.{kind}"
     if kind == "csv":
