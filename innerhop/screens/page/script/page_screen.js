@@ -41,7 +41,7 @@ export function pageScreen() {
     state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], findings: { site: 0, count: 0, groups: [], more: 0 }, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
     screens: "",
-    isLong: false, // whether the ruler can be drawn closer
+    hasCloser: false, // whether the ruler can be drawn closer
     isCloser: false,
     smooth: true,
     machine: START, // what is chosen, and what is being done with it
@@ -120,7 +120,7 @@ export function pageScreen() {
             parts.keepY = null;
           }
           this.screens = this.inScreens(found.height);
-          this.isLong = Ruler.isLong({ height: found.height, screen: this.screen.view });
+          this.hasCloser = Ruler.isLong({ height: found.height, screen: this.screen.view });
           this.measuredRound += 1;
           if (parts.scrolls) {
             this.showChosen(true);
