@@ -71,8 +71,21 @@ def folded(title: str) -> str:
     return " ".join(_TOKEN.findall(title.casefold()))
 
 
-def names(ends: Sequence[End]) -> dict[str, End]:
-    """The sections that can be named, by their words; none whose words two sections have."""
+class Names(dict[str, End]):
+    """The sections that can be named, by their words. lengths: how many words such names have,
+    most first, by their first word."""
+
+    def __init__(self, ends: Mapping[str, End]) -> None:
+        super().__init__(ends)
+        found: dict[str, set[int]] = {}
+        for words in ends:
+            first, *more = words.split()
+            found.setdefault(first, set()).add(len(more) + 1)
+        self.lengths = {first: sorted(counts, reverse=True) for first, counts in found.items()}
+
+
+def names(ends: Sequence[End]) -> Names:
+    """The sections that can be named; none whose words two sections have."""
     found: dict[str, End | None] = {}
     for end in ends:
         words = folded(end.title)
@@ -80,11 +93,11 @@ def names(ends: Sequence[End]) -> dict[str, End]:
         is_named = len(own) >= _FEWEST and len(words.split()) <= _MOST
         if is_named and len(words) >= _SHORTEST:
             found[words] = None if words in found else end
-    return {words: end for words, end in found.items() if end is not None}
+    return Names({words: end for words, end in found.items() if end is not None})
 
 
 def offers(
-    reading: PageReading, page: int, known: Mapping[str, End], led: Collection[Led],
+    reading: PageReading, page: int, known: Names, led: Collection[Led],
     rare: Collection[str] = (),
 ) -> list[Offer]:  # fmt: skip
     """The offers of a page, in tree order. page: its own key. known: what `names` gave. led:
@@ -124,7 +137,7 @@ def _begins_block(source: Source, number: int) -> bool:
     return text.startswith(source.text_of(number).strip()[:20])
 
 
-def mentions(reading: PageReading, known: Mapping[str, End]) -> Iterator[str]:
+def mentions(reading: PageReading, known: Names) -> Iterator[str]:
     """The known words that the running text of a page says, each as often as it does."""
     for _, _, data in _running(reading):
         for first, last, _ in _named(data, known):
@@ -214,14 +227,14 @@ def _around(data: str, first: int, last: int) -> tuple[str, str]:
     return before, after
 
 
-def _named(data: str, known: Mapping[str, End]) -> Iterator[tuple[int, int, End]]:
+def _named(data: str, known: Names) -> Iterator[tuple[int, int, End]]:
     """Where a text has the words of a title, the longest first."""
     tokens = [(one.group().casefold(), one.start(), one.end()) for one in _TOKEN.finditer(data)]
     at = 0
     while at < len(tokens):
-        for count in range(min(_MOST, len(tokens) - at), _FEWEST - 1, -1):
+        for count in known.lengths.get(tokens[at][0], ()):
             run = tokens[at : at + count]
-            end = known.get(" ".join(word for word, _, _ in run))
+            end = known.get(" ".join(word for word, _, _ in run)) if len(run) == count else None
             if end is not None:
                 yield run[0][1], run[-1][2], end
                 at += count - 1

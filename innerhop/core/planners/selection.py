@@ -73,20 +73,19 @@ def texts_below(source: Source, one: int, other: int) -> list[tuple[int, int, st
 
 
 def _texts_in(top: Element) -> list[tuple[int, int, str]]:
+    source = top.source
     found: list[tuple[int, int, str]] = []
-    waiting: list[Element | tuple[int, int, str]] = [top]
+    waiting: list[int | tuple[int, int, str]] = [top.number]
     while waiting:
         one = waiting.pop()
-        if not isinstance(one, Element):
+        if not isinstance(one, int):
             found.append(one)
-            continue
-        inside: list[Element | tuple[int, int, str]] = []
-        for child in one.children if one.tag != "template" else ():
-            if isinstance(child, Element):
-                inside.append(child)
-            elif isinstance(child, Text):
-                inside.append((one.number, child.child, child.data))
-        waiting += reversed(inside)
+        elif source.tags[one] != "template":
+            for child in reversed(source.reading.children(one)):
+                if isinstance(child, int):
+                    waiting.append(child)
+                elif isinstance(child, Text):
+                    waiting.append((one, child.child, child.data))
     return found
 
 
