@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from rapidfuzz.distance import OSA
 
 from innerhop.core.names.ids import Naming
-from innerhop.core.site.guesses import Paths, Titled, likely, named_like
+from innerhop.core.site import guesses
+from innerhop.core.site.guesses import Paths, Titled, Titles, likely
 
 IDS = {1: ["fees", "winter-moorings", "Lunch", "hardship-fund"], 2: ["ice", "fees-2", "ice-safety"]}
 
@@ -51,7 +55,7 @@ def test_sections_that_could_be_meant(
     fragment: str, text: str, meant: int | None, why: str
 ) -> None:
     sections = [Titled(2, "Winter moorings", ""), Titled(3, "Opening hours", "hours")]
-    found = named_like(fragment, text, sections, Naming("en"))
+    found = Titles(sections, Naming("en")).like(fragment, text)
     assert [one.number for one, _ in found] == ([meant] if meant else [])
     assert all(why in one for _, one in found)
 
@@ -74,3 +78,13 @@ def test_a_file_in_another_folder() -> None:
 def test_addresses_that_are_a_little_off(path: str, found: list[str]) -> None:
     paths = Paths(["/skippers-handbook", "/moorings", "/" + "m" * 500, "/about"])
     assert paths.slips(path) == paths.near(path) == found
+
+
+@given(st.text("abcé-", min_size=4, max_size=9), st.integers(0, 9), st.sampled_from("abx"))
+def test_whatever_is_a_letter_off_is_found(name: str, at: int, letter: str) -> None:
+    """Optimal string alignment of at most 1, as rapidfuzz counts it one by one."""
+    others = [name[:at] + letter + name[at:], name[:at] + name[at + 1 :], name[::-1],
+              name[:at] + name[at + 1 : at + 2] + name[at : at + 1] + name[at + 2 :]]  # fmt: skip
+    ids = [one for one in dict.fromkeys([*others, "other", "aaaa"]) if one]
+    found = guesses._looked_up(tuple(ids)).a_letter_off(name)
+    assert set(found) == {one for one in ids if OSA.distance(name, one) <= 1}

@@ -9,7 +9,7 @@ from typing import Any, NamedTuple, Protocol
 from innerhop.core.facts.sections import Section
 from innerhop.core.findings.traits import Trait
 from innerhop.core.names.ids import Naming
-from innerhop.core.site.guesses import Meant
+from innerhop.core.site.guesses import Meant, Titles
 from innerhop.core.site.page_rows import MarkRow
 
 # How bad a finding is: readers get stuck; readers are misled; it could be better; and for
@@ -108,6 +108,9 @@ class SiteView(Protocol):
 
     def sections(self, page: int) -> Sequence[Section]:
         """The sections of a page."""
+
+    def titles(self, page: int) -> Titles:
+        """The sections of a page, to be looked up by what a hop asks for."""
 
     def having(self, id_: str) -> Sequence[int]:
         """The pages that have an ID, in the order of their paths."""

@@ -103,6 +103,7 @@ class WholeSite:
         self._targets: dict[int, Targets[int]] = {}
         self._states: dict[int, dict[int, str]] = {}
         self._ids: dict[int, list[str]] = {}
+        self._titles: dict[int, guesses.Titles] = {}
         self._words: dict[int, text_directives.PageWords] = {}
         self._near: dict[str, list[int]] = {}
 
@@ -164,6 +165,13 @@ class WholeSite:
         if page not in self._ids:
             self._ids[page] = list(dict.fromkeys(one.value for one in self.pages[page].marks))
         return self._ids[page]
+
+    def titles(self, page: int) -> guesses.Titles:
+        """The sections of a page, to be looked up by what a hop asks for."""
+        if page not in self._titles:
+            rows = [guesses.Titled(one.number, one.title, one.mark) for one in self.sections(page)]
+            self._titles[page] = guesses.Titles(rows, self.naming(page))
+        return self._titles[page]
 
     def sections(self, page: int) -> Sequence[Section]:
         """The sections of a page."""

@@ -8,12 +8,13 @@ their order here.
 from __future__ import annotations
 
 import re
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from functools import cached_property, lru_cache
 from itertools import islice
 from typing import NamedTuple
 
-from rapidfuzz import fuzz, process
+from rapidfuzz import process
 from rapidfuzz.distance import OSA
 from slugify import slugify
 
@@ -49,9 +50,9 @@ def likely(
     page itself among them.
     """
     asked = percent_decode(fragment)
-    here = [id_ for id_ in ids.get(page, ()) if len(id_) <= _LONGEST]
     if len(asked) > _LONGEST or is_a_systems(asked):
         return []  # nobody typed that: nothing is a slip of it
+    here = _looked_up(tuple(ids.get(page, ())))
     found = [Meant(page, id_, why, has_whitespace(id_)) for id_, why in _slips(asked, here)]
     found += [Meant(page, id_, "A slip of a letter.") for id_ in _near(asked, here)]
     others = [other for other, names in ids.items() if other != page and asked in names]
@@ -63,16 +64,63 @@ def likely(
     return list(kept.values())[:_MOST]
 
 
-def _slips(asked: str, ids: Sequence[str]) -> list[tuple[str, str]]:
+class _Ids:
+    """The IDs of a page, looked up by what slips leave of them, so that a page may have as many
+    broken hops as it has IDs."""
+
+    def __init__(self, ids: Sequence[str]) -> None:
+        self.places = {id_: at for at, id_ in enumerate(ids) if len(id_) <= _LONGEST}
+
+    @cached_property
+    def by_letters(self) -> dict[str, list[str]]:
+        """By what stays of one without capitals, and without what joins its words."""
+        found: dict[str, list[str]] = defaultdict(list)
+        for id_ in self.places:
+            for left in {f"={id_.casefold()}", _plain(id_)}:
+                found[left].append(id_)
+        return found
+
+    @cached_property
+    def _by_less(self) -> dict[str, list[str]]:
+        found: dict[str, list[str]] = defaultdict(list)
+        for id_ in self.places:
+            for left in _less_one(id_):
+                found[left].append(id_)
+        return found
+
+    def a_letter_off(self, asked: str) -> list[str]:
+        """Those from which a letter more, less or other, or two changed over, tell it; the
+        same ones first. None on pages with so many that nobody tells them apart."""
+        if len(self.places) > _MOST_IDS:
+            return []
+        near = {one for left in _less_one(asked) for one in self._by_less.get(left, ())}
+        far = {one: OSA.distance(asked, one, score_cutoff=1) for one in near}
+        found = [one for one in near if far[one] <= 1]
+        return sorted(found, key=lambda one: (far[one], self.places[one]))
+
+
+def _less_one(name: str) -> set[str]:
+    """A name, and what is left of it without one letter: two that are a slip apart have one of
+    these in common."""
+    return {name, *(name[:at] + name[at + 1 :] for at in range(len(name)))}
+
+
+_MOST_IDS = 20_000
+_looked_up = lru_cache(maxsize=8)(_Ids)
+
+
+def _slips(asked: str, ids: _Ids) -> list[tuple[str, str]]:
     bare = asked.strip("#").strip()
     found = []
-    if bare != asked and bare in ids:
+    if bare != asked and bare in ids.places:
         what = "A # too many." if "#" in asked else "A space that does not belong there."
         found.append((bare, what))
-    for id_ in ids:
-        if id_ != bare and id_.casefold() == bare.casefold():
+    lefts = (f"={bare.casefold()}", _plain(bare))
+    alike = {one for left in lefts if left for one in ids.by_letters.get(left, ())}
+    for id_ in sorted(alike - {bare}, key=ids.places.__getitem__):
+        if id_.casefold() == bare.casefold():
             found.append((id_, "Capitals count in an ID."))
-        elif id_ != bare and _plain(bare) and _plain(id_) == _plain(bare):
+        else:
             spelt = "An ID with a space is found by no browser: the ID is to be mended."
             other = "Spaces, hyphens or letters are written differently."
             found.append((id_, spelt if has_whitespace(id_) else other))
@@ -95,18 +143,18 @@ _FEW_PAGES = 2  # on more, it is no name of one thing
 _LONG = 12  # characters
 
 
-def _near(asked: str, ids: Sequence[str]) -> list[str]:
+def _near(asked: str, ids: _Ids) -> list[str]:
     """IDs that somebody who meant to type them could have mistyped so: a letter off, or two
     changed over, and the numbers in them the same. Two letters off are another word as often
     as not (`intern`, `extern`)."""
     if len(asked) < _SHORT:
         return []
-    found = process.extract(asked, ids, scorer=OSA.distance, score_cutoff=1, limit=8 * _MOST)
     numbers = _NUMBERS.findall(asked)
-    near = [
-        one for one, _, _ in found if _NUMBERS.findall(one) == numbers and not _adds(asked, one)
-    ]
-    return near[:_MOST]
+    near = (
+        one for one in ids.a_letter_off(asked)
+        if _NUMBERS.findall(one) == numbers and not _adds(asked, one)
+    )  # fmt: skip
+    return list(islice(near, _MOST))
 
 
 def _adds(asked: str, other: str) -> bool:
@@ -129,35 +177,39 @@ class Titled(NamedTuple):
     id: str
 
 
-def named_like(
-    fragment: str, text: str, sections: Sequence[Titled], naming: Naming
-) -> list[tuple[Titled, str]]:
-    """The sections that a hop to no ID could mean, each with why: one that would have that
-    ID if it were marked, and one whose heading has the link's words."""
-    asked, words = percent_decode(fragment), _folded(text)
-    found = [
-        (one, f"“{one.title}” has no ID yet. With this one, the hop arrives.")
-        for one in _alike(asked, [one for one in sections if not one.id])
-        if suggest(one.title, naming) == asked
-    ]
-    found += [
-        (one, "Its heading has the words of the link.")
-        for one in sections
-        if words and one.id != asked and _folded(one.title) == words
-        and all(one is not other for other, _ in found)
-    ]  # fmt: skip
-    return found[:_MOST]
+class Titles:
+    """The sections of a page, looked up by their words and by the IDs that those would make."""
 
+    def __init__(self, sections: Sequence[Titled], naming: Naming) -> None:
+        self._sections, self._naming = sections, naming
 
-def _alike(asked: str, sections: Sequence[Titled]) -> list[Titled]:
-    """The few whose titles are nearest to an ID. Making a name of each of two thousand
-    takes longer than an editor waits; titles in other letters than the ID are missed."""
-    if not asked or len(asked) > _LONGEST:
-        return []
-    titles = {at: one.title.casefold()[:_LONGEST] for at, one in enumerate(sections)}
-    plain = re.sub(r"[-_]+", " ", asked).casefold()
-    matches = process.extract(plain, titles, scorer=fuzz.ratio, score_cutoff=NEAR / 2, limit=8)
-    return [sections[match[2]] for match in matches]
+    @cached_property
+    def _by_words(self) -> dict[str, list[Titled]]:
+        found: dict[str, list[Titled]] = defaultdict(list)
+        for one in self._sections:
+            found[_folded(one.title)].append(one)
+        return found
+
+    @cached_property
+    def _by_name(self) -> dict[str, list[Titled]]:
+        found: dict[str, list[Titled]] = defaultdict(list)
+        for one in self._sections:
+            if not one.id:
+                found[suggest(one.title, self._naming)].append(one)
+        return found
+
+    def like(self, fragment: str, text: str) -> list[tuple[Titled, str]]:
+        """The sections that a hop to no ID could mean, each with why: one that would have that
+        ID if it were marked, and one whose heading has the link's words."""
+        asked, words = percent_decode(fragment), _folded(text)
+        found = {
+            one.number: (one, f"“{one.title}” has no ID yet. With this one, the hop arrives.")
+            for one in self._by_name.get(asked, ())[:_MOST]
+        }
+        for one in self._by_words.get(words, ())[: 2 * _MOST] if words else ():
+            if one.id != asked:
+                found.setdefault(one.number, (one, "Its heading has the words of the link."))
+        return list(found.values())[:_MOST]
 
 
 def _folded(text: str) -> str:

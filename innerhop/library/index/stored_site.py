@@ -31,6 +31,7 @@ class StoredSite:
         self.meant: dict[tuple[int, str], list[guesses.Meant]] = {}
         self._pages = {page.pk: page for page in pages}
         self._ids: dict[int, list[str]] = {}
+        self._titles: dict[int, guesses.Titles] = {}
         self._sections: dict[int, list[SectionRow]] = {}
         self._having: dict[str, list[int]] = {}
         self._classes: dict[int, dict[str, int]] = {}
@@ -100,6 +101,13 @@ class StoredSite:
             rows = Mark.objects.filter(page=page).order_by("number").values_list("value", flat=True)
             self._ids[page] = list(dict.fromkeys(rows))
         return self._ids[page]
+
+    def titles(self, page: int) -> guesses.Titles:
+        """The sections of a page, to be looked up by what a hop asks for."""
+        if page not in self._titles:
+            rows = [guesses.Titled(one.number, one.title, one.mark) for one in self.sections(page)]
+            self._titles[page] = guesses.Titles(rows, self.naming(page))
+        return self._titles[page]
 
     def sections(self, page: int) -> Sequence[SectionRow]:
         """The sections of a page."""

@@ -37,7 +37,7 @@ class Guesser:
 
     def __init__(self, site: Site) -> None:
         self.site = site
-        self._titled: dict[int, list[rules.Titled]] = {}
+        self._titled: dict[int, rules.Titles] = {}
 
     @cached_property
     def _paths(self) -> rules.Paths:
@@ -60,16 +60,17 @@ class Guesser:
             return list(reversed(found.values()))[:_MOST]
         return self._near_pages(link.key, fragment) if link.why == NO_PAGE else []
 
-    def _sections(self, page: Page) -> list[rules.Titled]:
+    def _titles(self, page: Page) -> rules.Titles:
         if page.pk not in self._titled:
             rows = page.sections.order_by("number").values_list("number", "title", "mark")
-            self._titled[page.pk] = [rules.Titled(*row) for row in rows]
+            self._titled[page.pk] = rules.Titles(
+                [rules.Titled(*row) for row in rows], naming_of(page)
+            )
         return self._titled[page.pk]
 
     def _named(self, page: Page, fragment: str, text: str) -> list[Guess]:
-        sections = self._sections(page)
         found = []
-        for one, why in rules.named_like(fragment, text, sections, naming_of(page)):
+        for one, why in self._titles(page).like(fragment, text):
             wanted = one.id or percent_decode(fragment)
             found.append(Guess(page, wanted, why, marks=None if one.id else one.number))
         return found

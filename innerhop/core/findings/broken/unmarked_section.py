@@ -15,19 +15,14 @@ from innerhop.core.findings.found import (
     SiteView,
     Told,
 )
-from innerhop.core.site import guesses
 from innerhop.core.site.hops import NO_ID
 
 
 def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     if link.why != NO_ID or link.end_page is None:
         return None
-    titled = [
-        guesses.Titled(one.number, one.title, one.mark) for one in site.sections(link.end_page)
-    ]
-    named = guesses.named_like(link.fragment or "", link.text, titled, site.naming(link.end_page))
     asked = ends.asked_for(link)
-    for one, _ in named:
+    for one, _ in site.titles(link.end_page).like(link.fragment or "", link.text):
         if one.id:
             return ends.end(link.end_page, one.id, site, title=one.title, marks=None)
         return ends.end(link.end_page, asked, site, title=one.title, marks=one.number)
