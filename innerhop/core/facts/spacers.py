@@ -69,7 +69,9 @@ def _is_empty(source: Source, number: int) -> bool:
     if element.tag == "br":
         before = next((one for one in element.siblings_before() if not one.is_blank), None)
         return isinstance(before, Element) and before.tag not in _INLINE_BEFORE
+    if element.last - number > _MOST:
+        return False
     inside = [source.element(one) for one in range(number + 1, element.last + 1)]
-    if len(inside) > _MOST or any(one.tag not in _INLINE or one.attributes for one in inside):
+    if any(one.tag not in _INLINE or one.attributes for one in inside):
         return False
     return element.tag == "p" or "\N{NO-BREAK SPACE}" in element.text or bool(inside)

@@ -128,7 +128,7 @@ class Element:
 
         https://html.spec.whatwg.org/multipage/scripting.html#the-template-element
         """
-        return any(above.tag == "template" for above in self.ancestors)
+        return self.source.is_in_template(self.number)
 
     def siblings_before(self) -> Iterator[Child]:
         """The child nodes of its parent that come before it, nearest first."""

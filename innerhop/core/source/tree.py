@@ -138,6 +138,23 @@ class Source:
         """All the characters inside an element."""
         return self.reading.text_of(number)
 
+    @cached_property
+    def _templates(self) -> tuple[list[int], list[int]]:
+        """Where the outermost templates begin, and where each ends."""
+        begins: list[int] = []
+        ends: list[int] = []
+        for number in self.reading.of_tags(("template",)):
+            if not ends or number > ends[-1]:
+                begins.append(number)
+                ends.append(self.last_inside(number))
+        return begins, ends
+
+    def is_in_template(self, number: int) -> bool:
+        """Whether an element is in a template's contents."""
+        begins, ends = self._templates
+        at = bisect_left(begins, number) - 1
+        return at >= 0 and number <= ends[at]
+
     def children(self, number: int) -> list[Child]:
         """An element's child nodes, in order."""
         found = self.reading.children(number)

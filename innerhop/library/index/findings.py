@@ -192,11 +192,10 @@ def _at_hand(stored: StoredSite, links: Mapping[int, Sequence[JudgedLink]]) -> N
     """Ask at once for what rules will want to know for broken hops."""
     broken = [link for some in links.values() for link in some if link.kind == BROKEN]
     stored.at_hand({link.end_page for link in broken if link.end_page is not None})
-    stored.at_hand_words({
-        (link.end_page, asked)
-        for link in broken
-        if link.why == NO_ID and link.end_page is not None and (asked := ends.asked_for(link))
-    })  # fmt: skip
+    to_no_id = [link for link in broken if link.why == NO_ID and link.end_page is not None]
+    asked = {(link.end_page, ends.asked_for(link)) for link in to_no_id}
+    stored.at_hand_having({id_ for _, id_ in asked})
+    stored.at_hand_words({(page, id_) for page, id_ in asked if id_ and page is not None})
 
 
 class MenuRow(NamedTuple):

@@ -36,6 +36,7 @@ class StoredSite:
         self._having: dict[str, list[int]] = {}
         self._classes: dict[int, dict[str, int]] = {}
         self._texts: dict[int, PageText] = {}
+        self._shared: dict[int, list[shared_parts.SharedPart]] = {}
         self._near: dict[str, list[int]] = {}
         self._at: dict[str, int | None] = {}
         self._folders: dict[str, bool] = {}
@@ -59,6 +60,17 @@ class StoredSite:
         sections = Section.objects.filter(page__in=lacking).order_by("page", "number")
         for page, *row in sections.values_list("page_id", *COLUMNS[Section]):
             self._sections[page].append(SectionRow(*row))
+
+    def at_hand_having(self, asked: Collection[str]) -> None:
+        """Ask at once which pages have some IDs."""
+        lacking = {id_ for id_ in asked if id_ not in self._having}
+        if not lacking:
+            return
+        found: dict[str, dict[int, None]] = {id_: {} for id_ in lacking}
+        rows = Mark.objects.with_values(self.site.pk, lacking).filter(page__removed=None)
+        for id_, page in rows.order_by("page__path").values_list("value", "page"):
+            found[id_][page] = None
+        self._having |= {id_: list(pages) for id_, pages in found.items()}
 
     def at_hand_words(self, asked: Collection[tuple[int, str]]) -> None:
         """Ask of many words at once whether they stand in the texts of pages at all, where
@@ -118,10 +130,7 @@ class StoredSite:
 
     def having(self, id_: str) -> Sequence[int]:
         """The pages that have an ID, in the order of their paths."""
-        if id_ not in self._having:
-            rows = Mark.objects.with_value(self.site.pk, id_).filter(page__removed=None)
-            pages = rows.order_by("page__path").values_list("page", flat=True)
-            self._having[id_] = list(dict.fromkeys(pages))
+        self.at_hand_having([id_] if id_ not in self._having else ())
         return self._having[id_]
 
     def with_class(self, page: int, word: str) -> int | None:
@@ -170,7 +179,8 @@ class StoredSite:
         """Pages with an address that is very like one."""
         if key not in self._near:
             names = self._paths.near(key)
-            pages = dict(self.site.pages.filter(key__in=names).values_list("key", "pk"))
+            rows = self.site.pages.filter(key__in=names).values_list("key", "pk")
+            pages = dict(rows) if names else {}
             self._near[key] = [pages[name] for name in names if name in pages]
         return self._near[key]
 
@@ -194,4 +204,6 @@ class StoredSite:
 
     def is_shared(self, page: int, number: int) -> bool:
         """Whether an element stands in a part that several pages have."""
-        return len(shared_parts.copies(self._page(page), number)) > 1
+        if page not in self._shared:
+            self._shared[page] = shared_parts.of_page(self._page(page))
+        return any(part.number <= number <= part.last for part in self._shared[page])

@@ -261,16 +261,21 @@ def renew_all(
     findings.renew(site, {*changed, *own_keys, *_meaning(site, pages), *also})
 
 
+_MANY_MARKS = 5_000  # to ask for each takes longer than to look at all broken hops
+
+
 def _meaning(site: Site, pages: Sequence[Page]) -> set[int]:
     """The pages, by primary key, with broken hops that these pages may be meant for, now that
     they came or moved; and those whose findings name them."""
     broken = Link.objects.broken().filter(site=site)
     may_mean = Q(why=hops.NO_PAGE)
     told: set[int] = set()
+    marks = Mark.objects.filter(page__in=pages).values_list("value", flat=True)
+    values = set(marks[: _MANY_MARKS + 1]) if len(pages) <= _FEW else None
     if len(pages) <= _FEW:
-        values = set(Mark.objects.filter(page__in=pages).values_list("value", flat=True))
-        may_mean |= Q(fragment__in={*values, *map(encode, values)}) | Q(fragment__contains="%")
         told = _told_of(site, [page.pk for page in pages])
+    if values is not None and len(values) <= _MANY_MARKS:
+        may_mean |= Q(fragment__in={*values, *map(encode, values)}) | Q(fragment__contains="%")
     else:
         may_mean |= Q(why=hops.NO_ID)
     starts = broken.filter(may_mean).values_list("page_id", flat=True)

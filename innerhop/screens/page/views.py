@@ -12,8 +12,9 @@ from django.views.decorators.http import require_GET, require_POST, require_safe
 from innerhop.core import widths
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts.forms import ActForm, WholeField, YesField
+from innerhop.library.changes import found_again
 from innerhop.library.models import Finding, Measure, Page, Site
-from innerhop.screens.access import Asked, for_editors, page_of, sent
+from innerhop.screens.access import Asked, for_editors, page_of, sent, snapshot
 from innerhop.screens.acts import answers
 from innerhop.screens.acts.views import urls_of
 from innerhop.screens.page.state import hop_rows, page_state, visit_url
@@ -44,8 +45,18 @@ def _finding(request: HttpRequest, page: Page) -> Finding | None:
 @require_GET
 @for_editors
 def state(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
-    """The page as it is now, for a screen that has fallen behind."""
-    return JsonResponse(page_state(request, page_of(site, pk)))
+    """The page as it is now, for a screen that has fallen behind. from, numbers: the revision
+    that it shows, and elements of it; `now` in the answer is what numbers those have here."""
+    numbers = [int(one) for one in request.GET.get("numbers", "").split(",") if _is_number(one)]
+    known = request.GET.get("from", "")
+    with snapshot():
+        page = page_of(site, pk)
+        now = found_again.numbers_now(page, int(known), numbers) if _is_number(known) else {}
+        return JsonResponse({**page_state(request, page), "now": now})
+
+
+def _is_number(typed: str) -> bool:
+    return typed.isascii() and typed.isdecimal() and len(typed) < 9
 
 
 @require_GET

@@ -83,6 +83,7 @@ def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
     counts = Counter(mark.value for mark in own)
     if len(counts) == len(own):
         return
+    taken = set(site.ids(page.page))
     first: dict[str, MarkRow] = {}
     for mark in own:
         before = first.setdefault(mark.value, mark)
@@ -95,7 +96,7 @@ def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
         shared = [site.is_shared(page.page, one.number) for one in (before, mark)]
         renamed = before if shared[1] else mark
         words = page.called(renamed.number) or renamed.words or mark.value
-        new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
+        new = ids.suggest(words, site.naming(page.page), taken)
         yield _Second(mark, renamed, shared[1], "" if all(shared) else new)
 
 

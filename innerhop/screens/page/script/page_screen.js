@@ -4,6 +4,7 @@ import { get, post, Told } from "../../frame/script/ask.js";
 import { contentsDesk } from "./contents_desk.js";
 import { deskView } from "./desk_view.js";
 import { drafts } from "./drafts.js";
+import { foundAgain } from "./found_again.js";
 import { hopActs } from "./hop_acts.js";
 import { idField, NO_ID } from "./id_field.js";
 import { keyboard } from "./keyboard.js";
@@ -36,7 +37,7 @@ export function pageScreen() {
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
-  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), menuDesk(), keyboard(parts), drafts(parts), offers(parts), {
+  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), menuDesk(), keyboard(parts), drafts(parts), foundAgain(parts), offers(parts), {
     // Until the page's own state is read, a page with nothing on it.
     state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], findings: { site: 0, count: 0, groups: [], more: 0 }, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
@@ -223,10 +224,12 @@ export function pageScreen() {
     },
     async readAnew() {
       try {
-        this.takeState(await get(this.urls.state), true);
+        const { now, ...state } = await get(this.urls.state, { from: this.state.revision, numbers: this.atStake.join(",") });
+        this.takeState(state, true);
         this.behind = false;
-        this.trouble = "";
-        this.tell("This is the page as it is now. What you typed is still here.");
+        const lost = this.findAgain(now);
+        this.tell(lost ? "" : "This is the page as it is now. What you typed is still here.");
+        this.trouble = lost;
       } catch (problem) {
         this.refuse(problem);
       }
