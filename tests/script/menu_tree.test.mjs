@@ -2,7 +2,7 @@
 // item once.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { branch, closed, down, dropAt, moved, moves, out, under, up, without } from "../../innerhop/screens/menus/script/tree.js";
+import { again, branch, closed, down, dropAt, moved, moves, out, under, up, without } from "../../innerhop/screens/menus/script/tree.js";
 
 const rows = (...told) => told.map((one) => ({ key: one.trim(), depth: one.length - one.trimStart().length }));
 const told = (found) => found.map(({ key, depth }) => " ".repeat(depth) + key);
@@ -53,4 +53,13 @@ test("any series of moves leaves a tree with every item once", () => {
     assert.deepEqual(now.map(({ key }) => key).sort(), ["a", "b", "c", "d", "e", "f"]);
     assert.deepEqual(now, closed(now));
   }
+});
+
+test("an item is found again by what it is, never by its place", () => {
+  const item = (label, href = `/${label}/`) => ({ label, href });
+  const before = [item("locks"), item("book"), item("more", "#"), item("more", "#")];
+  const moved = [item("book"), item("locks"), item("more", "#"), item("more", "#")];
+  assert.deepEqual([0, 1, 2, 3].map((at) => again(before, at, moved)), [1, 0, 2, 3]);
+  assert.equal(again(before, 0, [item("locks", "/elsewhere/")]), null);
+  assert.equal(again(before, 2, [item("more", "#")]), null); // which of the two is left?
 });

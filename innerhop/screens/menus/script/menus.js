@@ -389,7 +389,7 @@ export function menus() {
         else this.edited(); // typed while it was being saved: that stays
       } catch (problem) {
         this.refuse(problem);
-        if (problem.status === 409) await this.renew().catch(() => {});
+        if (problem.status === 409) await this.chooseAgain().catch(() => {});
       } finally {
         Object.assign(this, { busy: false, total: 0 });
       }
@@ -398,6 +398,16 @@ export function menus() {
       if (!(problem instanceof Told)) throw problem;
       this.trouble = problem.message;
       this.rows = this.state.items.map((item, key) => ({ ...item, key, item: key }));
+    },
+    // Somebody else was faster. The item is known by what it is: another one may have its place.
+    async chooseAgain() {
+      const { rows: before, chosen, label, item } = this;
+      await this.renew();
+      if (chosen === null || this.adding) return;
+      this.chosen = tree.again(before, chosen, this.rows);
+      if (this.chosen !== null) return this.look();
+      const typed = label.trim() === item.label ? "" : ` You had typed “${label.trim()}”.`;
+      this.trouble = `${this.trouble} “${item.label}” is another item now, or gone: choose it again.${typed}`;
     },
     async renew() {
       this.take(await get(parts.root.dataset.url, { menu: this.state.key }));

@@ -3,6 +3,15 @@
 
 export const DEEPEST = 4; // the largest depth
 
+// Where an item is in the same menu after somebody else's change: by its words and where it
+// leads, and of several alike by which of them it was; null where that can't be told.
+export function again(before, at, now) {
+  const isAlike = (one) => one.label === before[at].label && one.href === before[at].href;
+  const places = (rows) => rows.flatMap((one, place) => (isAlike(one) ? [place] : []));
+  const [then, there] = [places(before), places(now)];
+  return then.length === there.length ? there[then.indexOf(at)] : null;
+}
+
 // How many rows from `at` on belong together: the item and all under it.
 export function branch(rows, at) {
   let end = at + 1;

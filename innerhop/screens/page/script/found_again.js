@@ -2,6 +2,10 @@
 // found again by what it is, since other parts may have its numbers now. What isn't there
 // any more is chosen no longer, and what was typed for it is said.
 
+import { stop } from "./machine.js";
+
+const OF_MARKS = new Set(["rename", "away", "move"]); // what is done with an ID that is there
+
 // The numbers of this page's elements in what is under way.
 export function numbersIn({ chosen, fields, id, manyRows, drafts, pageId }) {
   const { moving, newLink, end } = fields;
@@ -40,13 +44,15 @@ export function foundAgain(parts) {
       this.manyRows = this.manyRows.map((row) => ({ ...row, number: to(row.number) })).filter(({ number }) => number !== null);
       this.carryDrafts(to, pageId);
       if (this.chosen.number === null || isElsewhere) return "";
-      const typed = this.id.isOwn ? this.id.typed : "";
+      const typed = this.isHalfDone ? this.id.typed : "";
       if (to(this.chosen.number) === null) return this.forgotten(typed);
       this.machine = carried(this.machine, to, pageId);
       this.id = { ...this.id, number: this.id.number === null ? null : this.chosen.number };
       this.keepInAddress();
       this.showChosen(false);
-      return "";
+      if (!OF_MARKS.has(this.machine.doing) || this.markHere) return "";
+      this.machine = stop(this.machine);
+      return `The ID that this part had was taken away meanwhile.${typed ? ` You had typed “${typed}”.` : ""}`;
     },
     carryDrafts(to, pageId) {
       const before = [...parts.drafts];

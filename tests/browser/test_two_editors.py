@@ -1,0 +1,84 @@
+"""Two editors at once: what one typed goes to what they chose, or nowhere, and is never lost;
+whatever the other put in, took out or moved meanwhile."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+
+from innerhop.library.acts.table import planned
+from innerhop.library.changes import write
+from innerhop.library.models import Editor, Site
+from tests.browser.conftest import Desk
+from tests.browser.test_menus import row, show
+
+PARTS = "".join(f"<h2>Part {at}</h2><p>About {at}.</p>" for at in range(1, 26))
+
+
+def other_does(site: Site, path: str, name: str, sent: dict[str, object]) -> None:
+    """Another editor's act, saved meanwhile."""
+    editor = Editor.objects.get_or_create(username="other")[0]
+    page = site.pages.select_related("site").get(path=path)
+    act = planned(name, page, sent)
+    write.save(site, editor, act.message, act.plans, act.effects)
+
+
+def test_a_typed_id_goes_to_the_part_it_was_typed_for(desk: Desk) -> None:
+    desk.paste("/parts/", f"<title>Parts</title><h1>Parts</h1><p>All.</p>{PARTS}")
+    desk.tab.locator(".outline-row", has_text="Part 20").click()
+    field = desk.tab.get_by_label("ID for this section")
+    field.fill("twenty")
+    other_does(desk.site, "/parts/", "ways-back", {"where": "sections"})  # elements before it
+    field.press("Enter")
+    expect(desk.tab.get_by_role("alert").last).to_contain_text("while you worked")
+    desk.tab.get_by_role("button", name="Use the page as it is now").click()
+    expect(desk.tab.get_by_label("ID for this section")).to_have_value("twenty")
+    expect(desk.side.get_by_role("heading", name="Part 20")).to_be_visible()
+    desk.press("Mark this section")
+    desk.hears("Marked “Part 20” as #twenty")
+
+
+@pytest.mark.parametrize(
+    ("behind", "says"),
+    [
+        ("<p>More.</p>", "Choose it again; you had typed “elsewhere”"),
+        ("", "The ID that this part had was taken away meanwhile. You had typed “elsewhere”"),
+    ],
+)
+def test_what_went_is_worked_on_no_longer_and_the_words_are_said(
+    desk: Desk, behind: str, says: str
+) -> None:
+    marked = f"<h1>Parts</h1><p>All.</p><a id=here></a>{behind}{PARTS}"
+    desk.paste("/parts/", f"<title>Parts</title>{marked}")
+    desk.tab.locator(".outline-row", has_text="#here").first.click()
+    desk.press("Rename")
+    desk.side.get_by_label("Another ID for it").fill("elsewhere")
+    expect(desk.shown("What changes in the markup")).to_be_visible()
+    number = desk.site.pages.get(path="/parts/").marks.get(value="here").number
+    other_does(desk.site, "/parts/", "take-away", {"number": number, "then": "break"})
+    desk.press("Rename")
+    desk.tab.get_by_role("button", name="Use the page as it is now").click()
+    expect(desk.tab.get_by_role("alert").last).to_contain_text(says)
+    expect(desk.side.get_by_label("Another ID for it")).to_be_hidden()
+
+
+def test_reworded_items_of_a_menu_stay_themselves(desk: Desk) -> None:
+    typed = "Locks and gates"
+    tab = show(desk)
+    row(tab, "Locks").click()
+    tab.get_by_label("Its words").fill(typed)
+    expect(tab.get_by_role("button", name="Save on 8 pages")).to_be_enabled()
+    page = desk.site.pages.get(path="/")
+    menu = page.menus.order_by("number").first()
+    assert menu is not None
+    moved = [{"item": at, "depth": 0} for at in (3, 0, 1, 2, 4)]  # Book comes first
+    other_does(desk.site, "/", "menu", {"number": menu.number, "items": moved})
+    tab.get_by_role("button", name="Save on 8 pages").click()
+    expect(tab.get_by_role("alert")).to_contain_text("while")
+    expect(tab.locator('.menu-words[aria-pressed="true"] bdi')).to_have_text("Locks")
+    expect(tab.get_by_label("Its words")).to_have_value(typed)
+    tab.get_by_role("button", name="Save on 8 pages").click()
+    expect(tab.get_by_role("status").get_by_text(typed)).to_be_visible()
+    assert tab.locator(".menu-words bdi").all_text_contents() == [
+        "Book", "Handbook", typed, "Moorings", "Help",
+    ]  # fmt: skip
