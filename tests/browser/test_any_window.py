@@ -51,6 +51,22 @@ def test_from_900_px_on_all_three_stand_side_by_side(desk: Desk, width: int) -> 
     assert desk.tab.evaluate("document.documentElement.scrollWidth") <= width
 
 
+@pytest.mark.parametrize(("width", "height"), [(911, 430), (1280, 400)])
+def test_a_wide_and_low_window_scrolls_to_all_of_the_page_screen(
+    desk: Desk, width: int, height: int
+) -> None:
+    """A laptop at 150 % zoom (WCAG 2.2, 1.4.4)."""
+    tab = desk.tab
+    tab.set_viewport_size({"width": width, "height": height})
+    desk.open("/skippers-handbook/")
+    tab.mouse.move(width - 20, 90)
+    tab.evaluate("scrollTo(0, 10_000)")
+    for name in ("Ruler", "Sheet", "Desk"):
+        box = tab.get_by_role("region", name=name).bounding_box()
+        assert box is not None
+        assert box["y"] + box["height"] <= height + 1, name
+
+
 def test_letters_follow_the_reader_s_own_size(desk: Desk) -> None:
     tab = desk.tab
     tab.goto(f"{desk.server}/marrowby-canal-trust/")

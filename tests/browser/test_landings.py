@@ -76,6 +76,9 @@ CASES = {
         f"<section>{TALL}</section>",
         "html { scroll-snap-type: y proximity } #b { scroll-snap-align: start }",
     ),
+    "names that hide what a document has": page(
+        f"<img name=getElementById><img name=body><form name=documentElement></form>{TALL}"
+    ),
     "right to left": page(TALL, "", "dir=rtl"),
     "zoomed": page(TALL, "body { zoom: 1.5 }"),
     "columns that stack": page(

@@ -15,6 +15,7 @@ from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
 from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Page, Site
+from innerhop.screens.hand_over.downloads import csv_file
 from innerhop.visitor import passes
 from tests.library.test_findings import site_with
 
@@ -117,6 +118,12 @@ def test_hearsay_of_browsers_may_be_of_any_size(bare: Client, site: Site) -> Non
     # Nobody looks at a width that nobody asked for.
     sent = {"revision": page.revision, "number": link.number, "width": 777, "found": {}}
     assert bare.post(url, json.dumps(sent), "application/json").status_code == 422
+
+
+@pytest.mark.parametrize("cell", ["=1+1", "＝1+1", "＋1", "－1", "＠x", "@x", "\t=1", "-1"])
+def test_no_cell_of_a_file_is_taken_for_a_formula(cell: str) -> None:
+    """OWASP, CSV Injection."""
+    assert csv_file(["words"], [[cell]]).decode("utf-8-sig").splitlines()[1].strip('"')[0] == "'"
 
 
 @pytest.mark.parametrize("ending", ["%00", "exe", "html%00", "", "txt/..", "%F0%9F%9A%A4"])

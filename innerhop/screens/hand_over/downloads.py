@@ -24,7 +24,9 @@ def _plain(value: Any) -> Any:
     return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA) else value
 
 
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+# Some spreadsheets take the full-width forms for the same (Unicode, Halfwidth and Fullwidth
+# Forms).
+_FORMULA = ("=", "+", "-", "@", "\t", "\r", "＝", "＋", "－", "＠")
 
 
 def csv_file(head: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:
