@@ -3,8 +3,10 @@ while the screens' script is still on its way."""
 
 from __future__ import annotations
 
+import contextlib
+
 import pytest
-from playwright.sync_api import Route, expect
+from playwright.sync_api import Error, Route, expect
 
 from tests.browser.conftest import Desk
 
@@ -140,3 +142,33 @@ def test_what_is_pressed_before_the_script_is_here_is_done_then(desk: Desk) -> N
     held[0].continue_()
     expect(spaces.get_by_role("button", name="Hide the places")).to_be_visible()
     expect(spaces.get_by_role("listitem").filter(has=tab.get_by_role("checkbox"))).to_have_count(2)
+
+
+@pytest.mark.harmful  # the browser logs what the server refuses meanwhile
+def test_words_typed_in_menus_outlive_the_session_and_are_warned_of(desk: Desk) -> None:
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/menus/")
+    tab.locator(".menu-words", has_text="Locks").click()
+    words = tab.get_by_label("Its words")
+    words.fill("Locks and gates")
+    save = tab.get_by_role("button", name="Save on 8 pages")
+    expect(save).to_be_enabled()
+    asked: list[str] = []
+    tab.once("dialog", lambda dialog: (asked.append(dialog.type), dialog.dismiss()))
+    with contextlib.suppress(Error):  # staying ends the reload
+        tab.reload(timeout=2_000)
+    assert asked == ["beforeunload"]
+    expect(words).to_have_value("Locks and gates")
+    other = tab.context.new_page()
+    other.goto(f"{desk.server}/")
+    other.get_by_role("button", name="Sign out").click()
+    other.get_by_role("button", name="demo editor").wait_for()
+    save.click()
+    expect(tab.get_by_role("alert")).to_contain_text("You have been signed out")
+    with tab.context.expect_page() as opened:
+        tab.get_by_role("link", name="Sign in", exact=True).click()
+    opened.value.get_by_role("button", name="demo editor").click()
+    opened.value.get_by_role("button", name="Sign out").wait_for()
+    expect(words).to_have_value("Locks and gates")
+    save.click()
+    expect(tab.get_by_role("status").get_by_text("Locks and gates")).to_be_visible()

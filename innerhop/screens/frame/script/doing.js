@@ -10,6 +10,7 @@ export function doing() {
   return {
     message: "",
     trouble: "",
+    signedOut: false,
     undoUrl: "", // of the change just made; "" where it was an undo
     change: null,
     busy: false,
@@ -51,7 +52,7 @@ export function doing() {
         window.location.reload();
       } catch (problem) {
         if (!(problem instanceof Told)) throw problem;
-        Object.assign(this, { busy: false, total: 0, trouble: problem.message });
+        Object.assign(this, { busy: false, total: 0, trouble: problem.message, signedOut: problem.status === 401 });
       }
     },
     // What was done is done: stopping ends the looking.

@@ -35,6 +35,7 @@ export function menus() {
     openAt: null, // the station whose pages are named
     message: "",
     trouble: "",
+    signedOut: false,
     change: null, // the last one made here
     busy: false,
     done: 0,
@@ -44,6 +45,9 @@ export function menus() {
     init() {
       parts.root = this.$root;
       this.take(this.state);
+      window.addEventListener("beforeunload", (event) => {
+        if (this.isHalfDone) event.preventDefault();
+      });
     },
     take(state) {
       this.state = state;
@@ -229,6 +233,10 @@ export function menus() {
       if (!this.item) return false;
       return this.label !== this.item.label || !isSame(this.end, this.item.end) || this.form !== "";
     },
+    // Whether something typed, or chosen for an item, is not saved yet.
+    get isHalfDone() {
+      return !this.busy && (this.adding ? this.label.trim() !== "" || this.end !== null : this.isEdited);
+    },
     get leadsElsewhere() {
       return this.adding || !isSame(this.end, this.item?.end) || this.form !== "" || Boolean(this.item?.wrong && this.plan.pages);
     },
@@ -369,7 +377,7 @@ export function menus() {
     },
     async act(name, more, chosen = () => null) {
       if (this.busy) return;
-      Object.assign(this, { busy: true, trouble: "", message: "", done: 0, total: 0 });
+      Object.assign(this, { busy: true, trouble: "", signedOut: false, message: "", done: 0, total: 0 });
       const { touched } = parts;
       parts.stopper = new AbortController();
       try {
@@ -397,6 +405,7 @@ export function menus() {
     refuse(problem) {
       if (!(problem instanceof Told)) throw problem;
       this.trouble = problem.message;
+      this.signedOut = problem.status === 401;
       this.rows = this.state.items.map((item, key) => ({ ...item, key, item: key }));
     },
     // Somebody else was faster. The item is known by what it is: another one may have its place.
