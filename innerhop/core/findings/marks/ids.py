@@ -83,7 +83,8 @@ def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
     counts = Counter(mark.value for mark in own)
     if len(counts) == len(own):
         return
-    taken = set(site.ids(page.page))
+    taken, naming = set(site.ids(page.page)), site.naming(page.page)
+    suggested: dict[str, str] = {}  # one page may have thousands of the same words
     first: dict[str, MarkRow] = {}
     for mark in own:
         before = first.setdefault(mark.value, mark)
@@ -96,8 +97,9 @@ def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
         shared = [site.is_shared(page.page, one.number) for one in (before, mark)]
         renamed = before if shared[1] else mark
         words = page.called(renamed.number) or renamed.words or mark.value
-        new = ids.suggest(words, site.naming(page.page), taken)
-        yield _Second(mark, renamed, shared[1], "" if all(shared) else new)
+        if words not in suggested:
+            suggested[words] = ids.suggest(words, naming, taken)
+        yield _Second(mark, renamed, shared[1], "" if all(shared) else suggested[words])
 
 
 def _at_one_place(page: PageRows, one: MarkRow, other: MarkRow) -> bool:
