@@ -9,6 +9,7 @@ django.setup()
 import innerhop.project.wsgi  # noqa: E402, F401  (measured as served: it settles the collector)
 from bench import (  # noqa: E402  (models need Django set up)
     checking,
+    extremes,
     first_bytes,
     in_browser,
     landings,
@@ -24,7 +25,7 @@ from bench import (  # noqa: E402  (models need Django set up)
 
 kinds = (
     reading, checking, real_pages, first_bytes, renaming, landings, walking, lists, menus,
-    whole_sites, in_browser, slow_line,
+    whole_sites, extremes, in_browser, slow_line,
 )  # fmt: skip
 figures = [figure for kind in kinds for figure in kind.figures()]
 width = max(len(name) for name, _, _, _ in figures)
