@@ -29,7 +29,7 @@ class Corpus:
     @property
     def is_here(self) -> bool:
         """Whether its pages are on this machine."""
-        return self.folder.is_dir()
+        return next(self.folder.rglob("*.html"), None) is not None
 
     @cached_property
     def version(self) -> str:
@@ -68,7 +68,7 @@ MANUALS = (
     Corpus("apache", "apache2-doc", _DOC / "apache2-doc/manual/en"),
     Corpus("apache-fr", "apache2-doc", _DOC / "apache2-doc/manual/fr"),
     Corpus("django", "python-django-doc", _DOC / "python-django-doc/html"),
-    Corpus("bash", "bash-doc", _DOC / "bash-doc"),
+    Corpus("bash", "bash-doc", _DOC / "bash"),
     Corpus("alsa", "libasound2-doc", _DOC / "libasound2/html"),
     Corpus("aptitude", "aptitude-doc-fr", _DOC / "aptitude/html/fr"),
 )
