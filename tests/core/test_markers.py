@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from playwright.sync_api import Browser, Page
 
 from innerhop.core.facts.page_facts import gather
+from innerhop.core.findings import traits
 from innerhop.core.planners import markers, marking
 from innerhop.core.planners.markers import AFTER, BEFORE, INSIDE, ON, CannotMark
 from innerhop.core.refusals import Refusal
@@ -215,3 +216,15 @@ def test_a_marker_moves_nothing_on_the_page(tab: Page, side: str) -> None:
         tried += 1
         assert places(tab, after_plan(source, made)) == before, source.tags[number]
     assert tried >= 5
+
+
+def test_markers_in_a_row_below_a_heading_are_all_below_it() -> None:
+    """Each goes up with its mend: of three in a row the second would else be left behind."""
+    source = Source(
+        "<h2>Quoting</h2><span id=a></span>\n<a name=b></a> <span id=c></span><p>Words</p>"
+        "<span id=d></span><h2>Next</h2><a id=e></a> loose <a id=f></a>"
+    )
+    found = [one.number for one in traits._below_headings(source)]
+    assert [source.attr(one, "id") or source.attr(one, "name") for one in found] == [
+        "a", "b", "c", "e",
+    ]  # fmt: skip

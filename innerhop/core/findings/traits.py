@@ -70,7 +70,8 @@ def _spacers(source: Source) -> Iterator[Trait]:
 
 
 def _below_headings(source: Source) -> Iterator[Trait]:
-    """Empty elements right behind a heading, which would be markers with an ID."""
+    """Empty elements right behind a heading, which would be markers with an ID; and those in
+    a row behind the first."""
     for number in source.reading.matching(_BEHIND_HEADING):
         if not source.reading.has_inside(number) and not source.text_of(number).strip():
             before = next((one for one in source.element(number).siblings_before()
@@ -78,6 +79,19 @@ def _below_headings(source: Source) -> Iterator[Trait]:
             heading = getattr(before, "number", None)
             if heading is not None and not _stands_above_heading(source, number):
                 yield Trait(number, BELOW_HEADING, str(heading))
+                for more in _in_a_row(source, number):
+                    yield Trait(more, BELOW_HEADING, str(heading))
+
+
+def _in_a_row(source: Source, number: int) -> Iterator[int]:
+    """The empty elements of markers' kinds right behind one."""
+    for after in source.siblings(number, before=False):
+        if isinstance(after, Element):
+            if after.tag not in MARKER_TAGS or after.children:
+                return
+            yield after.number
+        elif not after.is_blank:
+            return
 
 
 def _stands_above_heading(source: Source, number: int) -> bool:
