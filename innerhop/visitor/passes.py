@@ -7,7 +7,6 @@ from django.core import signing
 from django.http import HttpRequest, HttpResponse
 
 COOKIE, FRAMED = "innerhop_visit", "innerhop_walk"
-_OWN = "__Host-"  # RFC 6265bis, 4.1.3.2
 _TO_ENTER = 300  # seconds a link to enter works
 _TO_STAY = 12 * 3600  # seconds a visitor may stay, or a sheet be open
 
@@ -25,11 +24,17 @@ def admits(token: str, site_id: int) -> bool:
 def stay(response: HttpResponse, site_id: int, secure: bool) -> None:
     """Let this browser look at the site's pages for a while."""
     token = signing.dumps(site_id, salt="stay")
-    name = f"{_OWN}{COOKIE}" if secure else COOKIE
+    name = _own(COOKIE, secure)
     response.set_cookie(name, token, _TO_STAY, secure=secure, httponly=True, samesite="Lax")
 
 
-def stay_framed(response: HttpResponse, site_id: int) -> None:
+def _own(name: str, secure: bool) -> str:
+    """A cookie's name where there is TLS: one that this host alone can have set (RFC 6265bis,
+    4.1.3.2)."""
+    return f"__Host-{name}" if secure else name
+
+
+def stay_framed(response: HttpResponse, site_id: int, secure: bool) -> None:
     """The same in a frame of the editor's screens, and in no other: browsers keep cookies of
     framed hosts back that don't say what they are for.
 
@@ -39,15 +44,15 @@ def stay_framed(response: HttpResponse, site_id: int) -> None:
     token = signing.dumps(site_id, salt="stay")
     # Written out, since Django's cookies know nothing of `Partitioned` yet. Browsers take
     # loopback, where there is no TLS, as safe for `Secure`.
-    said = f"{FRAMED}={token}; Max-Age={_TO_STAY}; Path=/; Secure; HttpOnly; SameSite=None"
+    name = _own(FRAMED, secure)
+    said = f"{name}={token}; Max-Age={_TO_STAY}; Path=/; Secure; HttpOnly; SameSite=None"
     response["Set-Cookie"] = f"{said}; Partitioned"
 
 
 def stays(request: HttpRequest, site_id: int) -> bool:
     """Whether this browser may look at the site's pages."""
-    # Where there is TLS a cookie counts that this host alone can have set.
-    own = f"{_OWN}{COOKIE}" if request.is_secure() else COOKIE
-    tokens = (request.COOKIES.get(name, "") for name in (own, FRAMED))
+    names = (_own(name, request.is_secure()) for name in (COOKIE, FRAMED))
+    tokens = (request.COOKIES.get(name, "") for name in names)
     return any(_read(token, "stay", _TO_STAY) == site_id for token in tokens)
 
 

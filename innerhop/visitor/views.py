@@ -83,7 +83,7 @@ def enter(request: HttpRequest, site: Site) -> HttpResponse:
     path = to if to.startswith("/") and not to.startswith(("//", "/\\")) else "/"
     response = HttpResponseRedirect(path)
     if request.GET.get("framed"):
-        passes.stay_framed(response, site.pk)
+        passes.stay_framed(response, site.pk, request.is_secure())
     else:
         passes.stay(response, site.pk, request.is_secure())
     return response

@@ -96,10 +96,10 @@ class Trial:
 
     def _mark(self, target: Target, name: str) -> int | str:
         path = f"/{self.slug}/{target.page}"
-        status, state = self._ask("GET", f"{path}/state/")
+        status, answer = self._ask("POST", f"{path}/catch-up/", json.dumps({"revision": 1}))
         if status != 200:
             return status
-        page = json.loads(state)
+        page = json.loads(answer)["state"]
         sent: dict[str, object] = {"revision": page["revision"]}
         if target.number in {mark["number"] for mark in page["marks"]}:
             act, sent = "rename", sent | {"number": target.number, "id": name}

@@ -48,13 +48,13 @@ def test_a_site_is_there_for_its_own_editors_only(site: Site, client: Client) ->
         assert client.get(url).status_code == 200
         assert other.get(url).status_code == 404
         assert nobody.get(url).headers["Location"].startswith("/sign-in/")
-    for name in ("page", "state", "visit", "difference", "page-file"):
+    for name in ("page", "visit", "difference", "page-file"):
         url = reverse(name, args=[site.slug, page.pk])
         assert client.get(url).status_code in (200, 302)
         assert other.get(url).status_code == 404
     acts = [reverse("act", args=[site.slug, page.pk, name]) for name in ACTS]
     acts += [reverse("ask", args=[site.slug, page.pk, name]) for name in QUESTIONS]
-    for name in ("undo", "redo", "measure", "tick"):
+    for name in ("catch-up", "undo", "redo", "measure", "tick"):
         acts.append(reverse(name, args=[site.slug, page.pk]))
     for url in acts:
         assert other.post(url, {}, content_type="application/json").status_code == 404

@@ -3,7 +3,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
-import { carried, foundAgain, numbersIn } from "../../innerhop/screens/page/script/found_again.js";
+import { carried, carriedList, foundAgain, numbersIn } from "../../innerhop/screens/page/script/found_again.js";
 import { begin, choose, START } from "../../innerhop/screens/page/script/machine.js";
 
 const NOW = { 5: 8, 7: 10, 9: null };
@@ -14,9 +14,10 @@ test("all that is under way is asked for, and nothing of other pages", () => {
   const machine = begin(choose(START, "section", { number: 5 }), "hop", { end: { page: PAGE, number: 9 }, newLink: { number: 7 } });
   const away = begin(machine, "hop", { end: { page: 4, number: 70 } });
   const drafts = new Map([["section 2", { machine: null, id: { number: 2 } }]]);
-  const ask = ({ fields, chosen }) => numbersIn({ chosen, fields, id: { number: 5 }, manyRows: [{ number: 11 }], drafts, pageId: PAGE });
-  assert.deepEqual(ask(machine), [5, 7, 9, 2, 11]);
-  assert.deepEqual(ask(away), [5, 2, 11]);
+  const list = { at: 20, places: [21], rows: [{ page: null, part: 22, link: 23 }, { page: 4, part: 70, link: null }] };
+  const ask = (one) => numbersIn({ machine: one, id: { number: 5 }, manyRows: [{ number: 11 }], list, drafts, pageId: PAGE });
+  assert.deepEqual(ask(machine), [5, 7, 9, 20, 21, 22, 23, 2, 11]);
+  assert.deepEqual(ask(away), [5, 20, 21, 22, 23, 2, 11]);
 });
 
 test("a hop of this page has another key; one of another page keeps it", () => {
@@ -48,3 +49,11 @@ function foundAgainWithoutGetters(drafts) {
   const { carryDrafts } = Object.fromEntries(Object.entries(Object.getOwnPropertyDescriptors(foundAgain({ drafts }))).map(([name, { value }]) => [name, value]));
   return { carryDrafts };
 }
+
+test("a list keeps its entries by what they are, and those of other pages", () => {
+  const row = (page, part, link = null) => ({ page, part, link, label: "own" });
+  const list = { at: 7, places: [5, 9], rows: [row(null, 5, 7), row(null, 9), row(4, 9), row(null, null)] };
+  const now = carriedList(list, to);
+  assert.deepEqual([now.at, now.places], [10, [8]]);
+  assert.deepEqual(now.rows, [row(null, 8, 10), row(4, 9), row(null, null)]);
+});

@@ -270,11 +270,13 @@ def _meaning(site: Site, pages: Sequence[Page]) -> set[int]:
     broken = Link.objects.broken().filter(site=site)
     may_mean = Q(why=hops.NO_PAGE)
     told: set[int] = set()
-    marks = Mark.objects.filter(page__in=pages).values_list("value", flat=True)
-    values = set(marks[: _MANY_MARKS + 1]) if len(pages) <= _FEW else None
-    if len(pages) <= _FEW:
+    values: list[str] = []
+    is_few = len(pages) <= _FEW
+    if is_few:
         told = _told_of(site, [page.pk for page in pages])
-    if values is not None and len(values) <= _MANY_MARKS:
+        marks = Mark.objects.filter(page__in=pages).order_by()
+        values = list(marks.values_list("value", flat=True).distinct()[: _MANY_MARKS + 1])
+    if is_few and len(values) <= _MANY_MARKS:
         may_mean |= Q(fragment__in={*values, *map(encode, values)}) | Q(fragment__contains="%")
     else:
         may_mean |= Q(why=hops.NO_ID)

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST, require_safe
 
 from innerhop.core import widths
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts.forms import ActForm, WholeField, YesField
+from innerhop.library.acts.forms import ActForm, NumbersField, WholeField, YesField
 from innerhop.library.changes import found_again
 from innerhop.library.models import Finding, Measure, Page, Site
 from innerhop.screens.access import Asked, for_editors, page_of, sent, snapshot
@@ -42,21 +42,26 @@ def _finding(request: HttpRequest, page: Page) -> Finding | None:
     return page.findings.filter(pk=int(asked)).first() if is_number else None
 
 
-@require_GET
+class Behind(ActForm):
+    """What a screen that has fallen behind shows: a revision, and the elements of it that
+    something is being done with."""
+
+    revision = WholeField()
+    numbers = NumbersField(required=False)
+
+
+@require_POST
 @for_editors
-def state(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
-    """The page as it is now, for a screen that has fallen behind. from, numbers: the revision
-    that it shows, and elements of it; `now` in the answer is what numbers those have here."""
-    numbers = [int(one) for one in request.GET.get("numbers", "").split(",") if _is_number(one)]
-    known = request.GET.get("from", "")
+def catch_up(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
+    """The page as it is now, and the numbers that its elements have in it, by those before."""
     with snapshot():
         page = page_of(site, pk)
-        now = found_again.numbers_now(page, int(known), numbers) if _is_number(known) else {}
-        return JsonResponse({**page_state(request, page), "now": now})
-
-
-def _is_number(typed: str) -> bool:
-    return typed.isascii() and typed.isdecimal() and len(typed) < 9
+        try:
+            read = Behind(sent(request), page).read()
+        except Refusal as problem:
+            return answers.refused(problem)
+        now = found_again.numbers_now(page, read["revision"], read["numbers"] or ())
+        return JsonResponse({"state": page_state(request, page), "now": now})
 
 
 @require_GET

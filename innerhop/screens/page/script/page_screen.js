@@ -1,6 +1,6 @@
 // The page screen: what is chosen on ruler, sheet or desk is chosen on all three.
 import Alpine from "@alpinejs/csp";
-import { get, post, Told } from "../../frame/script/ask.js";
+import { post, Told } from "../../frame/script/ask.js";
 import { contentsDesk } from "./contents_desk.js";
 import { deskView } from "./desk_view.js";
 import { drafts } from "./drafts.js";
@@ -224,10 +224,10 @@ export function pageScreen() {
     },
     async readAnew() {
       try {
-        const { now, ...state } = await get(this.urls.state, { from: this.state.revision, numbers: this.atStake.join(",") });
+        const { now, state } = await post(this.urls.catchUp, { revision: this.state.revision, numbers: this.atStake });
         this.takeState(state, true);
         this.behind = false;
-        const lost = this.findAgain(now);
+        const lost = await this.findAgain(now);
         this.tell(lost ? "" : "This is the page as it is now. What you typed is still here.");
         this.trouble = lost;
       } catch (problem) {

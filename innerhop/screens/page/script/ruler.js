@@ -57,7 +57,8 @@ export class Ruler {
   turnClose(isClose) {
     this.isClose = isClose;
     this.range = null;
-    if (this.all) this.draw(this.all);
+    // The sheet may have gone on since the whole was drawn.
+    if (this.all) this.draw({ ...this.all, y: this.model.y, view: this.model.view });
   }
 
   // Some screens around what has just been chosen, or around where the sheet is.
