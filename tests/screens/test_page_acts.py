@@ -113,7 +113,11 @@ def test_nonsense_is_told_plainly_and_changes_nothing(
 
 
 def test_every_number_in_the_state_is_in_the_sheet(client: Client, page: Page) -> None:
-    state = client.get(reverse("state", args=[page.site.slug, page.pk])).json()
+    url = reverse("catch-up", args=[page.site.slug, page.pk])
+    sent = {"revision": page.revision, "numbers": [2, 99_999]}
+    told = client.post(url, sent, content_type="application/json").json()
+    assert told["now"] == {"2": 2, "99999": None}
+    state = told["state"]
     path = state["sheet"].removeprefix("http://localhost")
     sheet = Client(SERVER_NAME="localhost").get(path).content.decode()
     for row in (*state["sections"], *state["marks"]):
