@@ -14,7 +14,8 @@ from pathlib import Path
 
 _PAGE = re.compile(r"\.x?html?$", re.IGNORECASE)
 MEGABYTE = 1024 * 1024
-LARGEST_PAGE = 50 * MEGABYTE
+LARGEST_PAGE = 20 * MEGABYTE  # reading one takes some 70 times as much memory
+_TOO_LARGE = "over 20 MB, the limit for a page"
 _OUT = "a shortcut that leads out of the folder"
 _LARGEST_ZIP = 2_000 * MEGABYTE  # of an archive's pages, unpacked
 _CLIMBS = re.compile(r"(?:^|/)\.\.(?:/|$)|^/|^[A-Za-z]:")
@@ -75,7 +76,8 @@ def find(where: Path) -> Tree:
     if not where.exists():
         raise CannotRead(f"{where} isn't there.")
     if _PAGE.search(where.name):
-        return Tree([File(where.name, where.resolve())])
+        why = _why_not(where, where.resolve().parent)
+        return Tree([], [(where.name, why)]) if why else Tree([File(where.name, where.resolve())])
     if not zipfile.is_zipfile(where):
         raise CannotRead(f"{where} is neither a folder, a ZIP archive nor a page.")
     return _in_archive(where)
@@ -115,7 +117,7 @@ def _why_not(path: Path, inside: Path) -> str:
         return problem.strerror or "unreadable"
     if not stat.S_ISREG(found.st_mode):
         return "it is no file"
-    return "over 50 MB" if found.st_size > LARGEST_PAGE else ""
+    return _TOO_LARGE if found.st_size > LARGEST_PAGE else ""
 
 
 def _name(root: Path, path: Path) -> str:
@@ -150,6 +152,6 @@ def _read_each(archive: zipfile.ZipFile, tree: Tree) -> Iterator[tuple[str, byte
         if left < 0:
             raise CannotRead("Unpacked, the pages of this archive are over 2,000 MB.")
         if len(data) > LARGEST_PAGE:
-            tree.skipped.append((name, "over 50 MB"))
+            tree.skipped.append((name, _TOO_LARGE))
         else:
             yield name, data

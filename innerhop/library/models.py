@@ -207,12 +207,17 @@ class Revision(models.Model):
         return FileEncoding(self.label, self.codec, bytes(self.mark))
 
 
+# Rows of the index repeat the site of their page, so that it can be asked together with a
+# word or an address. That it exists follows from their page: the database need not look for
+# each of the hundred thousand rows that a page may bring.
+
+
 class Section(models.Model):
     """Index: a section of a page's current text. `number` is its heading's; where a bold
     line serves as one, level is 0."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="sections")
-    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False, db_constraint=False)
     number = models.PositiveIntegerField()
     level = models.PositiveSmallIntegerField()
     depth = models.PositiveSmallIntegerField()
@@ -238,7 +243,7 @@ class Mark(models.Model):
     is called (`core.facts.mark_words`); a heading is called by its section."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="marks")
-    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False, db_constraint=False)
     number = models.PositiveIntegerField()
     attribute = models.CharField(max_length=4)
     value = models.TextField()
@@ -287,7 +292,7 @@ class Link(models.Model):
     href = models.TextField()
     text = models.TextField(blank=True)
     region = models.CharField(max_length=6, blank=True)
-    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False, db_constraint=False)
     key = models.CharField(max_length=1000, blank=True)
     fragment = models.TextField(null=True, blank=True)  # noqa: DJ001  (null: no fragment at all)
     new_tab = models.BooleanField(default=False)
@@ -346,7 +351,7 @@ class Menu(models.Model):
     """
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="menus")
-    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False, db_constraint=False)
     number = models.PositiveIntegerField()
     last = models.PositiveIntegerField()
     region = models.CharField(max_length=6)
@@ -368,7 +373,7 @@ class Trait(models.Model):
     (`core.findings.traits`)."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="traits")
-    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False, db_constraint=False)
     number = models.PositiveIntegerField()
     kind = models.CharField(max_length=20)
     told = models.CharField(max_length=500, blank=True)
@@ -411,7 +416,7 @@ class Finding(models.Model):
     every change that can make it so, or mend it. aside: the word that it is none."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="findings")
-    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False, db_constraint=False)
     number = models.PositiveIntegerField()
     rule = models.CharField(max_length=40)
     cause = models.CharField(max_length=300, blank=True)

@@ -145,6 +145,7 @@ DATA_UPLOAD_MAX_NUMBER_FIELDS = 5_000
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"once": {"()": "innerhop.project.once.OnceInAWhile"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["once"]}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

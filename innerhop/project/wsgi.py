@@ -6,6 +6,10 @@ import os
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "innerhop.project.settings")
+# No statement of a request works on for ever after its editor has gone: five minutes are
+# for a change of a whole site; screens set less (`screens.access`).
+# https://www.postgresql.org/docs/15/libpq-envars.html
+os.environ.setdefault("PGOPTIONS", "-c statement_timeout=300s")
 application = get_wsgi_application()
 
 # What is loaded now stays for good: the collector need not look through it again

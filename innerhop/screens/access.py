@@ -19,10 +19,9 @@ from innerhop.library import sites
 from innerhop.library.models import Page, Site
 from innerhop.library.querysets import can_be_kept
 
-FAULT = "Something broke here, and it was not you. What was saved is safe. Try again soon."
-AWAY = "The database does not answer just now. What was saved is safe. Try again in a moment."
 _UNREADABLE = "The browser sent something that can't be read. Load the page again."
 _DEEPEST = 12  # of what is sent: nothing that a screen sends is deeper
+LOOKING = 20  # seconds: nobody waits longer for what the database gathers by one statement
 
 View = Callable[..., HttpResponseBase]
 
@@ -33,7 +32,8 @@ class Asked(Refusal):
 
 @contextmanager
 def snapshot() -> Iterator[None]:
-    """Everything read in here is as of one moment, whatever others save meanwhile.
+    """Everything read in here is as of one moment, whatever others save meanwhile; and what
+    takes the database too long is given up.
 
     https://www.postgresql.org/docs/15/transaction-iso.html#XACT-REPEATABLE-READ
     """
@@ -42,7 +42,10 @@ def snapshot() -> Iterator[None]:
         return
     with transaction.atomic():
         with connection.cursor() as cursor:
-            cursor.execute("set transaction isolation level repeatable read")
+            cursor.execute(
+                "set transaction isolation level repeatable read; "
+                f"set local statement_timeout = {int(LOOKING * 1000)}"
+            )
         yield
 
 

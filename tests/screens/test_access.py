@@ -11,8 +11,8 @@ from django.urls import reverse
 from innerhop.library.acts.table import ACTS
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
-from innerhop.screens import access
 from innerhop.screens.acts.questions import QUESTIONS
+from innerhop.screens.frame import faults
 from innerhop.visitor import passes
 
 pytestmark = pytest.mark.django_db
@@ -148,8 +148,8 @@ def test_without_its_database_a_screen_says_so(site: Site, client: Client) -> No
         shown = client.get(url)
         told = client.get(url, headers={"Accept": "application/json"})
     assert (shown.status_code, told.status_code) == (503, 503)
-    assert access.AWAY in shown.content.decode()
-    assert told.json() == {"message": access.AWAY}
+    assert faults.AWAY in shown.content.decode()
+    assert told.json() == {"message": faults.AWAY}
     assert client.get(url).status_code == 200
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Container, Iterable, Iterator
 from dataclasses import replace
+from itertools import islice
 
 from innerhop.core.findings.found import ENDS, Found, PageRows, Rule, SiteView, link_words
 from innerhop.core.findings.table import BROKEN_HOPS, OTHERS
@@ -42,7 +43,20 @@ _OF_ENDS = [rule for rule in OTHERS if ENDS in rule.reads]
 def _others(page: PageRows, site: SiteView, rules: Iterable[Rule]) -> Iterator[Found]:
     for rule in rules:
         if rule.find is not None and (not rule.on_asking or rule.name in site.asked):
-            yield from rule.find(page, site)
+            yield from _at_most(rule.find(page, site))
+
+
+# Of one rule on one page. Nobody goes through more of them one by one; when these are mended,
+# the next are told.
+MOST = 5_000
+
+
+def _at_most(found: Iterator[Found]) -> Iterator[Found]:
+    yield from islice(found, MOST - 1)
+    last = next(found, None)
+    if last is not None:
+        more = sum(1 for _ in found)
+        yield replace(last, words=f"{last.words} and {more:,} more") if more else last
 
 
 def _told_apart(found: list[Found]) -> list[Found]:

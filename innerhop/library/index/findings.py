@@ -109,13 +109,18 @@ def keep(site: Site, found: Mapping[int, Sequence[Found]], rows: QuerySet[Findin
         _insert(site, made)
 
 
-def out_of_date(site: Site) -> list[tuple[Page, str]]:
+def out_of_date(site: Site) -> Iterator[tuple[Page, str]]:
     """The pages whose findings are not what a fresh look gives, each with the rules."""
-    pages = list(site.pages.select_related("site"))
-    wrong = []
+    keys = list(site.pages.order_by("pk").values_list("pk", flat=True))
+    for at in range(0, len(keys), _AT_ONCE):
+        pages = site.pages.filter(pk__in=keys[at : at + _AT_ONCE]).select_related("site")
+        yield from _out_of_date(site, list(pages))
+
+
+def _out_of_date(site: Site, pages: Sequence[Page]) -> Iterator[tuple[Page, str]]:
     wanted = found_on(site, pages)
     there: dict[int, list[Row]] = defaultdict(list)
-    rows = Finding.objects.filter(site=site)
+    rows = Finding.objects.filter(page__in=pages)
     names = ("page_id", "number", "rule", "cause", "words", "key", "told")
     for pk, *row in rows.values_list(*names):
         there[pk].append(tuple(row))
@@ -124,8 +129,7 @@ def out_of_date(site: Site) -> list[tuple[Page, str]]:
         off = [row for row in fresh if row not in there[page.pk]]
         off += [row for row in there[page.pk] if row not in fresh]
         if off:
-            wrong.append((page, ", ".join(sorted({str(row[1]) for row in off}))))
-    return wrong
+            yield page, ", ".join(sorted({str(row[1]) for row in off}))
 
 
 def _hashable(row: Row) -> Row:

@@ -3,21 +3,19 @@ with a fresh reading of the texts."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from datetime import timedelta
 
 from django.db import transaction
 from django.db.models import Count
-from django.utils import timezone
 
 from innerhop.core.site import hops
 from innerhop.library.index import findings, store, verdicts
 from innerhop.library.index.rows import DESCRIBED, VERSION, describe, described, rows_of
 from innerhop.library.index.texts import current
-from innerhop.library.models import Link, Page, Revision, Site
+from innerhop.library.models import Link, Page, Site
 
-_ABANDONED = timedelta(hours=1)
+_AT_ONCE = 100  # pages whose rows are held
 
 
 def read_anew(page: Page) -> None:
@@ -29,10 +27,8 @@ def read_anew(page: Page) -> None:
 
 
 def catch_up() -> int:
-    """Write the rows of pages anew that an older version wrote, and throw away what was
-    prepared and never saved. Returns how many pages there were."""
-    prepared = Revision.objects.filter(number=None, made__lt=timezone.now() - _ABANDONED)
-    prepared.delete()
+    """Write the rows of pages anew that an older version wrote. Returns how many pages there
+    were."""
     count = 0
     for site in Site.objects.filter(pages__in=Page.objects.exclude(indexed=VERSION)).distinct():
         keys = site.pages.exclude(indexed=VERSION).values_list("pk", flat=True)
@@ -60,9 +56,15 @@ class Difference:
     what: str
 
 
-def differences(site: Site) -> Iterator[Difference]:
-    """Everything in the index of a site that a fresh reading does not give."""
-    for page in site.pages.select_related("site").order_by("pk"):
+def differences(
+    site: Site, progress: Callable[[int, int], None] = lambda done, total: None
+) -> Iterator[Difference]:
+    """Everything in the index of a site that a fresh reading does not give. progress: is told
+    how many pages are done, and of how many."""
+    total = site.pages.count()
+    pages = site.pages.select_related("site").order_by("pk")
+    for done, page in enumerate(pages.iterator(_AT_ONCE), start=1):
+        progress(done, total)
         text = current(page)
         delta = store.deltas([page], [rows_of(text)], [()])[0]
         for model, rows in delta.made.items():

@@ -178,10 +178,8 @@ class StoredSite:
     def near(self, key: str) -> Sequence[int]:
         """Pages with an address that is very like one."""
         if key not in self._near:
-            names = self._paths.near(key)
-            rows = self.site.pages.filter(key__in=names).values_list("key", "pk")
-            pages = dict(rows) if names else {}
-            self._near[key] = [pages[name] for name in names if name in pages]
+            found = (self.page(name) for name in self._paths.near(key))
+            self._near[key] = [page for page in found if page is not None]
         return self._near[key]
 
     def times(self, page: int, fragment: str) -> int:

@@ -20,7 +20,8 @@ from innerhop.library.acts.base import Act
 from innerhop.library.changes import write
 from innerhop.library.changes.prepare import Progress
 from innerhop.library.models import Change, Page
-from innerhop.screens.access import FAULT, snapshot
+from innerhop.screens.access import snapshot
+from innerhop.screens.frame import faults
 from innerhop.screens.page.state import page_state
 
 MANY = 60  # pages: more than that is worth a progress bar
@@ -86,10 +87,11 @@ def _lines(
             yield json.dumps(done(request, page, message, end.value), cls=DjangoJSONEncoder) + "\n"
         except Refusal as problem:
             yield json.dumps({"refused": problem.status, **why(problem)}) + "\n"
-        except Exception:
+        except Exception as problem:
             # The answer has begun, so nobody else can say that something broke.
             _log.exception("an act broke: %s", message)
-            yield json.dumps({"refused": 500, "message": FAULT}) + "\n"
+            said = faults.told(problem)
+            yield json.dumps({"refused": said.status, "message": said.message}) + "\n"
 
 
 def why(problem: Refusal) -> dict[str, Any]:

@@ -20,7 +20,8 @@ from innerhop.library.acts import convert_and_move
 from innerhop.library.bring_in import bring_ins, packing
 from innerhop.library.changes import write
 from innerhop.library.models import BringIn, Editor, Link, Mark, Page, Section, Site
-from innerhop.screens.access import FAULT, for_editors, told
+from innerhop.screens.access import for_editors, told
+from innerhop.screens.frame import faults
 
 _MEGABYTE = packing.MEGABYTE
 LIMITS = {
@@ -135,10 +136,11 @@ def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> I
             yield json.dumps({"url": reverse("came-in", args=[site.slug, end.value.pk])}) + "\n"
         except Refusal as problem:
             yield json.dumps({"message": problem.message}) + "\n"
-        except Exception:
+        except Exception as problem:
             # The answer has begun, so nobody else can say that something broke.
             _log.exception("bringing in broke")
-            yield json.dumps({"message": f"{FAULT} Nothing was brought in."}) + "\n"
+            said = faults.told(problem).message
+            yield json.dumps({"message": f"{said} Nothing was brought in."}) + "\n"
 
 
 _log = logging.getLogger(__name__)

@@ -13,7 +13,6 @@ from django.contrib.auth import login
 from django.contrib.auth import views as auth_views
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.forms import AuthenticationForm
-from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import get_object_or_404, redirect, render
@@ -23,10 +22,12 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_GET, require_POST
 
+from innerhop.library import tidying
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, typed_addresses
 from innerhop.library.seek.guesses import Guess
-from innerhop.screens.access import AWAY, FAULT, for_editors, page_of
+from innerhop.screens.access import for_editors, page_of
+from innerhop.screens.frame import faults
 from innerhop.screens.frame.built import built
 
 
@@ -70,6 +71,10 @@ class SignIn(auth_views.LoginView):
     template_name = "frame/sign_in.html"
     authentication_form = SignInForm
     redirect_authenticated_user = True
+
+    def form_valid(self, form: AuthenticationForm) -> HttpResponse:
+        tidying.tidy()
+        return super().form_valid(form)
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         demo = settings.DEMO and Editor.objects.filter(username=settings.DEMO_EDITOR).exists()
@@ -124,12 +129,11 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 def failed(request: HttpRequest) -> HttpResponse:
     """Something broke on our side. The database perhaps, so nothing is asked of it; when
     that is all, the answer is the one of a service that will be back."""
-    is_away = isinstance(sys.exc_info()[1], OperationalError)
-    message, status = (AWAY, 503) if is_away else (FAULT, 500)
+    message, status, is_passing = faults.told(sys.exc_info()[1])
     if request.headers.get("Accept", "").startswith("application/json"):
         return JsonResponse({"message": message}, status=status)
     page = loader.get_template("frame/broken.html").render({"message": message, "built": built()})
-    return HttpResponse(page, status=status, headers={"Retry-After": "10"} if is_away else {})
+    return HttpResponse(page, status=status, headers={"Retry-After": "10"} if is_passing else {})
 
 
 def _plain(request: HttpRequest, title: str, message: str, status: int) -> HttpResponse:

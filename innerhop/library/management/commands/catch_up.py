@@ -1,11 +1,11 @@
 """Bring the index of pages up to date that an older version of Inner Hop wrote, and throw
-away what was deleted long ago."""
+away what is of no use any more."""
 
 from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from innerhop.library import removal
+from innerhop.library import removal, tidying
 from innerhop.library.index import index
 
 
@@ -14,6 +14,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         removal.throw_away()
+        tidying.tidy()
         count = index.catch_up()
         if count:
             self.stdout.write(f"Read {count} pages anew for this version.")

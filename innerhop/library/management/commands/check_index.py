@@ -15,6 +15,11 @@ class Command(BaseCommand):
         parser.add_argument("--site", help="the short name of one site, as in its address")
         parser.add_argument("--repair", action="store_true", help="write what is wrong anew")
 
+    def _progress(self, done: int, total: int) -> None:
+        """Every hundredth page is said, and the last; the findings are looked at after it."""
+        if done % 100 == 0 or done == total:
+            self.stderr.write(f"{done:,} of {total:,} pages read", self.style.HTTP_INFO)
+
     def handle(self, *args: Any, **options: Any) -> None:
         sites = Site.objects.all()
         if options["site"]:
@@ -23,7 +28,7 @@ class Command(BaseCommand):
                 raise CommandError(f"No site has the short name {options['site']}.")
         wrong = 0
         for site in sites:
-            for found in index.differences(site):
+            for found in index.differences(site, self._progress):
                 wrong += 1
                 self.stdout.write(f"{site.slug} {found.page.path}: {found.what}")
             if wrong and options["repair"]:

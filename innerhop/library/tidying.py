@@ -1,0 +1,24 @@
+"""What is of no use to anybody any more goes: texts that were prepared and never saved, sessions
+that have ended, tries to sign in of long ago."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from axes.models import AccessAttempt, AccessFailureLog, AccessLog
+from django.contrib.sessions.models import Session
+from django.utils import timezone
+
+from innerhop.library.models import Revision
+
+_PREPARED = timedelta(days=1)  # no change is being saved for so long
+_SIGN_INS = timedelta(days=30)  # as long as anybody asks who came in
+
+
+def tidy() -> None:
+    """Throw it away. At each start, and whenever somebody signs in."""
+    now = timezone.now()
+    Revision.objects.filter(number=None, made__lt=now - _PREPARED).delete()
+    Session.objects.filter(expire_date__lt=now).delete()
+    for model in (AccessAttempt, AccessFailureLog, AccessLog):
+        model.objects.filter(attempt_time__lt=now - _SIGN_INS).delete()
