@@ -51,7 +51,8 @@ def _others(page: PageRows, site: SiteView, rules: Iterable[Rule]) -> Iterator[F
 MOST = 5_000
 
 
-def _at_most(found: Iterator[Found]) -> Iterator[Found]:
+def _at_most(all_of_it: Iterable[Found]) -> Iterator[Found]:
+    found = iter(all_of_it)
     yield from islice(found, MOST - 1)
     last = next(found, None)
     if last is not None:
