@@ -172,3 +172,62 @@ def test_words_typed_in_menus_outlive_the_session_and_are_warned_of(desk: Desk) 
     expect(words).to_have_value("Locks and gates")
     save.click()
     expect(tab.get_by_role("status").get_by_text("Locks and gates")).to_be_visible()
+
+
+def test_what_is_open_outlives_back_and_a_reload(desk: Desk) -> None:
+    tab = desk.tab
+    tab.goto(f"{desk.server}/marrowby-canal-trust/findings/")
+    tab.locator(".finding").nth(1).get_by_role("button", name="See").click()
+    tab.locator(".finding.open .finding-place").first.wait_for()
+    which = tab.locator(".finding.open").get_attribute("id")
+    tab.reload()
+    expect(tab.locator(".finding.open")).to_have_id(str(which))
+    tab.goto(f"{desk.server}/marrowby-canal-trust/menus/")
+    tab.locator("#item-2").click()
+    title = tab.get_by_label("Its words").input_value()
+    tab.goto(f"{desk.server}/marrowby-canal-trust/map/")
+    tab.go_back()
+    expect(tab.get_by_label("Its words")).to_have_value(title)
+    tab.go_back()
+    expect(tab.locator(".finding.open")).to_have_id(str(which))
+    desk.open("/skippers-handbook/")
+    desk.press("Mark many")
+    rows = tab.get_by_label("ID for", exact=False).locator("visible=true")
+    rows.first.fill("of-my-own")
+    desk.settled()
+    count = tab.get_by_role("button", name="sections").locator("visible=true").inner_text()
+    tab.on("dialog", lambda dialog: dialog.accept())
+    tab.reload()
+    expect(rows.first).to_have_value("of-my-own")
+    expect(tab.get_by_role("button", name=count)).to_be_visible()
+
+
+@pytest.mark.harmful  # the browser logs what the server refuses meanwhile
+def test_forms_outlive_the_session(desk: Desk) -> None:
+    tab = desk.tab
+
+    def sign_out_elsewhere() -> None:
+        tab.context.clear_cookies(name="innerhop_session")
+
+    tab.goto(f"{desk.server}/marrowby-canal-trust/settings/")
+    tab.get_by_label("Name of the site").fill("The Trust")
+    tab.get_by_label("In the site’s own letters").check()
+    sign_out_elsewhere()
+    tab.get_by_role("button", name="Save").click()
+    tab.get_by_role("button", name="demo editor").click()
+    expect(tab.get_by_text("What you typed is here again")).to_be_visible()
+    expect(tab.get_by_label("Name of the site")).to_have_value("The Trust")
+    expect(tab.get_by_label("In the site’s own letters")).to_be_checked()
+    tab.get_by_role("button", name="Save").click()
+    expect(tab.get_by_role("link", name="The Trust", exact=True)).to_be_visible()
+    tab.goto(f"{desk.server}/marrowby-canal-trust/bring-in/")
+    tab.get_by_role("textbox", name="Address").fill("/spring/")
+    tab.get_by_role("textbox", name="Markup").fill("<h2>Spring</h2><p>Work days.")
+    sign_out_elsewhere()
+    tab.get_by_role("button", name="Bring in the markup").click()
+    with tab.context.expect_page() as opened:
+        tab.get_by_role("link", name="Sign in", exact=True).click()
+    opened.value.get_by_role("button", name="demo editor").click()
+    opened.value.get_by_role("button", name="Sign out").wait_for()
+    tab.get_by_role("button", name="Bring in the markup").click()
+    expect(tab.get_by_role("heading", name="1 page came in")).to_be_visible()

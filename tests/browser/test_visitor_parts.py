@@ -238,3 +238,112 @@ def test_the_desk_says_what_a_way_back_in_view_would_meet(desk: Desk) -> None:
     said = "Phone 390: “Cookies, and more of them” stays at the view’s foot, 64 px high."
     expect(desk.shown(said)).to_be_visible()
     expect(desk.shown("Tablet 820, Laptop 1280: nothing stays")).to_be_visible()
+
+
+MANY = LONG.replace(
+    "</main>", "".join(f"<h2 id=t{n}>More {n}</h2><p>{WORDS[:300]}</p>" for n in range(33)) + "</main>"
+)
+# Text of a page as it is cut into boxes, less what is ours.
+_TEXTS = """() => {
+  const range = document.createRange();
+  return [...document.querySelectorAll('h1, h2, p')].filter((one) => !one.closest('[data-hop-up]'))
+    .flatMap((one) => { range.selectNodeContents(one); return [...range.getClientRects()]; })
+    .map((box) => [box.left, box.top, box.right, box.bottom]);
+}"""
+_TABBABLE = "() => [...document.querySelectorAll('a[href]')].filter((a) => a.tabIndex >= 0).length"
+
+
+def box_of(tab: Tab, selector: str) -> tuple[float, float, float, float]:
+    box = tab.locator(selector).first.bounding_box()
+    assert box is not None
+    return box["x"], box["y"], box["x"] + box["width"], box["y"] + box["height"]
+
+
+def overlaps(one: Any, other: Any) -> bool:
+    return bool(one[0] < other[2] and other[0] < one[2] and one[1] < other[3] and other[1] < one[3])
+
+
+@pytest.fixture
+def everything(desk: Desk) -> Page:
+    """A page of 45 sections with all that there is."""
+    desk.paste("/many/", MANY)
+    page = Page.objects.select_related("site").get(site=desk.site, path="/many/")
+    do(desk, page, "contents", kind="nested", levels="h2", entries=parts(page, "h2"),
+       where="sections")  # fmt: skip
+    do(desk, now(page), "visitor-parts", focus=True, lit=True, up=1, points=True, signs=True)
+    return now(page)
+
+
+def test_of_many_sections_all_points_are_in_view_and_one_way_to_each_takes_the_keyboard(
+    desk: Desk, everything: Page
+) -> None:
+    tab = visited(desk, everything, viewport={"width": 1280, "height": 800})
+    tab.evaluate("window.scrollTo({ top: 3000, behavior: 'instant' })")
+    tab.wait_for_timeout(100)
+    points = tab.locator("[data-hop-points] a")
+    expect(points).to_have_count(45)
+    boxes = [one.bounding_box() for one in points.all()]
+    assert all(box and 0 <= box["y"] and box["y"] + box["height"] <= 800 for box in boxes)
+    assert 700 < box_of(tab, "[data-hop-up] a")[1] < 800  # a bar at the foot is no point of ours
+    assert tab.evaluate(_TABBABLE) == 45 + 45 + 1  # entries, ways back, the one in view
+    # WCAG 2.2, 1.4.13: what a pointer shows can be pointed at, and goes with Escape.
+    points.nth(40).hover()
+    label = points.nth(40).locator("span")
+    expect(label).to_have_css("opacity", "1")
+    tab.mouse.move(label.bounding_box()["x"] + 4, label.bounding_box()["y"] + 6, steps=6)  # type: ignore[index]
+    expect(label).to_have_css("opacity", "1")
+    tab.keyboard.press("Escape")
+    expect(label).to_have_css("opacity", "0")
+    tab.emulate_media(forced_colors="active")
+    fill = "(a) => getComputedStyle(a, '::before').backgroundColor"
+    lit = tab.locator("[data-hop-points] [aria-current]").evaluate(fill)
+    assert lit != points.nth(40).evaluate(fill)
+    tab.emulate_media(media="print")
+    expect(tab.locator("[data-hop-up], [data-hop-points]").first).to_be_hidden()
+    expect(tab.locator("[data-hop-back]").first).to_be_hidden()
+    assert tab.evaluate("getComputedStyle(document.body).paddingBottom") == "0px"
+
+
+@pytest.mark.parametrize("width", [320, 390, 640, 820, 1000])
+def test_a_way_back_in_view_covers_no_words(desk: Desk, everything: Page, width: int) -> None:
+    tab = visited(desk, everything, viewport={"width": width, "height": 700})
+    for top in (1_500, 3_333, 1_000_000):
+        tab.evaluate(f"window.scrollTo({{ top: {top}, behavior: 'instant' }})")
+        tab.wait_for_timeout(80)
+        up = box_of(tab, "[data-hop-up] a")
+        assert not any(overlaps(up, one) for one in tab.evaluate(_TEXTS)), top
+    assert 0 < up[1] < 700
+
+
+def test_points_stand_beside_the_text_in_any_direction_or_not_at_all(desk: Desk) -> None:
+    bare = LONG.replace("<main style='max-width: 600px; font: 16px/1.5 serif'>", "<div class=a>")
+    bare = bare.replace("</main>", "</div>")
+    narrow = "<style>.a { max-width: 700px }</style></head>"
+    shapes = {"wide": bare, "slim": bare.replace("</head>", narrow),
+              "rtl": bare.replace("</head>", narrow).replace("<html", "<html dir=rtl")}  # fmt: skip
+    for name, text in shapes.items():
+        desk.paste(f"/{name}/", text)
+        page = Page.objects.select_related("site").get(site=desk.site, path=f"/{name}/")
+        do(desk, page, "visitor-parts", points=True)
+        tab = visited(desk, now(page), viewport={"width": 1280, "height": 800})
+        point = tab.locator("[data-hop-points] a").nth(3)
+        if name == "wide":
+            expect(point).to_be_hidden()
+            continue
+        point.hover()
+        label = box_of(tab, "[data-hop-points] a:hover span")
+        assert 0 <= label[0] < label[2] <= 1280
+        own = box_of(tab, "[data-hop-points]")
+        assert not any(overlaps(own, one) for one in tab.evaluate(_TEXTS))
+        tab.context.close()
+
+
+def test_words_of_another_language_say_so(desk: Desk) -> None:
+    """WCAG 2.2, 3.1.2. Nobody here knows what Basque readers are used to click."""
+    desk.paste("/euskara/", LONG.replace("lang=en", "lang=eu"))
+    page = Page.objects.select_related("site").get(site=desk.site, path="/euskara/")
+    do(desk, page, "visitor-parts", up=1, points=True, signs=True)
+    text = current(now(page)).text
+    assert 'lang="en">Back to top</a>' in text
+    assert 'aria-label="Link to this section" lang="en">#</a>' in text
+    assert '<ol lang="eu">' in text

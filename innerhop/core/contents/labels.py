@@ -7,31 +7,39 @@ from typing import NamedTuple
 
 
 class Labels(NamedTuple):
-    """on_this_page: of a contents list. sections: of points at the side. sign: of the sign at
-    a heading, with its words in the place of {}."""
+    """on_this_page: of a contents list. sections: of points at the side. sign: of the sign in
+    a heading, whose words are heard with it and need not be said again. language: of them."""
 
     on_this_page: str
     sections: str
     sign: str
+    language: str = "en"
 
 
-ENGLISH = Labels("On this page", "Sections", "Link to “{}”")
+ENGLISH = Labels("On this page", "Sections", "Link to this section")
 _LABELS = {
     "en": ENGLISH,
-    "de": Labels("Auf dieser Seite", "Abschnitte", "Link zu „{}“"),
-    "fr": Labels("Sur cette page", "Sections", "Lien vers « {} »"),
-    "nl": Labels("Op deze pagina", "Onderdelen", "Link naar “{}”"),
-    "es": Labels("En esta página", "Secciones", "Enlace a «{}»"),
-    "it": Labels("In questa pagina", "Sezioni", "Link a «{}»"),
-    "pt": Labels("Nesta página", "Secções", "Ligação para “{}”"),
-    "sv": Labels("På den här sidan", "Avsnitt", "Länk till ”{}”"),
-    "da": Labels("På denne side", "Afsnit", "Link til »{}«"),
-    "nb": Labels("På denne siden", "Avsnitt", "Lenke til «{}»"),
-    "pl": Labels("Na tej stronie", "Sekcje", "Link do „{}”"),
-    "cy": Labels("Ar y dudalen hon", "Adrannau", "Dolen i “{}”"),
+    "de": Labels("Auf dieser Seite", "Abschnitte", "Link zu diesem Abschnitt", "de"),
+    "fr": Labels("Sur cette page", "Sections", "Lien vers cette section", "fr"),
+    "nl": Labels("Op deze pagina", "Onderdelen", "Link naar dit onderdeel", "nl"),
+    "es": Labels("En esta página", "Secciones", "Enlace a esta sección", "es"),
+    "it": Labels("In questa pagina", "Sezioni", "Link a questa sezione", "it"),
+    "pt": Labels("Nesta página", "Secções", "Ligação para esta secção", "pt"),
+    "sv": Labels("På den här sidan", "Avsnitt", "Länk till det här avsnittet", "sv"),
+    "da": Labels("På denne side", "Afsnit", "Link til dette afsnit", "da"),
+    "nb": Labels("På denne siden", "Avsnitt", "Lenke til dette avsnittet", "nb"),
+    "pl": Labels("Na tej stronie", "Sekcje", "Link do tej sekcji", "pl"),
+    "cy": Labels("Ar y dudalen hon", "Adrannau", "Dolen i’r adran hon", "cy"),
 }
 
 
 def labels_in(language: str) -> Labels:
     """The labels in a language, by its BCP 47 tag; English ones where we know none."""
     return _LABELS.get(language.partition("-")[0].lower(), ENGLISH)
+
+
+def said_in(own: str, page: str) -> dict[str, str]:
+    """The attribute that words of a language need on a page of another, by their BCP 47 tags
+    (WCAG 2.2, 3.1.2)."""
+    is_same = own.partition("-")[0].lower() == page.partition("-")[0].lower()
+    return {} if is_same else {"lang": own}

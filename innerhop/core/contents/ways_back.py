@@ -107,7 +107,13 @@ _BESIDE = 4  # characters, such as what stands between two links
 
 def words_in(language: str) -> str:
     """What readers of a language are used to click for the way to the top."""
-    return WORDS.get(language.lower().partition("-")[0], WORDS["en"])
+    return WORDS[language_of_words(language)]
+
+
+def language_of_words(language: str) -> str:
+    """The language of those words: English where we know none in the readers' own."""
+    own = language.lower().partition("-")[0]
+    return own if own in WORDS else "en"
 
 
 def _first_place(facts: Facts) -> int:

@@ -146,13 +146,15 @@ def _files(parts: Parts) -> tuple[Piece, Piece]:
     )
 
 
-def plan_up(source: Source, screens: int, words: str, href: str, encoding: FileEncoding) -> Plan:
-    """Put a way back that stays in view at the end of the page, or take it out. Raises
-    pieces.NotWhole, and CannotStyle where the body's end is not written."""
+def plan_up(
+    source: Source, screens: int, words: str, link: Mapping[str, str], encoding: FileEncoding
+) -> Plan:
+    """Put a way back that stays in view at the end of the page, or take it out. link: its
+    attributes. Raises pieces.NotWhole, and CannotStyle where the body's end is not written."""
     plans = [contents.plan_taking_out(source, one.number) for one in source.having(UP)]
     if screens:
-        link = Piece("a", {"href": href}, (words,))
-        plans.append(_at_end(source, Piece("p", {UP: str(screens)}, (link,)), encoding))
+        inside = Piece("a", dict(link), (words,))
+        plans.append(_at_end(source, Piece("p", {UP: str(screens)}, (inside,)), encoding))
     return join_plans(plans)
 
 
@@ -161,19 +163,22 @@ def plan_points(
     entries: Sequence[tuple[str, str]],
     *,
     own: Settings,
-    label: str,
+    called: Mapping[str, str],
+    language: str,
     encoding: FileEncoding,
 ) -> Plan:
     """Put points for sections, by address and name, at the end of the page, or take them
-    out. They are a contents list too, and kept in step like one. Raises the same."""
+    out. They are a contents list too, and kept in step like one. called: the attributes that
+    name them; language: of the page, where that name is in another. Raises the same."""
     plans = [contents.plan_taking_out(source, one.number) for one in source.having(POINTS)]
     if entries:
         rows = tuple(
             Piece("li", {}, (Piece("a", {"href": href}, (Piece("span", {}, (name,)),)),))
             for href, name in entries
         )
-        values = {POINTS: "", "aria-label": label, **own.attributes()}
-        points = Piece("nav", values, (Piece("ol", {}, rows),))
+        values = {POINTS: "", **called, **own.attributes()}
+        inside = Piece("ol", {"lang": language} if language else {}, rows)
+        points = Piece("nav", values, (inside,))
         plans.append(_at_end(source, points, encoding))
     return join_plans(plans)
 
@@ -206,16 +211,17 @@ def plan_signs(
     hrefs: Mapping[int, str],
     *,
     always: bool,
-    words: Mapping[int, str],
+    called: Mapping[str, str],
     encoding: FileEncoding,
 ) -> Plan:
     """Put a sign that leads to the section's own address into each heading that has none,
-    whoever put it there, and take out those of ours elsewhere. Raises pieces.NotWhole."""
+    whoever put it there, and take out those of ours elsewhere. called: the attributes that
+    name it. Raises pieces.NotWhole."""
     wanted = {one.number for one in headings if one.kind in LEVELS}
     plans = []
     for sign in source.having(SIGN):
         parent = source.parent(sign.number)
-        if parent in wanted and sign.attributes == _sign(parent, hrefs, words, always):
+        if parent in wanted and sign.attributes == _sign(hrefs[parent], called, always):
             wanted.discard(parent)
         else:
             plans.append(_sign_out(source, sign.number))
@@ -223,18 +229,15 @@ def plan_signs(
         end = source.end_tag(number)
         if end is None or _has_own_sign(source, number, hrefs[number]):
             continue
-        piece = Piece("a", _sign(number, hrefs, words, always), ("#",))
+        piece = Piece("a", _sign(hrefs[number], called, always), ("#",))
         made = pieces.new_element(piece, 0, 1, " ", "")
         text = " " + pieces.written([piece], encoding)
         plans.append(Plan([Edit(end.start, "", text)], Claim(new=[made])))
     return join_plans(plans)
 
 
-def _sign(
-    number: int, hrefs: Mapping[int, str], words: Mapping[int, str], always: bool
-) -> dict[str, str]:
-    values = {"href": hrefs[number], SIGN: ALWAYS if always else ""}
-    return {**values, "aria-label": words[number]}
+def _sign(href: str, called: Mapping[str, str], always: bool) -> dict[str, str]:
+    return {"href": href, SIGN: ALWAYS if always else "", **called}
 
 
 def _sign_out(source: Source, number: int) -> Plan:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 
 from innerhop.core.contents import lists
 from innerhop.core.contents.entries import Possible, usual
-from innerhop.core.contents.labels import labels_in
+from innerhop.core.contents.labels import labels_in, said_in
 from innerhop.core.contents.settings import Settings
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
@@ -64,7 +64,9 @@ def make(parts: Parts) -> Callable[[PageText], Plan]:
                 "has what to put there."
             )
         page = text.page
-        called = labels_in(page.language or page.site.language)
+        language = page.language or page.site.language
+        called = labels_in(language)
+        foreign = said_in(called.language, language)
         listed = sections(text) if parts.points or parts.signs else []
         marks, named = _marks(text, listed)
         hrefs = {n: link_to(page, End(page, id_), is_shared=False) for n, id_ in named.items()}
@@ -73,14 +75,18 @@ def make(parts: Parts) -> Callable[[PageText], Plan]:
         signs = [one for one in text.possible if one.number in hrefs] if parts.signs else []
         plans = [
             visitor_parts.plan_files(source, parts, encoding),
-            visitor_parts.plan_up(source, parts.up, ways_acts.words_of(page), up, encoding),
+            visitor_parts.plan_up(
+                source, parts.up, ways_acts.words_of(page),
+                {"href": up, **ways_acts.language_of(page)}, encoding,
+            ),
             visitor_parts.plan_points(
                 source, points, own=Settings(lists.POINTS, tuple(usual(text.possible))),
-                label=called.sections, encoding=encoding,
+                called={"aria-label": called.sections, **foreign},
+                language=language if foreign else "", encoding=encoding,
             ),
             visitor_parts.plan_signs(
                 source, signs, hrefs, always=parts.always,
-                words={one.number: called.sign.format(one.title) for one in signs},
+                called={"aria-label": called.sign, **foreign},
                 encoding=encoding,
             ),
             marks,

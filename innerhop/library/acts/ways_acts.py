@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from innerhop.core.contents import ways_back
+from innerhop.core.contents.labels import said_in
 from innerhop.core.contents.ways_back import WayBack
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import markers
@@ -60,7 +61,8 @@ def plans(
             model = text.ways_back[0] if text.ways_back else None
             new = back_planner.New(
                 ways.words or words_of(page), way_href(text, ways, list_id), ways.where,
-                _look(text, model), _classes(text, model),
+                {**_look(text, model), **({} if ways.words else language_of(page))},
+                _classes(text, model),
             )  # fmt: skip
             for place in _places(text, ways, headings):
                 made.append(back_planner.plan_put(text.source, place, new, text.revision.encoding))
@@ -152,6 +154,14 @@ def words_of(page: Page) -> str:
     language = (page.language or page.site.language).lower()
     chosen = page.site.back_words.get(language.partition("-")[0], "")
     return str(chosen) or ways_back.words_in(language)
+
+
+def language_of(page: Page) -> dict[str, str]:
+    """The attribute that says so where those words are of another language than the page."""
+    language = page.language or page.site.language
+    if page.site.back_words.get(language.lower().partition("-")[0]):
+        return {}
+    return said_in(ways_back.language_of_words(language), language)
 
 
 def _look(text: PageText, model: WayBack | None) -> dict[str, str]:

@@ -41,7 +41,7 @@
   // How far up something has to be not to cover what stays at the view's foot.
   const foot = (own) => {
     const there = document.elementsFromPoint(innerWidth / 2, innerHeight - 2).concat(document.elementsFromPoint(innerWidth - 30, innerHeight - 2));
-    const fixed = there.filter((one) => !own.includes(one) && !own.some((up) => up.contains(one)) && /fixed|sticky/.test(getComputedStyle(one).position));
+    const fixed = there.filter((one) => !own.some((part) => part.contains(one)) && /fixed|sticky/.test(getComputedStyle(one).position));
     return Math.max(0, ...fixed.map((one) => innerHeight - one.getBoundingClientRect().top));
   };
 
@@ -52,9 +52,24 @@
       else link.removeAttribute("aria-current");
     }
     for (const up of ups) up.hidden = scrollY < up.dataset.hopUp * innerHeight;
-    if (ups.length) root.style.setProperty("--hop-foot", `${foot(ups)}px`);
-    const edge = Math.max(0, ...all("main, article").map((one) => one.getBoundingClientRect().right));
-    for (const one of points) one.style.visibility = edge > one.getBoundingClientRect().left - 4 ? "hidden" : "";
+    if (ups.length) root.style.setProperty("--hop-foot", `${foot([...ups, ...points])}px`);
+  };
+  // Points stand beside the text or not at all. Measured once a size: boxes may be wider than
+  // what they hold.
+  const fit = () => {
+    if (!points.length) return;
+    const range = document.createRange();
+    const texts = all("h1, h2, h3, h4, p, li, dd, td, img").filter((one) => !points.some((part) => part.contains(one)) && !one.closest("[data-hop-up]"));
+    const boxes = texts.flatMap((one) => {
+      range.selectNode(one);
+      if (one.localName !== "img") range.selectNodeContents(one);
+      return [...range.getClientRects()];
+    });
+    const [left, right] = [Math.min(...boxes.map((box) => box.left)), Math.max(...boxes.map((box) => box.right))];
+    for (const one of points) {
+      const box = one.getBoundingClientRect();
+      one.style.visibility = box.left < right + 4 && box.right > left - 4 ? "hidden" : "";
+    }
   };
   let waiting = 0;
   const soon = () => {
@@ -63,10 +78,19 @@
   };
   if (links.length || ups.length) {
     addEventListener("scroll", soon, { passive: true });
-    addEventListener("resize", soon);
-    addEventListener("load", soon);
+    for (const name of ["resize", "load"]) {
+      addEventListener(name, soon);
+      addEventListener(name, fit);
+    }
     update();
+    fit();
   }
+  // Where a list leads to the same sections, Tab goes through that one alone.
+  const listed = new Set(all("[data-hop-list]:not([data-hop-points]) a").map(end));
+  for (const link of all("[data-hop-points] a, [data-hop-sign]")) if (listed.has(end(link))) link.tabIndex = -1;
+  // A label goes with Escape, and comes again another time (WCAG 2.2, 1.4.13).
+  addEventListener("keydown", ({ key }) => key === "Escape" && points.forEach((one) => one.setAttribute("data-hop-hush", "")));
+  for (const one of points) for (const name of ["pointerout", "focusout"]) one.addEventListener(name, () => one.removeAttribute("data-hop-hush"));
 
   // The keyboard and what reads the page aloud go on from where the hop ends.
   const follow = (to) => {

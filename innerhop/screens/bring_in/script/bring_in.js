@@ -1,5 +1,5 @@
 // Sending files or markup, with a bar that says how far it has come.
-import { linesOf } from "../../frame/script/ask.js";
+import { guardAnew, linesOf, SIGNED_OUT } from "../../frame/script/ask.js";
 
 export function bringIn() {
   return {
@@ -7,6 +7,7 @@ export function bringIn() {
     done: 0,
     total: 1,
     message: "",
+    signedOut: false,
     names: "",
     isOver: false,
     sending: null,
@@ -37,26 +38,36 @@ export function bringIn() {
     async send(event) {
       const form = event.target;
       this.busy = true;
-      this.message = "";
+      Object.assign(this, { message: "", signedOut: false });
       this.done = 0;
       this.sending = new AbortController();
       try {
-        const response = await fetch(form.action, {
-          method: "POST",
-          body: new FormData(form),
-          headers: { Accept: "application/json" },
-          signal: this.sending.signal,
-        });
-        if (response.redirected) throw new Error("signed out");
-        await this.read(response);
+        const response = await this.sent(form);
+        if (response.redirected) Object.assign(this, { message: SIGNED_OUT, signedOut: true });
+        else await this.read(response);
       } catch (problem) {
         const stopped = problem.name === "AbortError";
         this.message = stopped
           ? "Stopped. Nothing was brought in."
-          : "The server did not take this. Check the connection and that you are signed in, then send again.";
+          : "The server did not take this. Check the connection, then send again.";
       } finally {
         this.busy = false;
       }
+    },
+    // Who has signed in anew in another tab has another guard against forgery.
+    async sent(form) {
+      const response = await this.sentOnce(form);
+      if (response.status !== 403 || !(await guardAnew())) return response;
+      form.elements.csrfmiddlewaretoken.value = document.body.dataset.csrf;
+      return this.sentOnce(form);
+    },
+    sentOnce(form) {
+      return fetch(form.action, {
+        method: "POST",
+        body: new FormData(form),
+        headers: { Accept: "application/json" },
+        signal: this.sending.signal,
+      });
     },
     stop() {
       this.sending?.abort();

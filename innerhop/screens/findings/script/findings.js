@@ -3,6 +3,7 @@
 import { get, post, Told } from "../../frame/script/ask.js";
 import { doing } from "../../frame/script/doing.js";
 import { joined } from "../../frame/script/joined.js";
+import { keepHere, keptHere } from "../../frame/script/kept_here.js";
 
 export function findings() {
   return joined(doing(), {
@@ -18,6 +19,9 @@ export function findings() {
     },
   });
 }
+
+// The findings that are open, by what each is of.
+const openHere = () => keptHere("open") ?? [];
 
 const NOT_LOOKED = { spots: [], notes: [], pages: 0 };
 
@@ -40,14 +44,24 @@ export function finding() {
       if ("seen" in parts.data) {
         this.open();
         this.$el.scrollIntoView({ block: "nearest" });
+      } else if (openHere().includes(this.name)) {
+        this.open();
       }
     },
+    get name() {
+      return `${parts.data.rule} ${parts.data.cause}`;
+    },
     toggle() {
-      if (this.isOpen) this.isOpen = false;
+      if (this.isOpen) this.close();
       else this.open();
+    },
+    close() {
+      this.isOpen = false;
+      keepHere("open", openHere().filter((one) => one !== this.name));
     },
     async open() {
       this.isOpen = true;
+      keepHere("open", [...new Set([...openHere(), this.name])]);
       if (!this.places.length) await this.load();
     },
     async load() {

@@ -1,6 +1,6 @@
 // Asking the server. Every refusal comes back as one plain line in `said`.
 
-const SIGNED_OUT =
+export const SIGNED_OUT =
   "You have been signed out. Sign in again in another tab, then do it once more here: what you typed is kept.";
 const NO_ANSWER = "The server did not answer. Check the connection and try again; nothing you typed is lost.";
 
@@ -104,7 +104,8 @@ export async function post(url, sent, { progress, signal, bare } = {}) {
   }
 }
 
-async function guardAnew() {
+// Ask for the guard against forgery of who is signed in now; whether there is one.
+export async function guardAnew() {
   const found = await get("/sign-in/token/");
   const isNew = found.csrf !== undefined;
   if (isNew) document.body.dataset.csrf = found.csrf;

@@ -2,6 +2,7 @@
 // What is done is saved at once, as one change on all pages that have the menu.
 import { get, post, Told } from "../../frame/script/ask.js";
 import { dragging } from "./dragging.js";
+import { keepHere, keptHere } from "../../frame/script/kept_here.js";
 import { hiddenSheet } from "../../frame/script/hidden_sheet.js";
 import * as tree from "./tree.js";
 
@@ -45,6 +46,8 @@ export function menus() {
     init() {
       parts.root = this.$root;
       this.take(this.state);
+      this.chooseKept(keptHere("item"));
+      this.$watch("chosen", () => keepHere("item", this.itemKept));
       window.addEventListener("beforeunload", (event) => {
         if (this.isHalfDone) event.preventDefault();
       });
@@ -174,6 +177,13 @@ export function menus() {
       this.chosen = at;
       this.adding = false;
       this.reset();
+    },
+    get itemKept() {
+      return this.item && { at: this.chosen, label: this.item.label, href: this.item.href };
+    },
+    chooseKept(kept) {
+      const { label, href } = this.rows[kept?.at] ?? {};
+      if (kept && this.chosen === null && label === kept.label && href === kept.href) this.choose(kept.at);
     },
     get item() {
       return this.chosen === null ? null : this.rows[this.chosen];

@@ -61,7 +61,7 @@ export function drafts(parts) {
       else if (kind === "list") hash = number === null ? "#list" : `#list-${number}`;
       else if (number !== null) hash = `#${this.markHere ? encodeURIComponent(this.markHere.value) : `n${number}`}`;
       const { pathname, search } = window.location;
-      window.history.replaceState(null, "", pathname + search + hash);
+      window.history.replaceState(window.history.state, "", pathname + search + hash);
     },
   };
 }

@@ -12,15 +12,34 @@ export function many() {
     manyRound: 0,
     manyBusy: false,
 
-    async startMany() {
+    startMany() {
+      this.listMany();
+      const levels = this.manyRows.map(({ level }) => level);
+      return this.takeLevel(Math.min(...(levels.some(Boolean) ? levels.filter(Boolean) : levels)));
+    },
+    // Every section without a mark, none of them taken.
+    listMany() {
       this.choose("many", null);
       const unmarked = Alpine.raw(this.state.sections).filter(({ mark }) => !mark);
       this.manyRows = unmarked.map(({ number, level, title, depth }) => ({
         number, level, what: level ? `level ${level}` : "line in bold", title: title || "A heading without words", depth, id: "", message: "", fix: "", valid: true, on: false, own: false,
       }));
-      const levels = unmarked.map(({ level }) => level);
-      const first = Math.min(...(levels.some(Boolean) ? levels.filter(Boolean) : levels));
-      this.takeLevel(first);
+    },
+    // What is chosen and typed, as far as a reload of the same text may take it up again.
+    get manyKept() {
+      if (this.chosen.kind !== "many") return null;
+      const rows = this.manyRows.flatMap(({ number, on, own, id }) => (on || own ? [[number, on, own ? id : null]] : []));
+      return JSON.stringify({ revision: this.state.revision, rows });
+    },
+    // Whether there was something to take up.
+    takeMany(kept) {
+      const { revision, rows } = JSON.parse(kept ?? "{}");
+      if (revision !== this.state.revision) return false;
+      this.listMany();
+      const known = new Map(rows.map(([number, on, id]) => [number, { on, own: id !== null, id: id ?? "" }]));
+      for (const row of this.manyRows) Object.assign(row, known.get(row.number));
+      this.readMany();
+      return true;
     },
     get manyShown() {
       return this.manyAll ? this.manyRows : this.manyRows.slice(0, MOST_SHOWN);

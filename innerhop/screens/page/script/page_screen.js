@@ -10,6 +10,7 @@ import { idField, NO_ID } from "./id_field.js";
 import { keyboard } from "./keyboard.js";
 import { many } from "./many.js";
 import { joined } from "../../frame/script/joined.js";
+import { keepHere, keptHere } from "../../frame/script/kept_here.js";
 import { markDesk } from "./mark_desk.js";
 import { drawOutline, rowOf } from "./outline.js";
 import { offers } from "./offers.js";
@@ -79,7 +80,11 @@ export function pageScreen() {
       this.takeCameBy();
       parts.measured = { ...parts.measured, ...knownLengths(this.raw, this.width) };
       this.fit();
-      parts.scrolls = this.chooseFromAddress();
+      this.hopList = keptHere("hops") ?? this.hopList;
+      this.$watch("hopList", (which) => keepHere("hops", which));
+      this.$watch("manyKept", (kept) => keepHere("many", kept));
+      const isMany = this.takeMany(keptHere("many"));
+      parts.scrolls = !isMany && this.chooseFromAddress();
       this.hearLeaving();
     },
 

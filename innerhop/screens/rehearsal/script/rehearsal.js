@@ -2,6 +2,7 @@
 // window as visitors have it, each held against what was computed.
 import { get, post, Told } from "../../frame/script/ask.js";
 import { firstScreen } from "../../frame/script/first_screen.js";
+import { keepHere, keptHere } from "../../frame/script/kept_here.js";
 import { measureOne } from "./measuring.js";
 import { WalkerLink } from "./walker_link.js";
 
@@ -26,6 +27,7 @@ export function rehearsal() {
     init() {
       parts.root = this.$root;
       if (this.state.measure.length) this.measure();
+      else if (keptHere("verdict")) this.renew(keptHere("verdict"));
     },
     get known() {
       return this.state.counts.filter(({ count }) => count);
@@ -44,7 +46,9 @@ export function rehearsal() {
       return { flexGrow: count };
     },
     show(verdict) {
-      return this.renew(this.state.verdict === verdict ? "" : verdict);
+      const shown = this.state.verdict === verdict ? "" : verdict;
+      keepHere("verdict", shown);
+      return this.renew(shown);
     },
     isShown(verdict) {
       return this.state.verdict === verdict ? "true" : "false";
