@@ -390,4 +390,4 @@ def test_headings_are_those_that_a_commonmark_reader_sees(text: str) -> None:
 def test_made_parts_are_called_in_the_pages_language() -> None:
     assert labels_in("de-AT").on_this_page == "Auf dieser Seite"
     assert labels_in("tlh") == labels_in("en")
-    assert all("{}" in one.sign for one in map(labels_in, ("en", "fr", "cy", "pl")))
+    assert len({labels_in(one).sign for one in ("en", "fr", "cy", "pl")}) == 4

@@ -124,12 +124,6 @@ export function finding() {
       const { pages } = this.looked;
       return `What changes in the markup, on ${pages} page${pages === 1 ? "" : "s"}${pages > 6 ? "; the first 6 are shown" : ""}`;
     },
-    lookOf([kind]) {
-      return { old: "removed", new: "added no-underline" }[kind] ?? "";
-    },
-    wordsOf([, words]) {
-      return words;
-    },
 
     startAside() {
       this.isAsiding = true;

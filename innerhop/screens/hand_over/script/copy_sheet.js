@@ -16,7 +16,8 @@ export function copySheet() {
         this.$refs.left.textContent = count(this.$root);
         const page = box.closest(".copy-page");
         page.querySelector("[data-left]").textContent = count(page);
-        this.answer = box.checked ? "Ticked off." : "To be done again.";
+        const left = this.$refs.left.textContent;
+        this.answer = box.checked ? `Ticked off, ${left} left.` : `To be done again, ${left} left.`;
         this.trouble = "";
       } catch (problem) {
         box.checked = !box.checked;
@@ -24,10 +25,16 @@ export function copySheet() {
         this.trouble = problem.message;
       }
     },
+    // The entry of the step that the keyboard is at.
+    copyStep(event) {
+      const entry = event.target.closest(".step").querySelector(".copy");
+      if (entry) return this.copy(entry.textContent);
+      this.answer = "This step has nothing to copy.";
+    },
     async copy(text) {
       try {
         await navigator.clipboard.writeText(text);
-        this.trouble = "";
+        Object.assign(this, { trouble: "", answer: `Copied ${text}` });
       } catch {
         this.trouble = "The browser does not let this page copy. Select the entry and copy it by hand.";
       }

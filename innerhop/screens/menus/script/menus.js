@@ -9,6 +9,7 @@ import * as tree from "./tree.js";
 const FORM_NAMES = { hash: "Bare hash", path: "From the site’s root", relative: "From the page", absolute: "Whole address" };
 const WRONG = new Set(["nothing", "lost", "gone"]);
 const PHONE = 390; // px
+const LITTLE = 160; // px of the desk: its title and the first field
 const KEYS = { ArrowUp: "up", ArrowDown: "down", ArrowRight: "under", ArrowLeft: "out" };
 const NO_PLAN = { href: "", forms: [], notes: [], spots: [], pages: 0, trouble: "" };
 
@@ -177,6 +178,12 @@ export function menus() {
       this.chosen = at;
       this.adding = false;
       this.reset();
+      this.$nextTick(() => this.showDesk());
+    },
+    // In a narrow window the desk stands below the menu.
+    showDesk() {
+      const desk = parts.root.querySelector("aside");
+      if (desk.getBoundingClientRect().top > window.innerHeight - LITTLE) desk.scrollIntoView();
     },
     get itemKept() {
       return this.item && { at: this.chosen, label: this.item.label, href: this.item.href };
@@ -315,6 +322,7 @@ export function menus() {
       this.form = "";
       this.searching = false;
       if (this.adding && !this.label.trim()) this.label = one.kind === "page" ? one.pageTitle : one.title;
+      this.$nextTick(() => document.getElementById("another-end").focus());
       return this.look();
     },
     edited() {
@@ -432,8 +440,9 @@ export function menus() {
       this.take(await get(parts.root.dataset.url, { menu: this.state.key }));
       this.openAt = null;
     },
-    undo() {
-      return this.act("undo", { change: this.change });
+    async undo() {
+      await this.act("undo", { change: this.change });
+      this.$nextTick(() => document.activeElement === document.body && document.getElementById("menu-done").focus());
     },
     bringInLine() {
       return this.act("menuInLine", {});

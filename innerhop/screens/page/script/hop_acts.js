@@ -341,15 +341,5 @@ export function hopActs(parts) {
       this.startElsewhere();
       return this.chooseSectionAsEnd(section);
     },
-
-    lookOf([kind]) {
-      return { same: "text-soft", old: "removed", new: "added" }[kind];
-    },
-    // The desk is narrow: of what stays the same, a few words on either side do.
-    shortened([kind, text], which, { parts: all }) {
-      if (kind !== "same" || text.length <= 24) return text;
-      if (which === 0) return `…${text.slice(-23)}`;
-      return which === all.length - 1 ? `${text.slice(0, 23)}…` : text;
-    },
   };
 }

@@ -1,5 +1,6 @@
 // The keyboard's way through the page screen: what each key does, how parts of the page
 // are gone through, and where the keyboard is after something was done.
+import { rowOf } from "./outline.js";
 
 // Single letters that work anywhere but in a field, while a part or nothing is chosen.
 const SINGLE = {
@@ -168,6 +169,15 @@ export function keyboard(parts) {
 
     // Where the keyboard is after something was done.
 
+    // Back at the outline: at the part that one comes from.
+    backToRow(number) {
+      this.soon(() => {
+        const at = document.activeElement;
+        if (at !== document.body && at !== this.$refs.desk && at.checkVisibility()) return;
+        const row = number === null ? null : rowOf(this.$refs.outline, number);
+        (row ?? this.deskTitle())?.focus({ preventScroll: !row });
+      });
+    },
     // At the title of what the desk shows, unless it is somewhere that is still there.
     goOn() {
       this.soon(() => this.deskTitle()?.focus({ preventScroll: true }));

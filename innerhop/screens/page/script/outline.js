@@ -80,6 +80,7 @@ function titleOf({ title, what }) {
 function markOf({ mark }, isSecond) {
   const part = document.createElement("span");
   part.className = mark ? "code max-w-[46%] truncate text-soft" : "text-small text-soft";
+  if (mark) part.title = `#${mark}`; // it may be cut
   part.textContent = mark ? `#${mark}${isSecond ? " again" : ""}` : "no mark yet";
   return part;
 }

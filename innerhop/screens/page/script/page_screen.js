@@ -151,7 +151,10 @@ export function pageScreen() {
         over: ({ number }) => this.over(number, true),
         words: (words) => this.takeWords(words),
         nowords: () => this.dropWords(),
-        found: ({ any }) => (this.trouble = any ? "" : "These words are not on this page."),
+        found: ({ any }) => {
+          this.trouble = "";
+          if (!any) this.soon(() => (this.trouble = "These words are not on this page.")); // said each time
+        },
         key: (event) => this.act(event),
         silent: () => {
           this.trouble = "The sheet does not answer: something in this page’s markup stands in its way. Outline, ruler and hops still work; load the page again to try once more.";
@@ -235,6 +238,7 @@ export function pageScreen() {
         const lost = await this.findAgain(now);
         this.tell(lost ? "" : "This is the page as it is now. What you typed is still here.");
         this.trouble = lost;
+        this.regain();
       } catch (problem) {
         this.refuse(problem);
       }
@@ -313,7 +317,9 @@ export function pageScreen() {
       this.$nextTick(() => requestAnimationFrame(() => setTimeout(act)));
     },
     chooseNothing() {
+      const { number } = this.chosen;
       this.choose("none", null);
+      this.backToRow(number);
       parts.link.tell("clear");
     },
     // After a change: the mark with that ID, wherever it stands now.

@@ -64,6 +64,13 @@ export function rehearsal() {
     get progressWords() {
       return this.doing === "measure" ? `${this.done} of ${this.total} measured` : `${this.done} of ${this.total} walked`;
     },
+    // Said once at the start, once at the end, and once for each filter.
+    get heard() {
+      if (this.doing) return this.doing === "measure" ? "Measuring where readers land…" : "Walking the hops…";
+      const { verdict } = this.state;
+      const shown = this.known.find((one) => one.verdict === verdict);
+      return verdict ? `Landings that are ${verdict}: ${shown?.count ?? 0}.` : this.summary;
+    },
     get isIdle() {
       return this.doing === "";
     },

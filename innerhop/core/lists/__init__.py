@@ -1,0 +1,1 @@
+"""Lists and lines of links, written: contents lists and menus are both such."""
