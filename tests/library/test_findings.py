@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Collection, Sequence
 from typing import Any
 
 import pytest
 from django.test import Client
+from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from innerhop.core.findings.found import NOTE
-from innerhop.core.findings.table import RULES
+from innerhop.core.findings.table import BROKEN_HOPS, RULES
 from innerhop.core.refusals import Refusal
 from innerhop.library import set_aside, sites, taste
 from innerhop.library.acts import convert_and_move
@@ -21,7 +23,8 @@ from innerhop.library.changes import undo, write
 from innerhop.library.index import findings as index_findings
 from innerhop.library.index import index
 from innerhop.library.models import Change, Editor, Finding, Page, Site
-from innerhop.library.seek import findings
+from innerhop.library.seek import findings, hops
+from innerhop.library.seek.guesses import Guesser
 from tests.core.test_findings import MUST
 from tests.library.test_changes import page_at
 
@@ -80,6 +83,30 @@ def test_a_fix_makes_its_finding_go_and_nothing_new_comes(editor: Editor, rule: 
     assert texts.keys() == {page.pk for page in site.pages.all()}
 
 
+LEADING = [one.name for one in BROKEN_HOPS if one.fix and one.fix.act in ("mend", "mark")]
+
+
+@pytest.mark.parametrize("rule", [one for one in LEADING if one in MUST])
+def test_what_a_broken_hop_meant_is_the_same_on_every_screen(
+    client: Client, editor: Editor, rule: str
+) -> None:
+    """The finding's answer comes first on the hop's page and in the rehearsal, and mends it
+    there too."""
+    pages, _ = MUST[rule]
+    site = site_with(editor, {"page.html": pages} if isinstance(pages, str) else pages)
+    row = Finding.objects.filter(site=site, rule=rule).order_by("number").first()
+    assert row is not None
+    (hop,) = (one for one in hops.of_site(site, 99)
+              if (one.link.page_id, one.link.number) == (row.page_id, row.number))  # fmt: skip
+    guess = Guesser(site).guesses(hop)[0]
+    assert (guess.rule, guess.page.pk, guess.id) == (rule, row.told["page"], row.told["id"])
+    state = client.get(reverse("rehearsal-state", args=[site.slug])).json()
+    mend = next(one for one in state["mends"]["meant"] if one["number"] == row.number)
+    answer = client.post(mend["url"], json.dumps(mend["sent"]), "application/json")
+    assert answer.status_code == 200, answer.content
+    assert not Finding.objects.filter(page=row.page_id, rule=rule, number=row.number).exists()
+
+
 ONE_PAGE = [name for name in MENDED if isinstance(MUST[name][0], str)]
 
 
@@ -115,6 +142,8 @@ def test_a_page_that_moved_is_known_by_its_old_address(site: Site, editor: Edito
         pass
     (row,) = Finding.objects.filter(site=site, rule="moved-page")
     assert row.told["to"] == "/who-we-are/#trustees"
+    (hop,) = (one for one in hops.of_site(site, 99) if one.link.page_id == row.page_id)
+    assert Guesser(site).guesses(hop)[0].rule == "moved-page"
     fix(site, editor, "moved-page")
     assert not Finding.objects.filter(site=site, rule="moved-page").exists()
 

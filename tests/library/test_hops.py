@@ -187,9 +187,15 @@ MEANT = [
     ("/stoppages/", "winter on the cut", "/skippers-handbook/", "winter", "Capitals"),
     ("/stoppages/", "water", "/skippers-handbook/", "", "this is its top"),
     ("/skippers-handbook/", "what to do about ice", None, "", ""),
-    ("/lock-guide/", "Staircase", "/lock-guide/", "staircase-locks", "# is missing"),
-    ("/moorings/", "what is included", "/moorings/", "winter moorings", "ID is to be mended"),
-    ("/moorings/", "Book", "/", "book", "another page"),
+    (
+        "/lock-guide/",
+        "Staircase",
+        "/lock-guide/",
+        "staircase-locks",
+        "takes staircase-locks for a page",
+    ),
+    ("/moorings/", "what is included", "/moorings/", "winter moorings", "no browser finds it"),
+    ("/moorings/", "Book", "/", "book", "looked for on the page"),
 ]
 
 

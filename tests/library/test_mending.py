@@ -99,6 +99,6 @@ def test_what_a_page_that_moved_had_is_kept(site: Site, editor: Editor) -> None:
     page = bring(site, editor, "/x/", links)
     link = first(site, "/locks/#a")
     (guess, *_) = Guesser(site).guesses(hops.of_site(site, 1)[0])
-    assert (guess.page, guess.id, guess.why) == (new, "a", "The page is in another folder.")
+    assert (guess.page, guess.id, guess.rule) == (new, "a", "near-page")
     save(page, editor, mend(page, link, End(new, guess.id), True))
     assert hrefs(page_at(site, "/x/"))[:2] == ["/guides/locks/#a", "/guides/locks/#b"]

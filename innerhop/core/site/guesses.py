@@ -29,13 +29,18 @@ _LONGEST = 200
 _SHORT = 4  # letters: of fewer, one slip makes another word
 
 
+# Kinds of slip: a hash too many; a space, a capital or what joins words; a letter; another page.
+HASH, SPELT, LETTER, ELSEWHERE = "hash", "spelt", "letter", "elsewhere"
+
+
 class Meant(NamedTuple):
-    """An ID that was likely meant, of which page, and the slip, in one line. mends_id:
-    whether the hop is right and the ID is what should be mended."""
+    """An ID that was likely meant, of which page, and the slip, in one line and by its kind.
+    mends_id: whether the hop is right and the ID is what should be mended."""
 
     page: int
     id: str
     why: str
+    kind: str
     mends_id: bool = False
 
 
@@ -53,11 +58,12 @@ def likely(
     if len(asked) > _LONGEST or is_a_systems(asked):
         return []  # nobody typed that: nothing is a slip of it
     here = _looked_up(tuple(ids.get(page, ())))
-    found = [Meant(page, id_, why, has_whitespace(id_)) for id_, why in _slips(asked, here)]
-    found += [Meant(page, id_, "A slip of a letter.") for id_ in _near(asked, here)]
+    found = [Meant(page, id_, why, kind, has_whitespace(id_))
+             for id_, why, kind in _slips(asked, here)]  # fmt: skip
+    found += [Meant(page, id_, "A slip of a letter.", LETTER) for id_ in _near(asked, here)]
     others = [other for other, names in ids.items() if other != page and asked in names]
     if 0 < len(others) <= (_FEW_PAGES if is_telling(asked) else 1):
-        found += [Meant(other, asked, "It is on another page.") for other in others]
+        found += [Meant(one, asked, "It is on another page.", ELSEWHERE) for one in others]
     kept: dict[tuple[int, str], Meant] = {}
     for one in found:
         kept.setdefault((one.page, one.id), one)
@@ -109,21 +115,23 @@ _MOST_IDS = 20_000
 _looked_up = lru_cache(maxsize=8)(_Ids)
 
 
-def _slips(asked: str, ids: _Ids) -> list[tuple[str, str]]:
+def _slips(asked: str, ids: _Ids) -> list[tuple[str, str, str]]:
+    """IDs that an asked one is, but for a slip: each with that in one line, and its kind."""
     bare = asked.strip("#").strip()
     found = []
-    if bare != asked and bare in ids.places:
-        what = "A # too many." if "#" in asked else "A space that does not belong there."
-        found.append((bare, what))
+    if bare != asked and bare in ids.places and "#" in asked:
+        found.append((bare, "A # too many.", HASH))
+    elif bare != asked and bare in ids.places:
+        found.append((bare, "A space that does not belong there.", SPELT))
     lefts = (f"={bare.casefold()}", _plain(bare))
     alike = {one for left in lefts if left for one in ids.by_letters.get(left, ())}
     for id_ in sorted(alike - {bare}, key=ids.places.__getitem__):
         if id_.casefold() == bare.casefold():
-            found.append((id_, "Capitals count in an ID."))
+            found.append((id_, "Capitals count in an ID.", SPELT))
         else:
             spelt = "An ID with a space is found by no browser: the ID is to be mended."
             other = "Spaces, hyphens or letters are written differently."
-            found.append((id_, spelt if has_whitespace(id_) else other))
+            found.append((id_, spelt if has_whitespace(id_) else other, SPELT))
     return found
 
 

@@ -6,12 +6,17 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from innerhop.core.addresses.fragments import percent_decode
+from innerhop.core.findings.broken import id_in_class
+from innerhop.core.findings.table import BROKEN_HOPS, RULES
 from innerhop.core.site import guesses as rules
 from innerhop.core.site.hops import NO_HASH, NO_PAGE
 from innerhop.library.index.texts import naming_of, paths_of
-from innerhop.library.models import Mark, Page, Site
+from innerhop.library.models import Finding, Mark, Page, Site
 from innerhop.library.seek.hops import BROKEN, Hop, missing_hash
 
+# The rules that say where a broken hop was meant to lead, or what would make it arrive. An ID
+# that stands in a class is offered where the class is.
+_TELLING = [one.name for one in BROKEN_HOPS if one is not id_in_class.RULE]
 _MOST_PAGES = 3
 _MOST = 4  # guesses in all
 _MOST_ELSEWHERE = 50
@@ -23,13 +28,15 @@ _OTHER_FOLDER = "The page is in another folder."
 class Guess:
     """A place that was likely meant, and the slip, in one line. mends_id: whether the
     hop is right as it is, and the ID should be mended. marks: the heading, by number,
-    that has no ID yet and would get this one."""
+    that has no ID yet and would get this one. rule: of the finding that says so, by name; ""
+    for what could be meant beside it."""
 
     page: Page
     id: str
     why: str
     mends_id: bool = False
     marks: int | None = None
+    rule: str = ""
 
 
 class Guesser:
@@ -44,9 +51,38 @@ class Guesser:
         return paths_of(self.site)
 
     def guesses(self, hop: Hop) -> list[Guess]:
-        """What a broken hop could mean, likeliest first; nothing for others."""
+        """What a broken hop could mean, likeliest first; nothing for others. First comes what
+        its finding says, so that every screen says the same."""
         if hop.kind != BROKEN:
             return []
+        answer = self._answer(hop)
+        others = self._others(hop)
+        if answer is None:
+            return others
+        known = (answer.page.pk, answer.id)
+        return [answer, *(one for one in others if (one.page.pk, one.id) != known)][:_MOST]
+
+    def _answer(self, hop: Hop) -> Guess | None:
+        rows = Finding.objects.filter(page=hop.link.page_id, number=hop.link.number)
+        row = rows.filter(rule__in=_TELLING).first()
+        told = row.told if row else {}
+        page = Page.objects.filter(site=self.site, pk=told.get("page") or 0).first()
+        if row is None or page is None:
+            return None
+        rule, found = RULES[row.rule], row.found
+        why = rule.says(rule.why, found, lambda pk: Page.objects.get(pk=pk).title)
+        if hop.link.fragment and not found.told.get("id"):
+            why += " It has no such ID, so this is its top."
+        return Guess(
+            page,
+            found.told.get("spelt") or found.told["id"],
+            why,
+            mends_id="spelt" in found.told,
+            marks=found.told.get("marks"),
+            rule=rule.name,
+        )
+
+    def _others(self, hop: Hop) -> list[Guess]:
         link = hop.link
         if link.why == NO_HASH:
             return [Guess(link.page, missing_hash(link.key), "The # is missing.")]

@@ -13,6 +13,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST, require_safe
 
 from innerhop.core import landings, widths
+from innerhop.core.addresses import fragments
 from innerhop.core.findings import traits
 from innerhop.core.landings import Landing
 from innerhop.core.refusals import Refusal
@@ -23,7 +24,7 @@ from innerhop.library.models import Layout, Link, Mark, Page, Revision, Section,
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
 from innerhop.library.seek.causes import by_cause, like
-from innerhop.library.seek.guesses import Guesser
+from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.library.seek.landings import Row
 from innerhop.screens.access import for_editors, page_of, sent
 from innerhop.screens.acts import answers
@@ -271,17 +272,34 @@ def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
     for cause in causes[:_CAUSES]:
         if len(found) == _GUESSED:
             break
-        link, start = cause.hop.link, cause.hop.link.page
-        guess = next((one for one in guesser.guesses(cause.hop)
-                      if one.marks is None and not one.mends_id), None)  # fmt: skip
+        guess = next(iter(guesser.guesses(cause.hop)), None)
         if guess is not None:
-            found.append({
-                "href": link.href, "why": cause.hop.why, "count": like(link).count(),
-                "path": guess.page.path, "page": guess.page.pk, "id": guess.id,
-                "number": link.number, "url": f"{start.get_absolute_url()}act/mend/",
-                "revision": start.revision, "undo": f"{start.get_absolute_url()}undo/",
-            })  # fmt: skip
+            found.append(_mend(guess, cause.hop))
     return found
+
+
+def _mend(guess: Guess, hop: hops.Hop) -> dict[str, Any]:
+    """What was likely meant by hops of one cause, with the act that lets them arrive."""
+    link, count = hop.link, like(hop.link).count()
+    act, page = "mend", link.page
+    asked: dict[str, Any] = {
+        "number": link.number, "end": {"page": guess.page.pk, "id": guess.id}, "all": True
+    }  # fmt: skip
+    verb = "Lead all of them there" if count > 1 else "Lead it there"
+    if guess.marks is not None:
+        act, page, verb = "mark", guess.page, "Give the section that ID"
+        asked = {"marks": [{"number": guess.marks, "id": guess.id}]}
+    elif guess.mends_id:
+        mark = guess.page.marks.filter(value=guess.id).order_by("number").first()
+        act, page, verb = "rename", guess.page, "Mend the ID"
+        asked = {"number": mark.number if mark else None, "id": fragments.id_of(link.fragment)}
+    return {
+        "href": link.href, "number": link.number, "why": guess.why, "count": count,
+        "path": guess.page.path, "id": guess.id, "verb": verb,
+        "url": reverse("act", args=[page.site.slug, page.pk, act]),
+        "undo": reverse("undo", args=[page.site.slug, page.pk]),
+        "sent": {**asked, "revision": page.revision},
+    }  # fmt: skip
 
 
 def _spacers(rows: list[Row]) -> list[dict[str, Any]]:

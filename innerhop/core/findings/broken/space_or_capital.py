@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import STUCK, JudgedLink, PageRows, Rule, SiteView, Told
+from innerhop.core.site import guesses
 from innerhop.core.site.hops import NO_ID
-
-_SLIPS = ("Capitals", "Spaces", "A space")
 
 
 def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     if link.why != NO_ID:
         return None
     for one in ends.likely(link, site):
-        if one.page == link.end_page and one.why.startswith(_SLIPS) and not one.mends_id:
+        if one.page == link.end_page and one.kind == guesses.SPELT and not one.mends_id:
             return ends.end(one.page, one.id, site, href=link.href, slip=one.why)
     return None
 

@@ -221,11 +221,8 @@ export function rehearsal() {
     lineWords({ count }) {
       return count === 1 ? "One empty line stands" : `${count} empty lines stand`;
     },
-    meantVerb({ count }) {
-      return count > 1 ? "Lead all of them there" : "Lead it there";
-    },
-    mend({ url, revision, undo, number, page, id }) {
-      return this.act(url, { revision, number, end: { page, id }, all: true }, undo);
+    mend({ url, sent, undo }) {
+      return this.act(url, sent, undo);
     },
     moveMark({ url, revision, undo, number }) {
       return this.act(url, { revision, number }, undo);
