@@ -45,6 +45,8 @@ LOOKS: dict[str, dict[str, Any]] = {
     "dark": {"color_scheme": "dark", "forced_colors": "none"},
     "forced colours": {"color_scheme": "light", "forced_colors": "active"},
 }
+USUAL: Any = {"width": 1280, "height": 800}
+LOW: Any = {"width": 1280, "height": 400}
 DESK = "[aria-label=Desk]"
 # States of the page screen that show something beyond the desk.
 BEYOND_DESK = {"outline", "keyboard shortcuts", "trouble", "move, by keys", "words for a hop"}
@@ -66,4 +68,10 @@ def test_axe_finds_nothing(desk: Desk, part: int) -> None:
             desk.tab.emulate_media(**how)
             if problems := axe(desk.tab, None if look == "light" else _LOOKS_ONLY, inside):
                 found[name, look] = problems
+        desk.tab.emulate_media(**LOOKS["light"])
+        if not inside:
+            desk.tab.set_viewport_size(LOW)
+            if problems := axe(desk.tab):
+                found[name, "a low window"] = problems
+            desk.tab.set_viewport_size(USUAL)
     assert found == {}
