@@ -11,6 +11,7 @@ import re
 import unicodedata
 from collections.abc import Container, Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import NamedTuple
 
 from slugify import slugify
@@ -152,6 +153,7 @@ def is_counted(id_: str) -> bool:
     return bool(_COUNTED.fullmatch(id_))
 
 
+@lru_cache(maxsize=65_536)  # asked of each mark, by several rules
 def is_a_systems(id_: str) -> bool:
     """Whether an ID says nothing of its part, since nobody chose it."""
     return says_nothing(id_) or is_counted(id_) or looks_generated(id_)
