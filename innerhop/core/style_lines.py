@@ -16,6 +16,11 @@ PAGE, TARGET = "page", "target"
 _DECLARED = {PAGE: ("html", "scroll-padding-top"), TARGET: (":target", "scroll-margin-top")}
 
 
+def makes_room(css: str) -> bool:
+    """Whether lines leave room above what hops end at."""
+    return any(name in css for _, name in _DECLARED.values())
+
+
 def room(headers: Mapping[int, int], air: int = AIR, where: str = PAGE) -> str:
     """The lines that leave room for a header. headers: by the width of the view, how
     tall it is there, both in CSS pixels. air: below it. where: PAGE or TARGET. "" where no

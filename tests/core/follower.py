@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import re
 
-from innerhop.core.copy_steps.steps import Step
+from innerhop.core.copy_steps.step import Step
 from tests.core.trees import Tree, read
 
 # What is called so on a sheet, by the tags that it can be.
@@ -28,7 +28,7 @@ class Follower:
 
     def follow(self, step: Step) -> None:
         """Do what one step says."""
-        getattr(self, f"_{step.kind}")(step)
+        getattr(self, f"_{step.kind.replace('-', '_')}")(step)
 
     def _above(self, wanted: Tree) -> tuple[Tree, int]:
         for one in self.root.below():
@@ -163,13 +163,13 @@ class Follower:
             ]  # fmt: skip
             self._take_out(one)
             return
+        self._take_out(self._find(step.what, step))
+
+    def _no_id(self, step: Step) -> None:
+        assert self._find(step.what, step).attrs.pop("id") == step.before
+
+    def _no_link(self, step: Step) -> None:
         part = self._find(step.what, step)
-        if "all that is in it" in step.note:
-            self._take_out(part)
-            return
-        if "ID" in step.note:
-            assert part.attrs.pop("id") == step.before
-            return
         assert part.attrs["href"] == step.before
         around, at = self._above(part)
         around.children[at : at + 1] = part.children

@@ -122,7 +122,7 @@ def test_what_is_no_entry_and_lists_deep_in_one_stay_with_it() -> None:
 def test_menus_are_written_by_the_same_rules(order: list[int | None]) -> None:
     listed = written([0, 1, 3], ["\n"] * 3)
     source = Source(f"<!doctype html><title>T</title><nav><ul>{listed}</ul></nav><main>x</main>")
-    (menu,) = [one for one in menus.find(source, gather(source), _places(source)) if one.items]
+    menu = menu_of(source)
     items = [menu_planner.Wanted(at, 0, *(("New", "/n/") if at is None else ())) for at in order]
     new = after(source, menu_planner.plan(source, menu, items, UTF_8))
     for at in (one for one in order if one is not None):
@@ -130,6 +130,8 @@ def test_menus_are_written_by_the_same_rules(order: list[int | None]) -> None:
         assert all(tag in new for tag in start_tags(source, item.item, item.number))
 
 
-def _places(source: Source) -> list[menus.Place]:
+def menu_of(source: Source) -> menus.Menu:
     (nav,) = source.of_tags("nav")
-    return [menus.Place(nav.number, nav.last, "nav")]
+    where = [menus.Place(nav.number, nav.last, "nav")]
+    (found,) = [one for one in menus.find(source, gather(source), where) if one.items]
+    return found

@@ -8,98 +8,88 @@ tell which element of the new one was which of the old.
 
 from __future__ import annotations
 
-import hashlib
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from innerhop.core.addresses.link_target import is_new_tab
+from innerhop.core.copy_steps import menu_steps
+from innerhop.core.copy_steps.step import (
+    AWAY,
+    HEADING,
+    ID,
+    LINK,
+    LINK_AWAY,
+    MARKER,
+    MARKUP,
+    NO_ID,
+    RANK,
+    STYLE,
+    Step,
+)
 from innerhop.core.copy_steps.under_way import UnderWay
 from innerhop.core.copy_steps.whereabouts import Whereabouts
 from innerhop.core.edits import Edit
 from innerhop.core.facts.empty_markers import is_marker
-from innerhop.core.facts.frame import ASIDE, FOOTER, HEADER, NAV
 from innerhop.core.facts.words import words
+from innerhop.core.menus.menus import Menu
 from innerhop.core.origins import Inserted, origins_of
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.elements import Element
 from innerhop.core.source.tree import Source, Span
 
-HEADING, ID, MARKER, LINK, STYLE, AWAY, MARKUP = (
-    "heading", "id", "marker", "link", "style", "away", "markup",
-)  # fmt: skip
-# In the order in which they are done to one part of a page.
-ORDER = (STYLE, HEADING, ID, MARKER, LINK, AWAY, MARKUP)
-
-
 _IN_HEAD = ("style", "meta", "link", "script")
-_FRAME_WORDS = {HEADER: "header", FOOTER: "footer", NAV: "navigation", ASIDE: "side part"}
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One thing to do. kind: one of ORDER. section: the title of the section it is in, ""
-    above the first and in the site's frame. what: the part, as an editor sees it in the
-    other system. enter: what to type or paste, as it is. before: what is there now, if
-    anything. note: how. at: where in the section, if the part's name does not say it.
-    frame: the part of the site's frame that it is in, or "". pages: how many pages share
-    the part it is in. nth: how many steps that say the same come before it on the page.
-    number: the element of the new text that it is about, or that comes before what is
-    gone."""
-
-    kind: str
-    section: str
-    what: str
-    enter: str
-    before: str = ""
-    note: str = ""
-    at: str = ""
-    frame: str = ""
-    pages: int = 1
-    nth: int = 0
-    number: int = 0
-
-    @property
-    def within(self) -> str:
-        """Which stretch of the page it is in, in words."""
-        part = _FRAME_WORDS.get(self.frame, "")
-        if self.pages > 1:
-            part = f"shared {part}" if part else "shared part"
-            return f"in the {part}, the same on {self.pages} pages: enter it once"
-        if part:
-            return f"in the {part}"
-        return f"in “{self.section}”" if self.section and self.section not in self.what else ""
-
-    @property
-    def key(self) -> str:
-        """The same as long as the step is the same."""
-        message = "\n".join((*_message(self), str(self.nth)))
-        return hashlib.sha256(message.encode("utf-8", "surrogatepass")).hexdigest()[:40]
-
-
-def steps(old: Source, new: Source, edits: Sequence[Edit]) -> list[Step]:
+def steps(
+    old: Source, new: Source, edits: Sequence[Edit],
+    menus: tuple[Sequence[Menu], Sequence[Menu]] = ((), ()),
+) -> list[Step]:  # fmt: skip
     """All that has to be done to a page that has the old text for it to be the new one, in
     page order, so that what a step speaks of stands there when all before it are done.
-    edits: what makes the new text of the old."""
+    edits: what makes the new text of the old. menus: those of the two texts, whose items are
+    told as such."""
     inserted = Inserted(edits)
     origins = origins_of(old, new, edits)
     page = UnderWay(old, new, origins)
-    found: list[Step] = []
+    pairs = _pairs(menus, origins)
+    found: list[Step] = [step for pair in pairs for step in menu_steps.steps(*pair)]
+    there = [range(menu.number + 1, menu.last + 1) for menu, _ in pairs]
+    here = [range(menu.number + 1, menu.last + 1) for _, menu in pairs]
     kept = {origin: number for number, origin in enumerate(origins) if origin is not None}
     for number, origin in enumerate(origins):
         if origin is None:
-            made = _new_part(page, new.element(number), inserted)
+            made = _unless_item(_new_part(page, new.element(number), inserted), number, here)
             found += [_found_at(step, page.after, number, number) for step in made]
         else:
-            made = _changed(page, old.element(origin), new.element(number))
+            changed = _changed(page, old.element(origin), new.element(number))
+            made = _unless_item(changed, number, here)
             found += [_found_at(step, page.before, origin, number) for step in made]
     last, removed = 0, [Span(edit.start, edit.end) for edit in edits if edit.old]
     for origin in range(len(old)):
         last = kept.get(origin, last)
         if origin not in kept:
-            made = _gone(page, old.element(origin), last, removed)
+            gone = _gone(page, old.element(origin), last, removed)
+            made = _unless_item(gone, origin, there)
             found += [_found_at(step, page.before, origin, last) for step in made]
     return _told_apart(sorted(found, key=_in_page_order))
+
+
+def _pairs(
+    menus: tuple[Sequence[Menu], Sequence[Menu]], origins: Sequence[int | None]
+) -> list[tuple[Menu, Menu]]:
+    """The menus that are on both texts."""
+    was = {one.number: one for one in menus[0]}
+    found = ((was.get(-1 if (there := origins[one.number]) is None else there), one)
+             for one in menus[1])  # fmt: skip
+    return [(old, new) for old, new in found if old is not None]
+
+
+def _unless_item(made: Iterator[Step], number: int, menus: Sequence[range]) -> Iterator[Step]:
+    """Steps on a part, less those on a menu's items, which are told as such. What tells the open
+    page's item there, systems write themselves."""
+    is_item = any(number in one for one in menus)
+    return (step for step in made if not is_item or step.kind in (ID, NO_ID, MARKER))
 
 
 def _found_at(step: Step, page: Whereabouts, there: int, number: int) -> Step:
@@ -109,19 +99,15 @@ def _found_at(step: Step, page: Whereabouts, there: int, number: int) -> Step:
 
 def _in_page_order(step: Step) -> tuple[int, int, int]:
     # What goes is done when all that stands before it is.
-    return step.kind != STYLE, step.number, ORDER.index(step.kind)
-
-
-def _message(step: Step) -> tuple[str, ...]:
-    return step.kind, step.section, step.what, step.enter, step.before
+    return step.kind != STYLE, step.number, RANK[step.kind]
 
 
 def _told_apart(found: list[Step]) -> list[Step]:
     seen: Counter[tuple[str, ...]] = Counter()
     apart = []
     for step in found:
-        apart.append(replace(step, nth=seen[_message(step)]))
-        seen[_message(step)] += 1
+        apart.append(replace(step, nth=seen[step.message]))
+        seen[step.message] += 1
     return apart
 
 
@@ -170,7 +156,7 @@ def _level_note(element: Element) -> str:
 def _id_step(what: str, id_: str | None, before: str) -> Step:
     if id_:
         return Step(ID, "", what, id_, before, "Type it without a #.")
-    return Step(AWAY, "", what, "", before, "Remove this ID.")
+    return Step(NO_ID, "", what, "", before, "Remove its ID; the part itself stays.")
 
 
 def _link(values: dict[str, str]) -> tuple[str | None, bool, str | None]:
@@ -208,8 +194,12 @@ def _new_part(page: UnderWay, element: Element, inserted: Inserted) -> Iterator[
         at = page.spot(number)
         yield Step(MARKER, "", "an empty marker", _markup(element), "", note, at)
     elif element.tag in _IN_HEAD:
-        note = "Put this line into the page’s head, or what is between its tags into the styles."
-        yield Step(STYLE, "", "a line of style", _markup(element), "", note)
+        note = "Put this line into the page’s head."
+        if element.tag == "style":
+            note = (
+                "Put this line into the page’s head, or what is between its tags into the styles."
+            )
+        yield Step(STYLE, "", _called_in_head(element), _markup(element), "", note)
     elif _is_whole(element, inserted):
         yield from _put_in(page, element)
     elif element.tag == "a" and "href" in values:
@@ -226,6 +216,11 @@ def _new_part(page: UnderWay, element: Element, inserted: Inserted) -> Iterator[
         yield Step(HEADING, "", what, element.tag, "", _level_note(element))
         if values.get("id"):
             yield _id_step(what, values["id"], "")
+
+
+def _called_in_head(element: Element) -> str:
+    is_style = element.tag == "style" or "stylesheet" in (element.attr("rel") or "")
+    return "a line of style" if is_style else f"a line with a {element.tag}"
 
 
 def _is_whole(element: Element, inserted: Inserted) -> bool:
@@ -273,11 +268,12 @@ def _gone(page: UnderWay, element: Element, at: int, removed: Sequence[Span]) ->
         yield Step(AWAY, "", "an empty marker", "", id_, "Remove this marker.")
     elif element.tag in _IN_HEAD:
         note = "Remove this line from the page’s head."
-        yield Step(AWAY, "", "a line of style", "", _markup(element), note)
+        yield Step(AWAY, "", _called_in_head(element), "", _markup(element), note)
     elif _is_removed(element, removed):
         yield Step(AWAY, "", what, "", _markup(element), "Remove it, with all that is in it.")
     elif element.tag == "a" and "href" in values:
-        yield Step(AWAY, "", what, "", values["href"], "Remove this link from its words.")
+        note = "Take the link off; its words stay."
+        yield Step(LINK_AWAY, "", what, "", values["href"], note)
 
 
 def _is_removed(element: Element, removed: Sequence[Span]) -> bool:

@@ -27,7 +27,7 @@ class UnderWay:
         earlier = bisect_left(self.after.alike(at, kind, name), at)
         same = self.before.alike(origin, kind, name)
         later = len(same) - bisect_right(same, origin)
-        return _which(name, earlier + 1, earlier + 1 + later)
+        return which(name, earlier + 1, earlier + 1 + later)
 
     def called_here(self, number: int, at: int) -> str:
         """The same of an element of the new text."""
@@ -39,7 +39,7 @@ class UnderWay:
         old = self.before.alike(max(0, self._reached[at]), kind, name)
         later = len(old) - bisect_right(old, self._reached[at])
         done = bisect_right(same, max(at, number))
-        return _which(name, bisect_left(same, number) + 1, done + later)
+        return which(name, bisect_left(same, number) + 1, done + later)
 
     def words_behind(self, number: int) -> str:
         """Where words stand that a new element is put around: in which part, and behind
@@ -66,7 +66,8 @@ class UnderWay:
         return f"right before the {self.called_here(following, number)}"
 
 
-def _which(name: str, nth: int, of: int) -> str:
+def which(name: str, nth: int, of: int) -> str:
+    """A name, and which of several of that name."""
     return name if of < 2 else f"{name} ({_nth(nth)} of {of})"
 
 

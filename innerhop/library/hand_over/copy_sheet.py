@@ -3,20 +3,19 @@ there to do what was done here, step by step, ticked off as they go."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from innerhop.core import style_lines
 from innerhop.core.copy_steps import steps as copy_steps
-from innerhop.core.copy_steps.steps import Step
-from innerhop.core.edits import apply
-from innerhop.core.planners import page_styles
-from innerhop.core.source.tree import Source
+from innerhop.core.copy_steps.step import STYLE, Step
 from innerhop.library.acts import page_acts
-from innerhop.library.changes import our_files
+from innerhop.library.changes import effects, our_files
 from innerhop.library.hand_over import differences
 from innerhop.library.index import shared_parts
-from innerhop.library.models import Editor, Measure, Page, Site, Tick
+from innerhop.library.index.texts import current
+from innerhop.library.models import Editor, Page, Site, Tick
 from innerhop.library.seek import menu_plans
 from innerhop.library.seek.menu_plans import Line
 
@@ -25,7 +24,9 @@ FIELDS = {
     "page": "The title of the page; of an item of a menu, the menu's name.",
     "address": "The page’s address, in full.",
     "step": "The step’s number on its page, from the page’s top down.",
-    "kind": "heading, id, marker, link, style, away (something to take away), markup or menu.",
+    "kind": "heading, id, marker, link, style or markup; for what goes no-id, no-link, or away for "
+    "a whole part; for items of menus new-item, item-words, item-end, move-item or no-item, and "
+    "menu where the menu lives in another system.",
     "section": "The words of the heading, question or line in bold that the part stands under.",
     "part": "The part of the page: what kind it is there, its first words, and which of several.",
     "place": "Where it is in the section, or which part of the site’s frame holds it.",
@@ -61,26 +62,40 @@ def of_page(page: Page) -> Sheet:
     done = frozenset(page.ticks.values_list("key", flat=True))
     if not edits:
         return Sheet(page, [], done)
-    text = apply(first.text, edits)
-    return Sheet(page, copy_steps.steps(first.source, Source(text), edits), done)
+    now = current(page)
+    menus = first.menus, now.menus
+    return Sheet(page, copy_steps.steps(first.source, now.source, edits, menus), done)
 
 
 def of_site(site: Site) -> list[Sheet]:
     """The sheets of all pages on which there is something to do. What is done in a
-    part that pages share is on the sheet of the first of them, once."""
+    part or a menu that pages share, and a line of style for several, is on the sheet of the
+    first of them, once."""
     touched = site.pages.filter(revision__gt=1).select_related("site")
+    of_pages = [sheet for sheet in map(of_page, touched) if sheet.steps]
+    same = Counter(step.key for sheet in of_pages for step in sheet.steps if _is_of_many(step))
     seen: set[tuple[str, str]] = set()
     sheets = []
-    for sheet in map(of_page, touched):
-        steps = list(_not_seen(sheet, seen)) if sheet.steps else []
+    for sheet in of_pages:
+        steps = list(_not_seen(sheet, same, seen))
         if steps:
             sheets.append(replace(sheet, steps=steps))
     return sheets
 
 
-def _not_seen(sheet: Sheet, seen: set[tuple[str, str]]) -> Iterator[Step]:
+def _is_of_many(step: Step) -> bool:
+    """Whether a step that stands on several pages is one thing to do."""
+    return bool(step.menu) or step.kind == STYLE
+
+
+def _not_seen(sheet: Sheet, same: Mapping[str, int], seen: set[tuple[str, str]]) -> Iterator[Step]:
     parts = shared_parts.of_page(sheet.page)
     for step in sheet.steps:
+        if _is_of_many(step):
+            if ("", step.key) not in seen:
+                seen.add(("", step.key))
+                yield replace(step, pages=same[step.key])
+            continue
         part = next((one for one in parts if one.number <= step.number <= one.last), None)
         if part is None:
             yield step
@@ -151,23 +166,35 @@ def menu_rows(site: Site) -> list[dict[str, object]]:
 
 @dataclass(frozen=True)
 class Styles:
-    """The lines of style that the site needs. smooth: "" when every page that was
-    looked at glides already. room: "" when no header covers anything. looked_at: how
-    many pages a browser has laid out. files: the files that pages link for what visitors
-    get, by path, with what stands in them."""
+    """What goes into the site as a whole. room: the lines that leave room under a header, where
+    the site has pages that are bodies alone, whose head is not here to put them in, and nobody
+    has put them anywhere; "" else. sheets: lines that were put into style sheets of the site, by
+    path. files: those that pages link for what visitors get, by path, with what stands in them.
+    """
 
-    smooth: str
     room: str
-    looked_at: int
+    sheets: list[tuple[str, str]]
     files: list[tuple[str, str]]
 
 
-def styles(site: Site) -> Styles:
-    """What the pages' own styles lack, as far as they have been looked at."""
-    measures = list(Measure.objects.filter(page__site=site))
-    smooth = "" if measures and all(one.smooth for one in measures) else page_styles.SMOOTH
-    pages = {one.page_id for one in measures}
+def styles(site: Site, sheets: Iterable[Sheet]) -> Styles:
+    """That of a site whose pages have these sheets."""
+    lines = _lines_in_sheets(site)
     files = site.assets.filter(path__in=our_files.TYPES).order_by("path")
     texts = [(one.path, bytes(one.content).decode()) for one in files]
-    headers = page_acts.tallest(page_acts.headers_of(site.pages.all()).values())
-    return Styles(smooth, style_lines.room(headers, site.air), len(pages), texts)
+    saved = [step.enter for sheet in sheets for step in sheet.steps if step.kind == STYLE]
+    is_made = any(style_lines.makes_room(text) for text in (*saved, *(css for _, css in lines)))
+    room = ""
+    if not is_made and site.pages.filter(body_only=True).exists():
+        headers = page_acts.tallest(page_acts.headers_of(site.pages.all()).values())
+        room = style_lines.room(headers, site.air)
+    return Styles(room, lines, texts)
+
+
+def _lines_in_sheets(site: Site) -> list[tuple[str, str]]:
+    """The lines that standing changes put into style sheets, by the sheet's path."""
+    paths = dict(site.assets.values_list("pk", "path"))
+    changes = site.changes.filter(undone=None, effects__contains=[{"kind": effects.SHEET}])
+    found = [one for change in changes.order_by("pk") for one in change.effects]
+    return [(paths[one["asset"]], one["lines"].strip()) for one in found
+            if one["kind"] == effects.SHEET and one["asset"] in paths]  # fmt: skip

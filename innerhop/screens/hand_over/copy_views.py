@@ -26,7 +26,7 @@ def show_copy_sheet(request: HttpRequest, site: Site) -> HttpResponse:
     context = {
         "sheets": sheets,
         "left": sum(sheet.left for sheet in sheets),
-        "styles": copy_sheet.styles(site),
+        "styles": copy_sheet.styles(site, sheets),
         "menus": copy_sheet.menus(site),
         "fields": copy_sheet.FIELDS.items(),
         "kinds": _KINDS,
@@ -40,8 +40,15 @@ _KINDS = {
     "marker": "Put in this marker",
     "link": "Link it to",
     "style": "Add this line",
-    "away": "Remove",
+    "no-id": "Remove its ID",
+    "no-link": "Take the link off",
+    "away": "Remove the whole part",
     "markup": "Change the markup",
+    "new-item": "Put in",
+    "item-words": "Reword",
+    "item-end": "Lead elsewhere",
+    "move-item": "Move",
+    "no-item": "Remove",
 }
 
 
@@ -67,13 +74,15 @@ def copy_sheet_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse
     """The copy sheet as CSV or JSON. The fields are those of copy_sheet.FIELDS."""
     if kind not in ("csv", "json"):
         raise Http404
-    rows = [*copy_sheet.rows(copy_sheet.of_site(site)), *copy_sheet.menu_rows(site)]
+    sheets = copy_sheet.of_site(site)
+    rows = [*copy_sheet.rows(sheets), *copy_sheet.menu_rows(site)]
     name = f"{site.slug}-copy-sheet.{kind}"
     if kind == "csv":
         values = [[_cell(row[field]) for field in copy_sheet.FIELDS] for row in rows]
         return download(csv_file(list(copy_sheet.FIELDS), values), name, "text/csv; charset=utf-8")
-    styles = copy_sheet.styles(site)
-    lines = [line for line in (styles.smooth, *styles.room.splitlines()) if line]
+    styles = copy_sheet.styles(site, sheets)
+    lines = [line for css in (styles.room, *(one for _, one in styles.sheets))
+             for line in css.splitlines()]  # fmt: skip
     whole = {"site": site.address, "styles": lines, "fields": copy_sheet.FIELDS, "steps": rows}
     response = JsonResponse(whole, json_dumps_params={"ensure_ascii": False, "indent": 2})
     response["Content-Disposition"] = f'attachment; filename="{name}"'
