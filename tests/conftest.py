@@ -49,6 +49,17 @@ def _deletes(
     return [f"DELETE FROM {operations.quote_name(table)};" for table in tables]
 
 
+# What takes minutes and needs no database of ours begins first, so that no worker is left with
+# it when all else is done.
+_LONG = ("tests/judging/test_floor.py", "tests/endurance/")
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The longest first; else as they are."""
+    items.sort(key=lambda one: not one.nodeid.startswith(_LONG))
+
+
 @pytest.fixture(scope="session")
 def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
     """The demo site is loaded once; each test's transaction begins with it. Tests

@@ -60,7 +60,7 @@ def test_one_place_is_seen_chosen_and_mended(desk: Desk) -> None:
     places.nth(1).get_by_role("checkbox").check()
     off.get_by_role("button", name="See what changes").click()
     expect(off.get_by_text("What changes in the markup, on 1 page")).to_be_visible()
-    expect(off.locator(".added")).to_have_text("winter")
+    expect(off.locator("ins")).to_have_text("put in: winter")
     off.get_by_role("button", name="Mend the 1 chosen").click()
     expect(desk.tab.get_by_text("Mended “A space or a capital is off”: 1 place")).to_be_visible()
     assert "/skippers-handbook/#winter" in desk.markup("/stoppages/")

@@ -157,6 +157,11 @@ def test_any_part_is_chosen_with_keys_and_a_mark_moved_there(desk: Desk) -> None
     desk.settled()
     desk.press("Move")
     expect(tab.get_by_label("New place")).to_be_focused()
+    # The list does what pointing does.
+    tab.get_by_label("New place").select_option(label="The waiting list")
+    expect(tab.get_by_role("button", name="Move it")).to_be_enabled()
+    tab.get_by_label("New place").select_option("")
+    expect(tab.get_by_role("button", name="Move it")).to_be_disabled()
     keys.press("Escape", "2", "ArrowDown")
     desk.settled()
     desk.press("Move it")

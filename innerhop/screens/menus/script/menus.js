@@ -166,7 +166,7 @@ export function menus() {
     get currentLine() {
       const { pages, said } = this.state.saysCurrent;
       if (pages <= said) return "";
-      return `${pages} of these pages are an item’s own, and ${said || "none"} of them say${said === 1 ? "s" : ""} so to screen readers (aria-current).`;
+      return `${pages} of these pages ${pages === 1 ? "is" : "are"} an item’s own, and ${said || "none"} of them say${said === 1 ? "s" : ""} so to screen readers (aria-current).`;
     },
 
     // The chosen item.

@@ -169,6 +169,7 @@ export function contentsDesk(parts) {
     },
     toggleWords(row) {
       row.rewords = !row.rewords;
+      if (row.rewords) this.soon(() => document.getElementById(`list-words-${this.listRows.indexOf(row)}`)?.focus());
     },
     toggleRow(row) {
       row.on = !row.on;

@@ -17,6 +17,8 @@ const SINGLE = {
   2: (screen) => screen.goToRegion("sheet"),
   3: (screen) => screen.goToRegion("desk"),
 };
+const FORMS = new Set(["visitors", "menu", "style", "movePage", "convert"]);
+const MAKERS = new Set(["list", "many"]);
 // On the sheet as a whole, arrows go through its parts.
 const ON_SHEET = { ArrowDown: "next", ArrowUp: "previous", ArrowRight: "in", ArrowLeft: "out" };
 
@@ -48,9 +50,14 @@ export function keyboard(parts) {
         window.focus();
         document.getElementById("find").focus();
       } else if (key === "?" && this.singleKeys) this.help();
-      else if (this.singleKeys && SINGLE[key.toLowerCase()]) return SINGLE[key.toLowerCase()](this) ?? true;
+      else if (this.singleKeys && this.hears(key) && SINGLE[key.toLowerCase()]) return SINGLE[key.toLowerCase()](this) ?? true;
       else return false;
       return true;
+    },
+    // Letters typed past a field are no orders where a form with choices is open: they would
+    // throw away what was chosen. What is typed for one part alone waits there (see drafts.js).
+    hears(key) {
+      return /\d/.test(key) || !(FORMS.has(this.machine.doing) || MAKERS.has(this.chosen.kind));
     },
     // The first Escape leaves the field, and what was typed stays.
     leaveField(field) {

@@ -198,6 +198,12 @@ export function markDesk(parts) {
       parts.link.tell("light", { numbers: [number] });
       this.lookAtMove();
     },
+    // A section from the list, or none of them.
+    chooseMove({ target }) {
+      if (target.value) return this.moveTo(Number(target.value));
+      this.moving = { ...this.moving, to: null };
+      return this.dropPlan();
+    },
     setMoveSide(side) {
       this.moving = { ...this.moving, side };
       if (this.moving.to !== null) this.lookAtMove();

@@ -23,6 +23,7 @@ export function rehearsal() {
     change: null,
     undoUrl: "",
     busy: false,
+    hasRun: false,
 
     init() {
       parts.root = this.$root;
@@ -69,7 +70,8 @@ export function rehearsal() {
       if (this.doing) return this.doing === "measure" ? "Measuring where readers land…" : "Walking the hops…";
       const { verdict } = this.state;
       const shown = this.known.find((one) => one.verdict === verdict);
-      return verdict ? `Landings that are ${verdict}: ${shown?.count ?? 0}.` : this.summary;
+      if (verdict) return `Landings that are ${verdict}: ${shown?.count ?? 0}.`;
+      return this.hasRun ? "That is done; what was found is shown." : "";
     },
     get isIdle() {
       return this.doing === "";
@@ -122,8 +124,7 @@ export function rehearsal() {
       }
       parts.link?.end();
       parts.link = null;
-      this.now = "";
-      this.doing = "";
+      Object.assign(this, { now: "", doing: "", hasRun: true });
       await this.renew();
     },
     // The hops from one on, worst first; of one verdict alone, if one is given.
