@@ -87,35 +87,37 @@ def compare(desk: Desk, lines: dict[str, list[str]]) -> None:
 
 def test_items_are_dragged_and_undone(desk: Desk) -> None:
     tab = show(desk)
-    drag(tab, "Help", "Locks", 0)
+    drag(tab, "Help", "Locks", 3)  # px: above it
     said(tab, "Moved an item in the menu “Main” on 8 pages")
     assert order(tab) == ["Handbook", "Help", "Locks", "Moorings", "Book"]
-    drag(tab, "Locks", "Moorings", 30)  # where it is, but to the right
+    drag(tab, "Locks", "Help", 26)  # onto it, which puts it under that one
     expect(tab.locator("tr[data-row='2'] th")).to_have_css("padding-left", "26px")
     tab.get_by_role("button", name="Undo").click()
     said(tab, "Undone: Moved an item")
     expect(tab.locator("tr[data-row='2'] th")).to_have_css("padding-left", "0px")
     # Escape lets go of it; nothing is saved.
-    hold(tab, "Handbook", "Book", 0)
+    hold(tab, "Handbook", "Book", 3)
     tab.keyboard.press("Escape")
     tab.mouse.up()
     assert order(tab)[0] == "Handbook"
 
 
-def hold(tab: Page, label: str, before: str, right: int) -> None:
-    grip = tab.locator("tr", has=row(tab, label)).locator(".menu-grip").bounding_box()
-    to = tab.locator("tr", has=row(tab, before)).bounding_box()
-    assert grip
+def hold(tab: Page, label: str, other: str, down: int) -> None:
+    """Hold an item so far down from another one's upper edge."""
+    handle = tab.locator("tr", has=row(tab, label)).locator(".menu-handle").bounding_box()
+    to = tab.locator("tr", has=row(tab, other)).locator(".menu-card").bounding_box()
+    assert handle
     assert to
-    tab.mouse.move(grip["x"] + 4, grip["y"] + 6)
+    x = handle["x"] + 12
+    tab.mouse.move(x, handle["y"] + 12)
     tab.mouse.down()
-    tab.mouse.move(grip["x"] + 4 + right / 2, to["y"] + 20)
-    tab.mouse.move(grip["x"] + 4 + right, to["y"] + 8)
+    tab.mouse.move(x, to["y"] + 20)
+    tab.mouse.move(x, to["y"] + down)
     expect(tab.locator("tr[data-drop]")).to_have_count(1)
 
 
-def drag(tab: Page, label: str, before: str, right: int) -> None:
-    hold(tab, label, before, right)
+def drag(tab: Page, label: str, other: str, down: int) -> None:
+    hold(tab, label, other, down)
     tab.mouse.up()
 
 

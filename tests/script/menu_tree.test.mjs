@@ -2,7 +2,7 @@
 // item once.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { again, branch, closed, down, dropAt, moved, moves, out, under, up, without } from "../../innerhop/screens/menus/script/tree.js";
+import { again, branch, closed, down, dropOn, moved, moves, out, under, up, without } from "../../innerhop/screens/menus/script/tree.js";
 
 const rows = (...told) => told.map((one) => ({ key: one.trim(), depth: one.length - one.trimStart().length }));
 const told = (found) => found.map(({ key, depth }) => " ".repeat(depth) + key);
@@ -29,10 +29,12 @@ test("taken out alone, what stood under it moves up", () => {
   assert.deepEqual(told(without(MENU, 0)), ["b", " c", "d", "e", "f"]);
 });
 
-test("dropped only where a tree can have it", () => {
-  assert.deepEqual(dropAt(MENU, 5, 1, 0), { to: 1, depth: 1 }); // before b, which stands under a
-  assert.deepEqual(dropAt(MENU, 5, 3, 9), { to: 3, depth: 3 });
-  assert.deepEqual(dropAt(MENU, 5, 0, 3), { to: 0, depth: 0 });
+test("dropped before, after or on an item", () => {
+  assert.deepEqual(dropOn(MENU, 5, 1, "before"), { to: 1, depth: 1 }); // b, which stands under a
+  assert.deepEqual(dropOn(MENU, 5, 0, "before"), { to: 0, depth: 0 });
+  assert.deepEqual(dropOn(MENU, 5, 0, "after"), { to: 1, depth: 1 }); // a has others under it
+  assert.deepEqual(dropOn(MENU, 5, 4, "on"), { to: 5, depth: MENU[4].depth + 1 });
+  assert.equal(dropOn(MENU, 0, 1, "on"), null); // into itself
 });
 
 test("only what is possible is offered", () => {
@@ -46,8 +48,8 @@ test("any series of moves leaves a tree with every item once", () => {
   let now = MENU;
   for (let step = 0; step < 2_000; step += 1) {
     const at = random(now.length);
-    const to = random(now.length + 1);
-    const { to: place, depth } = dropAt(now, at, to, random(5));
+    const stay = { to: at, depth: now[at].depth };
+    const { to: place, depth } = dropOn(now, at, random(now.length), ["before", "after", "on"][random(3)]) ?? stay;
     const way = [() => up(now, at), () => down(now, at), () => under(now, at), () => out(now, at), () => moved(now, at, place, depth)][random(5)];
     now = way();
     assert.deepEqual(now.map(({ key }) => key).sort(), ["a", "b", "c", "d", "e", "f"]);

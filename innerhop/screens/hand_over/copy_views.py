@@ -8,6 +8,7 @@ from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, Js
 from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
+from innerhop.core.copy_steps.step import ID
 from innerhop.core.refusals import Refusal
 from innerhop.library.changes import moves
 from innerhop.library.hand_over import copy_sheet
@@ -26,6 +27,7 @@ def show_copy_sheet(request: HttpRequest, site: Site) -> HttpResponse:
     context = {
         "sheets": sheets,
         "left": sum(sheet.left for sheet in sheets),
+        "has_ids": any(step.kind == ID for sheet in sheets for step in sheet.steps),
         "styles": copy_sheet.styles(site, sheets),
         "menus": copy_sheet.menus(site),
         "fields": copy_sheet.FIELDS.items(),

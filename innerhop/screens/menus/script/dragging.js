@@ -1,9 +1,15 @@
-// An item dragged to its place: up and down for the order, to the right to put it under the
-// one above. A line shows where it would go.
-import { dropAt } from "./tree.js";
+// An item dragged to its place: between two others, where a line shows it, or onto one, which puts
+// it under that one.
+import { dropOn } from "./tree.js";
 
-const STEP = 26; // px to the right for one depth
+const EDGE = 0.28; // of an item's height: above and below it is beside the item, between on it
 const FAR = 5; // px: less is a click
+
+function partOf({ top, height }, y) {
+  const far = (y - top) / height;
+  if (far < EDGE) return "before";
+  return far > 1 - EDGE ? "after" : "on";
+}
 
 // parts.root: the screen's element.
 export function dragging(parts) {
@@ -11,7 +17,7 @@ export function dragging(parts) {
     dragged: null, // { from, x, y, drop } while an item is in hand
 
     grab(from, event) {
-      if (event.button || this.busy || event.pointerType === "touch" && !event.target.closest(".menu-grip")) return;
+      if (event.button || this.busy || event.pointerType === "touch" && !event.target.closest(".menu-handle")) return;
       const { clientX: x, clientY: y } = event;
       const hand = { from, x, y, drop: null };
       const move = (at) => this.drag(hand, at);
@@ -37,20 +43,13 @@ export function dragging(parts) {
       this.dragged = hand;
       window.getSelection()?.removeAllRanges();
       const lines = [...parts.root.querySelectorAll("tr[data-row]")];
-      const before = lines.findIndex((line) => {
-        const { top, height } = line.getBoundingClientRect();
-        return clientY < top + height / 2;
-      });
-      const to = before < 0 ? lines.length : before;
-      const depth = this.rows[hand.from].depth + Math.round((clientX - hand.x) / STEP);
-      hand.drop = dropAt(this.rows, hand.from, to, Math.max(0, depth));
-      this.drawDrop(lines, hand.drop);
-    },
-    drawDrop(lines, { to, depth }) {
+      const boxes = lines.map((line) => line.querySelector(".menu-card").getBoundingClientRect());
+      const below = boxes.findIndex(({ bottom }) => clientY < bottom);
+      const at = below < 0 ? lines.length - 1 : below;
+      const part = below < 0 ? "after" : partOf(boxes[at], clientY);
+      hand.drop = dropOn(this.rows, hand.from, at, part);
       for (const line of lines) line.removeAttribute("data-drop");
-      const line = lines[to] ?? lines.at(-1);
-      line.setAttribute("data-drop", lines[to] ? "before" : "after");
-      line.style.setProperty("--drop-depth", depth);
+      if (hand.drop) lines[at].setAttribute("data-drop", part);
     },
     letGo(hand, isMeant) {
       for (const line of parts.root.querySelectorAll("tr[data-drop]")) line.removeAttribute("data-drop");

@@ -95,13 +95,14 @@ export function moves(rows, at, named) {
   return found;
 }
 
-// Where a branch that is dragged would go: before which row, and how deep, from the row
-// under the pointer and how far to the right it is held.
-export function dropAt(rows, from, to, wanted) {
+// Where a branch would go that is let go at an item: before it, after it, or on it, which puts it
+// under that one, behind all that stands there. null where it can't.
+export function dropOn(rows, from, at, part) {
   const count = branch(rows, from);
-  const left = [...rows.slice(0, from), ...rows.slice(from + count)];
-  const at = Math.max(0, Math.min(left.length, to > from ? to - count : to));
-  const above = left[at - 1]?.depth ?? -1;
-  const below = left[at]?.depth ?? 0;
-  return { to, depth: Math.max(below, Math.min(wanted, above + 1, DEEPEST)) };
+  if (at >= from && at < from + count) return null; // into itself
+  const { depth } = rows[at];
+  if (part === "on") return depth < DEEPEST ? { to: at + branch(rows, at), depth: depth + 1 } : null;
+  if (part === "before") return { to: at, depth };
+  // Right below an item that has others under it stands the first of these.
+  return { to: at + 1, depth: branch(rows, at) > 1 ? depth + 1 : depth };
 }
