@@ -88,3 +88,30 @@ def test_whatever_is_a_letter_off_is_found(name: str, at: int, letter: str) -> N
     ids = [one for one in dict.fromkeys([*others, "other", "aaaa"]) if one]
     found = guesses._looked_up(tuple(ids)).a_letter_off(name)
     assert set(found) == {one for one in ids if OSA.distance(name, one) <= 1}
+
+
+@pytest.mark.parametrize(
+    ("asked", "there", "may"),
+    [
+        ("/skippers-hand-book/", "/skippers-handbook/", True),
+        ("/mooring/", "/moorings/", True),
+        ("/volunteer-dasy/", "/volunteer-days/", True),
+        ("/volunteer-dams/", "/volunteer-days/", False),  # a word of its own
+        ("/volunter-days/", "/volunteer-days/", True),
+        ("/guides/winter-works/", "/winter-works/", True),
+        # Seen on manuals of which a part was brought in.
+        ("/git-rm.html", "/git-am.html", False),
+        ("/gitcredentials.html", "/git-credential.html", False),
+        ("/mod/mod_ldap.html", "/mod/mod_dav.html", False),
+        ("/hcontrol_8c.html", "/control_8c.html", False),
+        ("/topics/settings.html", "/ref/settings.html", False),
+        ("/ref/contrib/admin/index.html", "/faq/admin.html", False),
+    ],
+)
+def test_a_page_is_near_where_a_person_would_agree(asked: str, there: str, may: bool) -> None:
+    """Common practice, no source."""
+    assert guesses.may_mean(asked, there, has_id=False) is may
+
+
+def test_a_name_in_another_folder_is_meant_where_the_page_has_the_id() -> None:
+    assert guesses.may_mean("/locks/", "/guides/locks/", has_id=True)

@@ -163,7 +163,7 @@ _DIGIT = re.compile(r"\d")
 _RUNS = re.compile("[A-Za-z0-9]{6,}")  # shorter ones say nothing
 # Longer words than these are somebody's: `lock-12`, `step-3`.
 _COUNTED = re.compile(
-    r"(?:[a-z]{1,3}|_+|sect|para|item|node|elem|list|link|post|page|cell|text|menu|line|note)"
+    r"(?:[a-z]{1,3}|_+|index|sect|para|item|node|elem|list|link|post|page|cell|text|menu|line|note)"
     r"[-_]?\d+(?:[-_.]\d+)*",
     re.IGNORECASE,
 )

@@ -262,5 +262,44 @@ class Paths:
         return [one if len(one) <= 2 * _LONGEST else None for one in self._bare]
 
 
+def may_mean(asked: str, there: str, has_id: bool) -> bool:
+    """Whether a page with one address could have been meant by another that isn't there, so
+    surely that links may be led to it. has_id: whether it has the ID, of somebody's own, that
+    they ask for.
+
+    Of a site of which a part is here, many addresses are not, and near ones are other pages:
+    `git-rm` is no slip of `git-am`, nor is `/topics/settings` in another folder than
+    `/ref/settings` by mistake. So a slip is one in a word that is long enough, and a name in
+    another folder says by itself what it is of.
+    """
+    one, other = (_ENDING.sub("", _bare(path)) for path in (asked, there))
+    name = one.rpartition("/")[2]
+    if name == other.rpartition("/")[2]:
+        return has_id or is_telling(name)
+    return _is_slip(_WORDS.split(one), _WORDS.split(other))
+
+
+_ENDING = re.compile(r"\.x?html?$")
+_WORDS = re.compile(r"[-_./\s]+")
+_LONG_WORD = 5  # letters: of fewer, a letter off is another word
+
+
+def _is_slip(one: list[str], other: list[str]) -> bool:
+    if "".join(one) == "".join(other):
+        return True  # only what joins the words is off
+    off = [pair for pair in zip(one, other, strict=False) if pair[0] != pair[1]]
+    if len(one) != len(other) or len(off) != 1:
+        return False
+    short, long = sorted(off[0], key=len)
+    if sorted(short) == sorted(long) and len(short) >= _SHORT:
+        return OSA.distance(short, long) == 1  # two letters changed over
+    least = _LONG_WORD if len(one) > 1 else _SHORT  # in a family of names, short words differ
+    if len(short) < least or _NUMBERS.findall(short) != _NUMBERS.findall(long):
+        return False
+    if long.endswith(short) or (long.startswith(short) and long != f"{short}s"):
+        return False  # `hcontrol`, `control`: a word of its own
+    return OSA.distance(short, long) <= (1 if len(short) < _LONG_NAME else 2)
+
+
 def _bare(path: str) -> str:
     return percent_decode(path).casefold().strip("/")

@@ -8,6 +8,7 @@ from functools import cached_property
 from innerhop.core.addresses.fragments import percent_decode
 from innerhop.core.findings.broken import id_in_class
 from innerhop.core.findings.table import BROKEN_HOPS, RULES
+from innerhop.core.names.ids import is_a_systems
 from innerhop.core.site import guesses as rules
 from innerhop.core.site.hops import NO_HASH, NO_PAGE
 from innerhop.library.index.texts import naming_of, paths_of
@@ -125,7 +126,10 @@ class Guesser:
         found = []
         for page, why in pages.items():
             id_ = percent_decode(fragment)
-            if not fragment or self._has(page, id_):
+            has = bool(fragment) and self._has(page, id_)
+            if not rules.may_mean(key, page.path, has and not is_a_systems(id_)):
+                continue
+            if not fragment or has:
                 found.append(Guess(page, id_, why))
             else:
                 found.append(Guess(page, "", f"{why} It has no such ID, so this is its top."))

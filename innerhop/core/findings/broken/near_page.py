@@ -5,6 +5,8 @@ from __future__ import annotations
 from innerhop.core.addresses import urls
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import STUCK, JudgedLink, PageRows, Rule, SiteView, Told
+from innerhop.core.names import ids
+from innerhop.core.site import guesses
 from innerhop.core.site.hops import NO_PAGE
 
 
@@ -13,10 +15,12 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
         return None
     if link.key.count("/") >= _DEEP and not site.has_folder(ends.first_folder(link.key)):
         return None  # it leads into another tree of files, whatever its last part is called
-    near = [to for to in site.near(link.key) if to != page.page]
+    asked, path = ends.asked_for(link), ends.path_asked(link, page)
+    own = asked and not ids.is_a_systems(asked)
+    near = [to for to in site.near(link.key) if to != page.page and guesses.may_mean(
+        link.key, site.path(to), bool(own) and asked in site.ids(to))]  # fmt: skip
     if not near:
         return None
-    asked, path = ends.asked_for(link), ends.path_asked(link, page)
     for to in near:
         if not asked or asked in site.ids(to):
             return ends.end(to, asked, site, path=path)
