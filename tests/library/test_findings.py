@@ -332,3 +332,21 @@ def test_what_was_found_ahead_is_kept_where_it_is_still_so(
     assert list(index.differences(site)) == []
     undo.undo(change)
     assert list(index.differences(site)) == []
+
+
+@pytest.mark.parametrize(
+    ("rule", "body"),
+    [
+        ("twice", "<p id=a>x</p>" + "<p id=a>Same words</p>" * 3),
+        ("id-with-space", "<p id='a b'>x</p><p id='a  b'>y</p>"),
+    ],
+)
+def test_many_alike_mended_at_once_get_names_of_their_own(
+    editor: Editor, rule: str, body: str
+) -> None:
+    """Seen on a manual: two equal IDs on parts of the same words became two others."""
+    site = site_with(editor, {"p.html": f"<title>T</title><h1>T</h1>{body}"})
+    fix(site, editor, rule)
+    assert not Finding.objects.filter(site=site, rule__in=("twice", rule)).exists()
+    values = site.pages.get().marks.values_list("value", flat=True)
+    assert len(values) == len(set(values))

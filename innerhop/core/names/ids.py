@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections import Counter
 from collections.abc import Container, Iterable
 from dataclasses import dataclass
 from functools import lru_cache
@@ -195,13 +196,17 @@ def suggest(text: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> st
     letters or written with a to z as the language asks, cut at a word; `-2`,
     `-3`… when taken.
     """
+    return free(_name(text, naming), taken)
+
+
+def _name(text: str, naming: Naming) -> str:
     # Apostrophes go without a trace: "skipper's" is one word.
     plain = re.sub(r"[’'ʼ]", "", text)
     keeps = naming.own_letters or not transliteration.can_spell(naming.language)
     name = (_kept(plain) if keeps else _plain(plain, naming.language)) or "part"
     if not name[0].isalpha() or name == "top":  # which is every page's own top
         name = f"part-{name}"
-    return free(name, taken)
+    return name
 
 
 class Suggester:
@@ -211,10 +216,19 @@ class Suggester:
     def __init__(self, naming: Naming, taken: Iterable[str]) -> None:
         self.naming = naming
         self.taken = set(taken)
+        # A page may have thousands of the same words: names and numbers that are known.
+        self._names: dict[str, str] = {}
+        self._numbers: Counter[str] = Counter()
 
     def suggest(self, text: str) -> str:
         """The next one, for a section with that heading."""
-        found = suggest(text, self.naming, self.taken)
+        if text not in self._names:
+            self._names[text] = _name(text, self.naming)
+        name = self._names[text]
+        found = name if name not in self.taken else ""
+        while not found or found in self.taken:
+            self._numbers[name] += 1
+            found = f"{name}-{self._numbers[name] + 1}"
         self.taken.add(found)
         return found
 

@@ -55,10 +55,11 @@ def _own(found: Found) -> dict[str, Any] | None:
 
 
 def _spaced(page: PageRows, site: SiteView) -> Iterator[Found]:
-    for mark in page.marks:
-        if mark.attribute == "id" and ids.has_whitespace(mark.value):
-            taken = site.ids(page.page)
-            new = ids.suggest(mark.value, site.naming(page.page), set(taken))
+    spaced = [one for one in page.marks if one.attribute == "id" and ids.has_whitespace(one.value)]
+    if spaced:
+        suggester = ids.Suggester(site.naming(page.page), site.ids(page.page))
+        for mark in spaced:
+            new = suggester.suggest(mark.value)
             yield SPACED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
 
 
@@ -83,8 +84,8 @@ def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
     counts = Counter(mark.value for mark in own)
     if len(counts) == len(own):
         return
-    taken, naming = set(site.ids(page.page)), site.naming(page.page)
-    suggested: dict[str, str] = {}  # one page may have thousands of the same words
+    suggester = ids.Suggester(site.naming(page.page), site.ids(page.page))
+    names: dict[int, str] = {}
     first: dict[str, MarkRow] = {}
     for mark in own:
         before = first.setdefault(mark.value, mark)
@@ -97,9 +98,9 @@ def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
         shared = [site.is_shared(page.page, one.number) for one in (before, mark)]
         renamed = before if shared[1] else mark
         words = page.called(renamed.number) or renamed.words or mark.value
-        if words not in suggested:
-            suggested[words] = ids.suggest(words, naming, taken)
-        yield _Second(mark, renamed, shared[1], "" if all(shared) else suggested[words])
+        if renamed.number not in names:  # each its own, so that all can be renamed at once
+            names[renamed.number] = "" if all(shared) else suggester.suggest(words)
+        yield _Second(mark, renamed, shared[1], names[renamed.number])
 
 
 def _at_one_place(page: PageRows, one: MarkRow, other: MarkRow) -> bool:
@@ -131,11 +132,12 @@ def _generated(page: PageRows, site: SiteView) -> Iterator[Found]:
     made = {mark.number: mark for mark in reversed(maybe) if mark.number in arrivals}
     if len(made) > _OF_A_GENERATOR and 2 * len(made) > len(arrivals):
         return  # a program made these IDs and the links to them together
+    suggester = ids.Suggester(site.naming(page.page), site.ids(page.page)) if made else None
     for mark in reversed(made.values()):
         words = page.called(mark.number) or mark.words
-        new = ids.suggest(words, site.naming(page.page), set(site.ids(page.page)))
+        new = suggester.suggest(words) if suggester and words else ""
         yield GENERATED.at(mark.number, words or f"#{mark.value}", key=mark.value,
-                           id=mark.value, new=new if words else "")  # fmt: skip
+                           id=mark.value, new=new)  # fmt: skip
 
 
 # A name's own hash, which a generator makes the same each time.
