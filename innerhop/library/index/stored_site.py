@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Collection, Iterable, Sequence
 from functools import cached_property
 
@@ -18,6 +18,7 @@ from innerhop.library.index.rows import COLUMNS
 from innerhop.library.index.texts import PageText, current, naming_of, paths_of
 from innerhop.library.models import Link, Mark, Move, Page, Revision, Section, Site
 
+_WHOLE = 200  # words looked for on one page: for more, reading it takes less time
 _MANY = 20  # words looked for: for fewer, the pages are read one by one
 
 
@@ -75,7 +76,12 @@ class StoredSite:
     def at_hand_words(self, asked: Collection[tuple[int, str]]) -> None:
         """Ask of many words at once whether they stand in the texts of pages at all, where
         the database can tell: in letters that all encodings but UTF-16 write alike."""
-        plain = [(page, word) for page, word in asked if word.isascii() and "\0" not in word]
+        many = Counter(page for page, _ in asked)
+        for page, count in many.items():
+            if count > _WHOLE and page not in self._classes:
+                self._classes[page] = classes_of(current(self._page(page)).source)
+        plain = [(page, word) for page, word in asked
+                 if page not in self._classes and word.isascii() and "\0" not in word]  # fmt: skip
         if len(plain) < _MANY:
             return
         pages, words = zip(*plain, strict=True)
