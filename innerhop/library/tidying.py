@@ -16,7 +16,7 @@ _SIGN_INS = timedelta(days=30)  # as long as anybody asks who came in
 
 
 def tidy() -> None:
-    """Throw it away. At each start, and whenever somebody signs in."""
+    """Throw it away. At each start, and when somebody signs in by name."""
     now = timezone.now()
     Revision.objects.filter(number=None, made__lt=now - _PREPARED).delete()
     Session.objects.filter(expire_date__lt=now).delete()

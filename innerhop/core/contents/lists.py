@@ -17,13 +17,12 @@ from innerhop.core.contents.entries import Possible, by_mark
 from innerhop.core.contents.settings import Settings
 from innerhop.core.facts.page_facts import Facts, Link
 from innerhop.core.facts.words import words, words_without
-from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.content_models import LEVELS, LISTS
 from innerhop.core.source.elements import Element
 from innerhop.core.source.tree import Source
 
 NESTED, NUMBERED, LINE, BUTTONS, FOLDING = "nested", "numbered", "line", "buttons", "folding"
 POINTS = "points"  # at the side of the view, made with what visitors get
-_LISTS = ("ul", "ol", "menu")
 _LINES = ("p", "div", "nav")
 FEWEST = 3  # entries; of two links nobody can tell
 _MOST_OTHER = 0.4  # of its entries may lead elsewhere
@@ -150,7 +149,7 @@ def _has_links_together(source: Source) -> bool:
 
 
 _WITH_HASH, _A_LINE = 'a[href*="#"], area[href*="#"]', f":is({', '.join(_LINES)})"
-_IN_LISTS = f":is({', '.join((*_LISTS, *_TABLES))}) :is({_WITH_HASH})"
+_IN_LISTS = f":is({', '.join((*LISTS, *_TABLES))}) :is({_WITH_HASH})"
 
 
 def _made(source: Source, facts: Facts, number: int, page: _Ends) -> ContentsList | None:
@@ -159,7 +158,7 @@ def _made(source: Source, facts: Facts, number: int, page: _Ends) -> ContentsLis
     element = source.element(number)
     if own is None or element.in_template:
         return None
-    body = next((one.number for one in element.inside if one.tag in (*_LISTS, "p")
+    body = next((one.number for one in element.inside if one.tag in (*LISTS, "p")
                  and any(link.tag == "a" for link in one.inside)), number)  # fmt: skip
     entries = _entries(source, facts, body, page)
     return ContentsList(
@@ -211,7 +210,7 @@ class _Around:
         outer, block = self.known[number]
         for one in reversed(line):
             tag = self.source.reading.tag(one)
-            if tag in (*_LISTS, "dl"):
+            if tag in (*LISTS, "dl"):
                 is_inside = outer >= 0 and self.source.reading.tag(outer) != "table"
                 outer = outer if is_inside else one
             elif tag == "table":  # which may lay out a page
@@ -304,7 +303,7 @@ def is_shortened(label: str, title: str) -> bool:
 
 def _are_little_else(source: Source, body: int, entries: Sequence[Entry]) -> bool:
     """Whether most entries are links and little else, and not sentences with a link."""
-    if source.tags[body] not in (*_LISTS, "dl"):
+    if source.tags[body] not in (*LISTS, "dl"):
         return True
     items = {one.item for one in entries if one.item != one.number}
     linked: dict[int, int] = {}
@@ -319,7 +318,7 @@ def _are_little_else(source: Source, body: int, entries: Sequence[Entry]) -> boo
 
 def _own_words(source: Source, item: int) -> str:
     """The words of a list entry, less those of lists in it."""
-    below = [one.number for one in source.element(item).inside if one.tag in (*_LISTS, "dl")]
+    below = [one.number for one in source.element(item).inside if one.tag in (*LISTS, "dl")]
     return words_without(source, item, set(below))
 
 
@@ -406,7 +405,7 @@ def _entries(source: Source, facts: Facts, body: int, page: _Ends) -> list[Entry
     for link in facts.links[first:last]:
         line = [one for one in source.element(link.number).line if one.number > body]
         item = next((one.number for one in line if one.tag in ("li", "dt", "dd")), link.number)
-        depth = sum(one.tag in (*_LISTS, "dl") for one in line)
+        depth = sum(one.tag in (*LISTS, "dl") for one in line)
         is_own = source.attr(link.number, settings.LABEL) == settings.OWN
         to = page.within[link.number]
         arrives = to in page.known or to.lower() == "top" or link.href.strip() == "#"
@@ -451,7 +450,7 @@ def _kind(source: Source, body: int, top: int) -> str:
     tag = source.tags[body]
     if "details" in [one.tag for one in source.element(body).line if one.number >= top]:
         return FOLDING
-    if tag in _LISTS:
+    if tag in LISTS:
         return NUMBERED if tag == "ol" else NESTED
     links = [one for one in source.element(body).inside if one.tag == "a"]
     return BUTTONS if links and all(one.attr("class") for one in links) else LINE

@@ -4,6 +4,7 @@ it, so that the two can't say different things."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
@@ -252,3 +253,11 @@ def settled(nodes: Sequence[Node]) -> list[Node]:
         if not (is_open and not blank.strip()):
             found.append(node)
     return found
+
+
+def indent(source: Source, number: int) -> str:
+    """The line end and white space that the element itself begins with."""
+    tag = source.start_tag(number)
+    before = source.text[max(0, tag.start - 400) : tag.start] if tag else ""
+    found = re.search(r"(?:\r\n|\n|\r)[ \t]*$", before)
+    return found.group() if found else ""

@@ -8,6 +8,7 @@ from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from operator import attrgetter
 from typing import NamedTuple
 
 from innerhop.core.copy_steps.step import AWAY_ITEM, ITEM_END, MOVE_ITEM, NEW_ITEM, REWORD, Step
@@ -175,7 +176,7 @@ def _matched(old: Sequence[Item], new: Sequence[Item]) -> dict[int, int]:
     """Which item of the old menu each of the new one was: by its words and its end, then by its
     words, then by its end."""
     found: dict[int, int] = {}
-    for alike in (_words_and_end, _words, _end):
+    for alike in (attrgetter("label", "href"), attrgetter("label"), attrgetter("href")):
         left: dict[object, list[int]] = defaultdict(list)
         taken = set(found.values())
         for at, one in enumerate(old):
@@ -186,18 +187,6 @@ def _matched(old: Sequence[Item], new: Sequence[Item]) -> dict[int, int]:
             if at not in found and same:
                 found[at] = same.pop(0)
     return found
-
-
-def _words_and_end(one: Item) -> object:
-    return one.label, one.href
-
-
-def _words(one: Item) -> object:
-    return one.label
-
-
-def _end(one: Item) -> object:
-    return one.href
 
 
 def _places(items: Sequence[Item], key: Callable[[int], Key]) -> list[_Place]:

@@ -13,11 +13,8 @@ NEW_ITEM, REWORD, ITEM_END, MOVE_ITEM, AWAY_ITEM = ITEMS = (
     "new-item", "item-words", "item-end", "move-item", "no-item",
 )  # fmt: skip
 # In which order they are done to one part of a page; those on a menu in their own.
-RANK = {
-    kind: at for at, kind in enumerate(
-        (STYLE, HEADING, ID, MARKER, LINK, NO_ID, LINK_AWAY, AWAY, MARKUP)
-    )
-} | dict.fromkeys(ITEMS, 9)  # fmt: skip
+_ORDER = (STYLE, HEADING, ID, MARKER, LINK, NO_ID, LINK_AWAY, AWAY, MARKUP)
+RANK = {kind: at for at, kind in enumerate(_ORDER)} | dict.fromkeys(ITEMS, len(_ORDER))
 _FRAME_WORDS = {HEADER: "header", FOOTER: "footer", NAV: "navigation", ASIDE: "side part"}
 
 
@@ -52,9 +49,8 @@ class Step:
         if self.kind == STYLE:
             return f"the same for {self.pages} pages: once will do" if self.pages > 1 else ""
         if self.pages > 1 and self.menu:
-            where = (
-                f"{f'in the {part}, ' if part else ''}the same on {self.pages} pages: once will do"
-            )
+            where = f"the same on {self.pages} pages: once will do"
+            where = f"in the {part}, {where}" if part else where
         elif self.pages > 1:
             part = f"shared {part}" if part else "shared part"
             where = f"in the {part}, the same on {self.pages} pages: enter it once"

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from innerhop.core.facts.page_facts import Link
 from innerhop.core.names.link_words import MORE, plain, trouble
 from innerhop.core.site.page_reading import PageReading
-from innerhop.core.source.content_models import LEVELS, PHRASING
+from innerhop.core.source.content_models import LEVELS, LISTS, PHRASING
 from innerhop.core.source.tree import Source
 
 _SPACE = " \t\n\r\f"  # Infra Standard, ASCII whitespace
@@ -25,7 +25,6 @@ _CLASS = re.compile(
     r"\bjs-|print|share|slide|prev|next|search|trigger|burger|submenu|has-children",
     re.IGNORECASE,
 )
-_LISTS = ("ul", "ol", "menu")
 _FEWEST_BESIDE = 2  # words
 _FEWEST_ENTRIES = 3
 _WORD = re.compile(r"\w+")
@@ -64,7 +63,7 @@ def is_button(source: Source, number: int) -> bool:
     # An item with others under it, which it opens.
     around = source.parent(number)
     return source.reading.tag(around) == "li" and any(
-        source.reading.tag(one) in _LISTS for one in source.reading.children_of_tags(around, _LISTS)
+        source.reading.tag(one) in LISTS for one in source.reading.children_of_tags(around, LISTS)
     )
 
 
@@ -135,5 +134,5 @@ def _is_told(source: Source, number: int) -> bool:
         return True
     if reading.tag(block) != "li" or beside:
         return False
-    outermost = reading.within(number, ", ".join(_LISTS))[-1:]
+    outermost = reading.within(number, ", ".join(LISTS))[-1:]
     return any(len(reading.inside(one, "li")) >= _FEWEST_ENTRIES for one in outermost)

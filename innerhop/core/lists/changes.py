@@ -10,10 +10,10 @@ from innerhop.core.contents import pieces
 from innerhop.core.contents.pieces import Again, Kept, Node, Piece, Raw
 from innerhop.core.plan import Plan, join_plans, of_attributes
 from innerhop.core.source import attributes
+from innerhop.core.source.content_models import LISTS
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 
-LISTS = ("ul", "ol", "menu")
 Values = Mapping[str, str | None]
 
 

@@ -11,9 +11,9 @@ from innerhop.core.contents import pieces
 from innerhop.core.contents.entries import Branch, flat
 from innerhop.core.contents.pieces import Again, Alike, Kept, Node, Piece, Raw
 from innerhop.core.lists import changes
-from innerhop.core.lists.changes import LISTS, Change, Manner, There
+from innerhop.core.lists.changes import Change, Manner, There
 from innerhop.core.plan import Plan, Takes, join_plans
-from innerhop.core.planners import links_beside
+from innerhop.core.source.content_models import LISTS
 from innerhop.core.source.elements import Element, Text
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
@@ -193,7 +193,7 @@ class _Rebuilt:
         like = model or (self.manner.models[0] if self.manner.models else None)
         if like is None:
             return self.manner.from_nothing(branch.entry)
-        node = self.alike(like, branch.entry)
+        node = self._copy(like.item, like, branch.entry)
         if branch.below:
             inside = self._with_new_list(list(node.inside), branch, like)
             node = Alike(self.source, node.number, node.attributes, tuple(inside))
@@ -203,7 +203,7 @@ class _Rebuilt:
         """A list under an entry that had none: as another one in this list is written, if
         there is one."""
         source = self.source
-        line = links_beside.indent(source, like.item)
+        line = pieces.indent(source, like.item)
         deeper, deepest = (f"{line}  ", f"{line}    ") if line else ("", "")
         others = (one for one in self.holders if one != self.body and source.tags[one] in LISTS)
         other = min(others, default=None)
@@ -220,12 +220,9 @@ class _Rebuilt:
         kept = inside[:-1] if isinstance(last, Raw) and not last.written.strip() else inside
         return [one for one in (*kept, deeper, made, line) if one != ""]
 
-    def alike(self, like: There, change: Change) -> Alike:
+    def _copy(self, number: int, like: There, change: Change) -> Alike:
         """A new entry as another one is written: what is around its link, its link, and what
         holds its words, without what is that one's own."""
-        return self._copy(like.item, like, change)
-
-    def _copy(self, number: int, like: There, change: Change) -> Alike:
         source = self.source
         values = self.manner.common(source.attributes(number))
         if number == like.number:

@@ -20,11 +20,10 @@ from innerhop.core.facts import frame
 from innerhop.core.facts.page_facts import Facts, Link
 from innerhop.core.facts.words import words
 from innerhop.core.menus import no_menus
-from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.content_models import LEVELS, LISTS
 from innerhop.core.source.elements import Element, Text
 from innerhop.core.source.tree import Source
 
-LISTS = ("ul", "ol", "menu")
 # What an item is: a link; words, which lead nowhere; or a button, which only a script
 # knows the way of.
 LINK, WORDS, BUTTON = "link", "words", "button"

@@ -18,12 +18,12 @@ from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.settings import ATTRIBUTES, LABEL, OWN, Settings
 from innerhop.core.edits import Edit
 from innerhop.core.lists import rebuilt
-from innerhop.core.lists.changes import LISTS, Change, Manner
+from innerhop.core.lists.changes import Change, Manner
 from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
-from innerhop.core.planners import links_beside, markers
+from innerhop.core.planners import markers
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import attributes
-from innerhop.core.source.content_models import BLOCKS
+from innerhop.core.source.content_models import BLOCKS, LISTS
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 
@@ -77,7 +77,7 @@ def plan_block(
     if any(one.tag in ("p", "a", "button", "summary") for one in element.ancestors):
         raise CannotList("A list can’t stand inside a paragraph or a link. Step out once.")
     place = markers.place_of(source, number, side)
-    line = links_beside.indent(source, number)
+    line = pieces.indent(source, number)
     piece = made(line)
     text = pieces.written([piece], encoding)
     read = pieces.as_read(line)
@@ -96,7 +96,7 @@ def plan_in_place(
     if not wanted:
         raise CannotList("Choose at least one entry.")
     first, last = pieces.whole(source, one.number)
-    line = links_beside.indent(source, one.number)
+    line = pieces.indent(source, one.number)
     piece = kinds.made(branches_of(wanted, style.settings.kind), style, line)
     edit = Edit(first, source.text[first:last], pieces.written([piece], encoding))
     made = pieces.new_element(piece, 0, 0, "", "")
@@ -112,7 +112,7 @@ def plan_removal(source: Source, one: ContentsList) -> Plan:
 def plan_taking_out(source: Source, number: int) -> Plan:
     """Take an element out whole, with the line that it begins. Raises pieces.NotWhole."""
     first, last = pieces.whole(source, number)
-    line = links_beside.indent(source, number)
+    line = pieces.indent(source, number)
     read = pieces.as_read(line)
     edit = Edit(first - len(line), line + source.text[first:last], "")
     takes = words_law.whole(source, number)

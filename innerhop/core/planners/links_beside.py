@@ -11,6 +11,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from innerhop.core.contents import pieces
 from innerhop.core.edits import Edit
 from innerhop.core.plan import Claim, NewElement, Part, Plan, Values
 from innerhop.core.planners import markers
@@ -176,18 +177,10 @@ def _set_apart(source: Source, element: Element) -> tuple[str, str]:
     """The space between the link and the part, and what the link needs around it to
     stand there: an entry of its own in a list, a paragraph between blocks."""
     if element.tag in _ENTRIES:
-        return indent(source, element.number), element.tag
+        return pieces.indent(source, element.number), element.tag
     if element.tag in BLOCKS:
-        return indent(source, element.number), "p"
+        return pieces.indent(source, element.number), "p"
     return " ", ""
-
-
-def indent(source: Source, number: int) -> str:
-    """The line end and white space that the element itself begins with."""
-    tag = source.start_tag(number)
-    before = source.text[max(0, tag.start - 400) : tag.start] if tag else ""
-    found = re.search(r"(?:\r\n|\n|\r)[ \t]*$", before)
-    return found.group() if found else ""
 
 
 def looks(source: Source) -> list[int]:

@@ -18,13 +18,14 @@ from innerhop.core.contents.pieces import Node, Piece
 from innerhop.core.contents.settings import MENU
 from innerhop.core.facts import frame
 from innerhop.core.lists import rebuilt
-from innerhop.core.lists.changes import LISTS, Change, Manner
+from innerhop.core.lists.changes import Change, Manner
 from innerhop.core.menus import menus
 from innerhop.core.menus.menus import LINK, WORDS, Item, Menu
 from innerhop.core.plan import Plan, of_attributes
 from innerhop.core.planners import contents
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import attributes
+from innerhop.core.source.content_models import LISTS
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 

@@ -17,7 +17,7 @@ from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.settings import Settings
 from innerhop.core.edits import Edit
 from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
-from innerhop.core.planners import contents, links_beside, page_styles
+from innerhop.core.planners import contents, page_styles
 from innerhop.core.planners.page_styles import CannotStyle
 from innerhop.core.source import attributes
 from innerhop.core.source.content_models import LEVELS
@@ -136,7 +136,7 @@ def _line_in_head(source: Source) -> str:
     """The line end and white space that the head's last line begins with."""
     head = next(source.of_tags("head"), None)
     inside = [one for one in head.children if isinstance(one, Element)] if head else []
-    return links_beside.indent(source, inside[-1].number) if inside else ""
+    return pieces.indent(source, inside[-1].number) if inside else ""
 
 
 def _files(parts: Parts) -> tuple[Piece, Piece]:
@@ -192,7 +192,7 @@ def _at_end(source: Source, piece: Piece, encoding: FileEncoding) -> Plan:
     first, last = pieces.inner(source, body.number)
     place = first + len(source.text[first:last].rstrip())
     children = [one for one in body.children if isinstance(one, Element)]
-    line = links_beside.indent(source, children[-1].number) if children else ""
+    line = pieces.indent(source, children[-1].number) if children else ""
     read = pieces.as_read(line)
     made = pieces.new_element(piece, 0, len(line), read, "")
     return Plan([Edit(place, "", line + pieces.written([piece], encoding))], Claim(new=[made]))

@@ -14,7 +14,7 @@ from innerhop.core.contents.ways_back import WayBack
 from innerhop.core.edits import Edit
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.plan import Claim, Plan, join_plans
-from innerhop.core.planners import contents, links_beside, markers
+from innerhop.core.planners import contents, markers
 from innerhop.core.source.content_models import BLOCKS
 from innerhop.core.source.elements import Element
 from innerhop.core.source.file_encoding import FileEncoding
@@ -141,7 +141,7 @@ def plan_put(source: Source, place: Place, new: New, encoding: FileEncoding) -> 
                 "A way back can stand behind a whole block only. Step out once."
             )
         at = markers.place_of(source, place.number, place.side)
-        line = links_beside.indent(source, place.number)
+        line = pieces.indent(source, place.number)
     read = pieces.as_read(line)
     if place.side == markers.BEFORE:
         made = pieces.new_element(piece, 0, 0, "", read)
@@ -170,7 +170,7 @@ def _end_inside(source: Source, number: int) -> tuple[int, str]:
     first, last = pieces.inner(source, number)
     held = source.text[first:last]
     children = [one for one in source.children(number) if isinstance(one, Element)]
-    line = links_beside.indent(source, children[-1].number) if children else ""
+    line = pieces.indent(source, children[-1].number) if children else ""
     return first + len(held.rstrip()), line
 
 

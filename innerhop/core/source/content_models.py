@@ -95,3 +95,6 @@ NOT_SHOWN = frozenset((
 
 # Whose text is not part of what a page says.
 SILENT = frozenset(("script", "style", "title", "noscript", "template"))
+
+# Lists of items (https://html.spec.whatwg.org/multipage/grouping-content.html).
+LISTS = ("ul", "ol", "menu")

@@ -60,8 +60,8 @@ def make(parts: Parts) -> Callable[[PageText], Plan]:
         source, encoding = text.source, text.revision.encoding
         if text.page.body_only:
             raise CannotStyle(
-                "This is the body of a page only, so its head is the site’s own. The copy sheet "
-                "has what to put there."
+                "This is the body of a page only, so its head is the site’s own, and nothing "
+                "can be put there from here."
             )
         page = text.page
         language = page.language or page.site.language

@@ -10,11 +10,12 @@ from dataclasses import dataclass, replace
 from innerhop.core import style_lines
 from innerhop.core.copy_steps import steps as copy_steps
 from innerhop.core.copy_steps.step import STYLE, Step
+from innerhop.core.edits import Edit
 from innerhop.library.acts import page_acts
 from innerhop.library.changes import effects, our_files
 from innerhop.library.hand_over import differences
 from innerhop.library.index import shared_parts
-from innerhop.library.index.texts import current
+from innerhop.library.index.texts import PageText, current
 from innerhop.library.models import Editor, Page, Site, Tick
 from innerhop.library.seek import menu_plans
 from innerhop.library.seek.menu_plans import Line
@@ -63,8 +64,23 @@ def of_page(page: Page) -> Sheet:
     if not edits:
         return Sheet(page, [], done)
     now = current(page)
-    menus = first.menus, now.menus
+    # Reading menus takes longer than all else: only where something in one is different.
+    menus = (first.menus, now.menus) if _is_in_menu(now, edits) else ((), ())
     return Sheet(page, copy_steps.steps(first.source, now.source, edits, menus), done)
+
+
+def _is_in_menu(now: PageText, edits: Iterable[Edit]) -> bool:
+    """Whether some of what was done lies in a menu of the page as it is now."""
+    numbers = now.page.menus.values_list("number", flat=True)
+    tags = ((now.source.start_tag(one), now.source.end_of(one)) for one in numbers)
+    spans = [(tag.start, end) for tag, end in tags if tag and end]
+    shift = 0
+    for edit in sorted(edits, key=lambda one: one.start):
+        start = edit.start + shift
+        if any(first <= start <= last for first, last in spans):
+            return True
+        shift += len(edit.new) - len(edit.old)
+    return False
 
 
 def of_site(site: Site) -> list[Sheet]:

@@ -67,7 +67,8 @@ class Guesser:
         rows = Finding.objects.filter(page=hop.link.page_id, number=hop.link.number)
         row = rows.filter(rule__in=_TELLING).first()
         told = row.told if row else {}
-        page = Page.objects.filter(site=self.site, pk=told.get("page") or 0).first()
+        pages = Page.objects.select_related("site").filter(site=self.site)
+        page = pages.filter(pk=told.get("page") or 0).first()
         if row is None or page is None:
             return None
         rule, found = RULES[row.rule], row.found
