@@ -20,6 +20,7 @@ from pytest_django.plugin import DjangoDbBlocker
 
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
+from tests import demo_again
 
 # A slow machine is no mistake in what is tried.
 settings.register_profile("any machine", deadline=None)
@@ -67,12 +68,13 @@ def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -
     DatabaseOperations.sql_flush = _deletes
     with django_db_blocker.unblock():
         demo.load()
+        demo_again.keep()
 
 
 @pytest.fixture
 def site(db: None) -> Site:
     """The demo site, as a first start loads it."""
-    return Site.objects.first() or demo.load()
+    return Site.objects.first() or demo_again.load()
 
 
 @pytest.fixture
@@ -128,5 +130,5 @@ def tab(chromium: Browser, request: pytest.FixtureRequest) -> Iterator[Page]:
 _REFUSED = re.compile(
     r"Failed to load resource: the server responded with a status of "
     r"(409 \(Conflict\)|422 \(Unprocessable (Content|Entity)\)) "
-    r"http://127\.0\.0\.1:\d+/[\w-]+/(\d+/(act|ask)/[\w-]+|\d+/(undo|redo)|bring-in/\w+)/$"
+    r"http://127\.0\.0\.1:\d+/[\w-]+/(\d+/(act|ask)/[\w-]+|\d+/(undo|redo)|bring-in/\w+|findings/set-aside)/$"
 )

@@ -8,7 +8,7 @@ from collections.abc import Collection
 from django.db import transaction
 
 from innerhop.core.findings.table import RULES
-from innerhop.core.refusals import Refusal
+from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.index import findings
 from innerhop.library.models import Editor, Finding, SetAside, Site
 
@@ -17,6 +17,8 @@ _LONGEST = 300
 
 class CannotSetAside(Refusal):
     """What was to be set aside is not there."""
+
+    status = CONFLICT
 
 
 @transaction.atomic

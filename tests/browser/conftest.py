@@ -15,6 +15,7 @@ from playwright.sync_api import Frame, Locator, Page, expect
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
 from innerhop.practice.serving import serve
+from tests import demo_again
 
 BACKEND = "innerhop.library.access.Backend"
 
@@ -51,7 +52,7 @@ def _wait_until_idle() -> None:
 
 @pytest.fixture
 def site(server: str) -> Site:
-    return Site.objects.first() or demo.load()
+    return Site.objects.first() or demo_again.load()
 
 
 def _range(words: str, at_end: bool) -> str:
@@ -92,7 +93,7 @@ class Desk:
         self.wait_for_sheet()
 
     def wait_for_sheet(self) -> None:
-        self.tab.get_by_text("Reading the page").wait_for(state="hidden")
+        self.tab.locator("[data-reading]").wait_for(state="hidden")
         self.sheet.locator("inner-hop-marks").wait_for(state="attached")
         self.sheet.wait_for_function(
             "document.readyState === 'complete' && [...document.images].every(i => i.complete)"
@@ -100,7 +101,7 @@ class Desk:
 
     @property
     def sheet(self) -> Frame:
-        frame = self.tab.query_selector("iframe")
+        frame = self.tab.wait_for_selector("iframe", state="attached")
         assert frame is not None
         inner = frame.content_frame()
         assert inner is not None

@@ -25,7 +25,7 @@ def _chosen(title: str) -> State:
     def reach(desk: Desk) -> None:
         desk.open(HANDBOOK)
         desk.tab.locator(".outline-row", has_text=title).click()
-        desk.side.get_by_role("button", name="Step out").wait_for()
+        desk.side.get_by_role("button", name="Larger").wait_for()
 
     return reach
 

@@ -20,6 +20,7 @@ _LOOKS_ONLY: dict[str, Any] = {"runOnly": ["color-contrast"]}
 _OURS: dict[str, Any] = {
     "iframes": False,
     "resultTypes": ["violations"],
+    "preload": False,  # style sheets, which only rules look at that are off
     "rules": {"target-size": {"enabled": True}},  # WCAG 2.2, 2.5.8: off unless asked for
 }
 

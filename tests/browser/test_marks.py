@@ -81,11 +81,11 @@ def test_a_band_is_named_as_a_reader_sees_it(desk: Desk) -> None:
         "<div style='display:flex'><div><p>left</p></div><div><h2>Right</h2></div></div>",
     )
     desk.click("h2")
-    desk.press("Step out")
+    desk.press("Larger")
     message = "A hop lands at the top of this light grey band, 40 px above the heading “Ropes”."
     expect(desk.side.get_by_text(message)).to_be_visible()
     desk.click("div > div > p")
-    desk.press("Step out")
+    desk.press("Larger")
     expect(desk.side.get_by_text("A column", exact=True)).to_be_visible()
 
 
@@ -95,7 +95,7 @@ def test_a_marker_is_put_dragged_and_warned_about(desk: Desk) -> None:
     for _ in range(3):
         if desk.side.get_by_text("A table", exact=True).is_visible():
             break
-        desk.press("Step out")
+        desk.press("Larger")
         desk.tab.wait_for_timeout(400)
     desk.press("Before it")
     desk.side.get_by_label("ID for a marker").fill("prices")
@@ -219,7 +219,7 @@ def test_a_part_that_can_t_be_edited_gets_what_works(desk: Desk) -> None:
     desk.open(LOCKS)
     desk.click("section:nth-of-type(4) h2")
     here = desk.side
-    desk.press("Step out")
+    desk.press("Larger")
     expect(here.get_by_text("A section block", exact=True)).to_be_visible()
     desk.press("Lock this part")
     desk.hears("Locked this part")

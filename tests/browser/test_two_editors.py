@@ -111,3 +111,48 @@ def test_reworded_items_of_a_menu_stay_themselves(desk: Desk) -> None:
     assert tab.locator(".menu-words bdi").all_text_contents() == [
         "Book", "Handbook", typed, "Moorings", "Help",
     ]  # fmt: skip
+
+
+@pytest.mark.usefixtures("unmeasured")
+def test_a_place_that_was_chosen_among_findings_is_the_place_that_is_mended(desk: Desk) -> None:
+    two = "<p><a href=#Two>To the second</a> <a href=#Three>To the third</a></p>"
+    ends = "<h2 id=two>Two</h2><p>b</p><h2 id=three>Three</h2><p>c</p>"
+    desk.paste("/ends/", f"<title>Ends</title><h1>Ends</h1>{PARTS}{two}{ends}")
+    page = desk.site.pages.get(path="/ends/")
+    desk.tab.goto(f"{desk.server}/marrowby-canal-trust/findings/?level=stuck&page={page.pk}")
+    off = desk.tab.locator(".finding").filter(has_text="A space or a capital is off")
+    off.get_by_role("button", name="See all 2 places").click()
+    places = off.get_by_role("listitem").filter(has=desk.tab.get_by_role("checkbox"))
+    places.filter(has_text="To the third").get_by_role("checkbox").check()
+    other_does(desk.site, "/ends/", "ways-back", {"where": "sections"})
+    off.get_by_role("button", name="Mend the 1 chosen").click()
+    expect(desk.tab.get_by_role("alert").first).to_contain_text("while you worked")
+    desk.tab.get_by_role("button", name="Show it as it is now").click()
+    third = places.filter(has_text="To the third").get_by_role("checkbox")
+    expect(third).to_be_checked()
+    off.get_by_role("button", name="Mend the 1 chosen").click()
+    expect(desk.tab.get_by_role("status").get_by_text("1 place")).to_be_visible()
+    assert "<a href=#Two>To the second</a> <a href=#three>" in desk.markup("/ends/")
+
+
+@pytest.mark.usefixtures("unmeasured")
+def test_a_chosen_place_that_went_is_chosen_no_more_and_a_reason_typed_for_it_stays(
+    desk: Desk,
+) -> None:
+    lines = "".join(f"<p><b>Line {at}</b></p><p>About {at}.</p>" for at in range(3))
+    desk.paste("/bold/", f"<title>Bold</title><h1>Bold</h1>{lines}")
+    page = desk.site.pages.get(path="/bold/")
+    desk.tab.goto(f"{desk.server}/marrowby-canal-trust/findings/?level=better&page={page.pk}")
+    bold = desk.tab.locator(".finding").filter(has_text="A bold line serves as a heading")
+    bold.get_by_role("button", name="See all 3 places").click()
+    bold.get_by_role("listitem").filter(has_text="Line 1").get_by_role("checkbox").check()
+    bold.get_by_role("button", name="Set aside").click()
+    bold.get_by_label("Why it is no finding here").fill("A label")
+    number = page.findings.get(rule="bold-line", words="Line 1").number
+    other_does(desk.site, "/bold/", "heading", {"number": number, "level": 2, "id": "line-1"})
+    bold.get_by_role("button", name="Set 1 aside").click()
+    expect(desk.tab.get_by_role("alert").first).to_contain_text("Nothing of this is there")
+    desk.tab.get_by_role("button", name="Show it as it is now").click()
+    expect(bold.get_by_text("1 of the places that you chose is not here any more")).to_be_visible()
+    expect(bold.get_by_label("Why it is no finding here")).to_have_value("A label")
+    expect(bold.get_by_role("button", name="Mend the")).to_be_hidden()

@@ -9,6 +9,7 @@ from innerhop.core.facts import bold_lines, mark_words, page_facts
 from innerhop.core.facts.sections import sections
 from innerhop.core.source.tree import Source
 
+LONG = "Water goes down, and boats with it. " * 6
 AFTER = "<p>After that, £2 a day.</p>"
 
 
@@ -26,7 +27,17 @@ AFTER = "<p>After that, £2 a day.</p>"
         ("<p><b>***</b></p>", None),
         ("<p><b><a href=/buy>Buy a key</a></b></p>", None),
         ("<ul><li><div><b>Entry</b></div><p>more</p></ul>", None),
-        ("<table><tr><td><p><b>Cell</b></p><p>more</p></table>", None),
+        ("<table><tr><td>7.<td><p><b>Is it late?</b></p><p>No</p></table>", "Is it late?"),
+        (f"<table><tr><td>Menu of all the pages<td><p><b>Wide</b></p><p>{LONG}</table>", "Wide"),
+        ("<table role=none><tr><td>Menu of the page<td><p><b>A</b></p><p>b</table>", "A"),
+        ("<table><tr><td><p><b>Cell</b></p><p>more</p><td>Of which this is a word</table>", None),
+        (
+            "<table><tr><td>7.<td><p><b>Is it late?</b></p><p>No<table><tr><th>No</table></table>",
+            "Is it late?",
+        ),
+        ("<table><tr><th>Fee<tr><td><p><b>Cell</b></p><p>more</p></table>", None),
+        ("<table border=1><tr><td><p><b>Cell</b></p><p>more</p></table>", None),
+        ("<table><caption>Fees</caption><tr><td><p><b>Cell</b></p><p>more</table>", None),
         ("<nav><p><b>Menu</b></p><p>more</p></nav>", None),
     ],
 )

@@ -76,15 +76,35 @@ def test_transliteration_is_the_slug_library_s(text: str) -> None:
         "section-164839",
         "c0ffee12-0000-4000-8000-00155d012345",
         "w1x2y3z4",
-        ":r1b2:",
-    ][:4],
+        "content_block_12",
+        "row-0-1",
+        "paragraph-id--4711",
+        "tab-1-content",
+        "idTextAnchor004",
+        "img_3x9f",
+    ],
 )
 def test_made_up_by_a_system(id_: str) -> None:
     assert ids.looks_generated(id_)
 
 
 @pytest.mark.parametrize(
-    "id_", ["fees", "locks-4-7", "fees-2026", "faq7", "closed-20261224", "i18n", "covid19-rules"]
+    "id_",
+    [
+        "fees",
+        "locks-4-7",
+        "fees-2026",
+        "faq7",
+        "closed-20261224",
+        "i18n",
+        "covid19-rules",
+        "step-3",
+        "bridge-130",
+        "title-of-1984",
+        "text-size-2",
+        "post-2026",
+        "rule-4-2",
+    ],
 )
 def test_made_up_by_people(id_: str) -> None:
     assert not ids.looks_generated(id_)

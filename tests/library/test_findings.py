@@ -26,7 +26,7 @@ from innerhop.library.models import Change, Editor, Finding, Page, Site
 from innerhop.library.seek import findings, hops
 from innerhop.library.seek.guesses import Guesser
 from tests.core.test_findings import MUST
-from tests.library.test_changes import page_at
+from tests.library.test_changes import content, page_at
 
 pytestmark = pytest.mark.django_db
 
@@ -339,6 +339,7 @@ def test_what_was_found_ahead_is_kept_where_it_is_still_so(
     [
         ("twice", "<p id=a>x</p>" + "<p id=a>Same words</p>" * 3),
         ("id-with-space", "<p id='a b'>x</p><p id='a  b'>y</p>"),
+        ("id-with-hash", "<p id='#a'>x</p><p id=a>y</p><p id='##a'>z</p>"),
     ],
 )
 def test_many_alike_mended_at_once_get_names_of_their_own(
@@ -350,3 +351,18 @@ def test_many_alike_mended_at_once_get_names_of_their_own(
     assert not Finding.objects.filter(site=site, rule__in=("twice", rule)).exists()
     values = site.pages.get().marks.values_list("value", flat=True)
     assert len(values) == len(set(values))
+
+
+def test_an_id_typed_with_its_hash_is_what_is_mended_and_its_hops_arrive(editor: Editor) -> None:
+    """Seen: the hop was led to `/faq##pay` instead."""
+    pages = {
+        "faq.html": "<h1>F</h1><h2 id='#pay'>How to pay</h2>",
+        "index.html": "<a href=faq.html#pay>p</a>",
+    }
+    site = site_with(editor, pages)
+    (row,) = Finding.objects.filter(site=site, page__path="/", rule="id-off")
+    assert "The # belongs to the address" in findings.said(RULES["id-off"].why, row, {})
+    fix(site, editor, "id-with-hash")
+    assert b"<h2 id='pay'>" in content(page_at(site, "/faq.html"))
+    assert content(page_at(site, "/")) == pages["index.html"].encode()
+    assert not Finding.objects.filter(site=site, rule__in=("id-with-hash", "id-off")).exists()

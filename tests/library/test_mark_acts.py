@@ -19,6 +19,7 @@ from innerhop.core.source.tree import Source
 from innerhop.library import sites
 from innerhop.library.acts import base, hop_acts, mark_acts, page_acts
 from innerhop.library.acts.base import End
+from innerhop.library.acts.table import planned
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import locked_parts, prepare, undo, write
 from innerhop.library.index import index, shared_parts
@@ -72,7 +73,7 @@ def markup(pieces: list[tuple[str, str]]) -> str:
     return f"<!doctype html><title>t</title><body>{''.join(rows)}"
 
 
-@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=35, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(PIECES, max_size=9), st.lists(PIECES, max_size=9), st.data())
 def test_after_any_rename_hops_arrive_where_they_did(
     editor: Editor, one: list[tuple[str, str]], two: list[tuple[str, str]], data: st.DataObject
@@ -360,3 +361,30 @@ def test_the_first_of_two_same_ids_taken_away(site: Site, editor: Editor) -> Non
     save(page, editor, act)
     (hop,) = hops.out_of(page_at(site, "/to-fees/"))
     assert hop.end == second.number
+
+
+@pytest.mark.parametrize("how", ["name-beside", "hop"])
+def test_a_part_whose_id_a_system_made_gets_a_readable_mark_before_it(
+    site: Site, editor: Editor, how: str
+) -> None:
+    """Such systems don't let their IDs be renamed, and may make them anew (common practice)."""
+    bring(site, editor, {
+        "/m/": "<p>All <b>the fees</b>.</p><h2 id=block-7f3a9c21>Fees</h2>",
+        "/n/": "<a href=/m/#block-7f3a9c21>f</a>",
+    })  # fmt: skip
+    page, other = page_at(site, "/m/"), page_at(site, "/n/")
+    number = page.marks.get().number
+    if how == "hop":
+        end = {"page": page.pk, "id": "fees", "number": number, "mark": True}
+        act = planned("link-part", page, {"number": number - 1, "end": end})
+    else:
+        act = planned("name-beside", page, {"number": number, "id": "fees"})
+    change = write.save(site, editor, act.message, act.plans, act.effects)
+    markup = current(page_at(site, "/m/")).text
+    assert '<span id="fees"></span><h2 id=block-7f3a9c21>' in markup
+    led = '<a href="#fees"><b>' in markup, b"<a href=/m/#fees>" in content(other)
+    assert led == (how == "hop", how == "name-beside")
+    assert list(index.differences(site)) == []
+    undo.undo(change)
+    with pytest.raises(CannotMark, match="Another part"):
+        planned("name-beside", page_at(site, "/m/"), {"number": number, "id": "block-7f3a9c21"})

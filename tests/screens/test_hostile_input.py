@@ -21,7 +21,7 @@ from innerhop.screens import urls as screens
 from innerhop.screens.acts.questions import QUESTIONS
 
 pytestmark = pytest.mark.django_db
-REQUESTS = int(os.environ.get("FUZZ_REQUESTS", "2000"))
+REQUESTS = int(os.environ.get("FUZZ_REQUESTS", "1000"))
 NAMES = [
     "number", "to", "level", "page", "n", "child", "offset", "start", "stop", "end", "id",
     "word", "typed", "text", "path", "form", "new_tab", "on", "marks", "keep", "follow", "then",

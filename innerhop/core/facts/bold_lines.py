@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections import Counter
 
+from innerhop.core.facts import layout_tables
 from innerhop.core.facts.captions import is_counted, labels_box, what_follows
 from innerhop.core.facts.words import words
 from innerhop.core.source.content_models import LEVELS
@@ -18,9 +19,9 @@ _BOLD = f":is({', '.join(_TAGS)})"
 # Something has to follow that the line could be the heading of.
 _LINE = ":is(p, div):not(:last-child)"
 _MAYBE = f"{_LINE} > {_BOLD}:only-child, {_LINE} > span:only-child > {_BOLD}:only-child"
-# Bold lines in these are entries, captions or buttons.
+# Bold lines in these are entries, captions or buttons; in a table, words of its figures.
 _NOT_IN = ", ".join((
-    "table", "li", "dl", "blockquote", "figure", "button", "summary", "label", "form", "a",
+    "li", "dl", "blockquote", "figure", "button", "summary", "label", "form", "a",
     "template", *LEVELS,
 ))  # fmt: skip
 _OFTEN = 4  # times the same words on a page: a label
@@ -81,11 +82,14 @@ def _title(source: Source, line: int, bold: int) -> str:
     """The words of a line with bold words in it, if these are all of it and it could be a
     heading; else ""."""
     title = words(source, bold)
-    if not _is_title(title) or source.reading.is_within(line, _NOT_IN):
+    reading = source.reading
+    if not _is_title(title) or reading.is_within(line, _NOT_IN):
         return ""
-    if source.reading.has_inside(bold, "code"):  # a formula, or a line of a program
+    if reading.is_within(line, "table") and not layout_tables.lays_out(source, line):
         return ""
-    is_link = any(words(source, one) == title for one in source.reading.inside(bold, "a"))
+    if reading.has_inside(bold, "code"):  # a formula, or a line of a program
+        return ""
+    is_link = any(words(source, one) == title for one in reading.inside(bold, "a"))
     return title if title == words(source, line) and not is_link else ""
 
 

@@ -37,12 +37,20 @@ def beginning(source: Source, number: int) -> str:
     return _read(source, number)[0]
 
 
+def title_of(source: Source, number: int) -> str:
+    """The words of the title that an element begins with: a heading, a caption, bold words. ""
+    where it begins with none."""
+    return _few(_titled(source, _read(source, number)[1]))
+
+
+def _titled(source: Source, title: int) -> str:
+    said = _read(source, title)[0][: 4 * LONGEST] if title >= 0 else ""
+    return said if len(said) >= _FEWEST else ""
+
+
 def _own(source: Source, number: int) -> str:
     text, title = _read(source, number)
-    if title >= 0:
-        said = _read(source, title)[0][: 4 * LONGEST]
-        return said if len(said) >= _FEWEST else text
-    return text
+    return _titled(source, title) or text
 
 
 def _read(source: Source, number: int) -> tuple[str, int]:

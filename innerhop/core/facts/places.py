@@ -5,14 +5,15 @@ from __future__ import annotations
 
 import colorsys
 import re
+from collections import Counter
 from dataclasses import dataclass
 
 from innerhop.core.facts.bold_lines import is_bold_line
 from innerhop.core.facts.empty_markers import is_marker
-from innerhop.core.facts.mark_words import beginning
+from innerhop.core.facts.mark_words import beginning, title_of
 from innerhop.core.facts.words import words
 from innerhop.core.source.elements import Element
-from innerhop.core.source.tree import Source
+from innerhop.core.source.tree import Source, as_elements
 
 _CLOSE = 40  # px below a heading in which a hop cuts off just that
 _FEW = 7  # words that are enough to know a part by
@@ -37,13 +38,21 @@ KINDS = {
     "iframe": "embedded page", "video": "video", "audio": "sound", "time": "date",
 }  # fmt: skip
 BOLD_LINE = "line in bold"  # serves as a heading
+# What is known by the title that it begins with, and what it holds.
+_BLOCKS = frozenset(("div", "section", "article", "aside", "main", "header", "footer", "td", "li"))
+_COUNTED = frozenset((
+    "p", "h1", "h2", "h3", "h4", "h5", "h6", "img", "figure", "table", "ul", "ol", "details",
+    "div", "section", "article", "form", "button", "blockquote",
+))  # fmt: skip
 _SKIPPED = frozenset(("html", "head", "body", "br", "wbr", "source", "option", "colgroup", "col"))
 
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """An element as the editor knows it. kind: in plain words. words: its first
-    few. id: the ID it has, or the name of an anchor, or "". empty: an empty marker."""
+    """An element as the editor knows it. kind: in plain words. words: its first few, or its
+    title's. id: the ID it has, or the name of an anchor, or "". empty: an empty marker.
+    titled: whether it is a block that begins with a title, by which it is known. holds: what
+    parts a block has."""
 
     number: int
     tag: str
@@ -51,6 +60,8 @@ class Place:
     words: str
     id: str
     empty: bool
+    titled: bool = False
+    holds: str = ""
 
 
 def place(source: Source, number: int) -> Place:
@@ -58,12 +69,25 @@ def place(source: Source, number: int) -> Place:
     element = source.element(number)
     id_ = element.attr("id") or (element.attr("name") if element.tag == "a" else "") or ""
     empty = bool(id_) and is_marker(source, number)
-    text = [] if empty else (beginning(source, number) or _caption(element)).split()
-    few = " ".join(text[:_FEW]) + ("…" if len(text) > _FEW else "")
     kind = "marker" if empty else _kind(element)
+    is_block = element.tag in _BLOCKS and not empty
+    title = title_of(source, number) if is_block else ""
+    text = [] if empty else (title or beginning(source, number) or _caption(element)).split()
+    few = title or " ".join(text[:_FEW]) + ("…" if len(text) > _FEW else "")
     if element.tag in ("p", "div") and text and is_bold_line(source, number):
         kind = BOLD_LINE
-    return Place(number, element.tag, kind, few, id_, empty)
+    holds = _holds(element) if is_block else ""
+    return Place(number, element.tag, kind, few, id_, empty, bool(title), holds)
+
+
+def _holds(element: Element) -> str:
+    """The parts that a block consists of, by the commonest kind of them: “3 paragraphs”."""
+    kinds = Counter(_kind(one) for one in as_elements(element.children) if one.tag in _COUNTED)
+    if not kinds:
+        return ""
+    kind, count = kinds.most_common(1)[0]
+    many = f"{kind[:-1]}ies" if kind.endswith("y") else f"{kind}s"
+    return f"1 {kind}" if count == 1 else f"{count} {many}"
 
 
 def _caption(element: Element) -> str:

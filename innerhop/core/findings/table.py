@@ -46,6 +46,7 @@ OTHERS = (
     base_leaves.RULE,
     no_place.EMPTY_ADDRESS,
     ids.SPACED,
+    ids.HASHED,
     places.LANDINGS["shut"],
     ids.TWICE,
     ids.TWICE_SHARED,

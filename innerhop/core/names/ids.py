@@ -129,6 +129,15 @@ def has_whitespace(id_: str) -> bool:
 _WHITESPACE = frozenset(ASCII_WHITESPACE)
 
 
+def has_hash(id_: str) -> bool:
+    """Whether an ID was typed with the hash that belongs to links (common practice, no source).
+
+    >>> [has_hash(one) for one in ("#fees", "fees", "#", "c#")]
+    [True, False, False, False]
+    """
+    return id_.startswith("#") and id_.strip("#") != ""
+
+
 def says_nothing(id_: str) -> bool:
     """Names such as `section-3` or `untitled` (common practice, no source)."""
     return bool(_EMPTY_NAMES.fullmatch(id_.lower()))
@@ -143,7 +152,7 @@ def looks_generated(id_: str) -> bool:
     """
     if not _DIGIT.search(id_):
         return False
-    if _UUID.search(id_) or _BUILT.match(id_):
+    if _UUID.search(id_) or _BUILT.match(id_) or _is_counted_block(id_):
         return True
     return any(map(_is_random, _RUNS.findall(id_)))
 
@@ -164,18 +173,41 @@ _DIGIT = re.compile(r"\d")
 _RUNS = re.compile("[A-Za-z0-9]{6,}")  # shorter ones say nothing
 # Longer words than these are somebody's: `lock-12`, `step-3`.
 _COUNTED = re.compile(
-    r"(?:[a-z]{1,3}|_+|index|sect|para|item|node|elem|list|link|post|page|cell|text|menu|line|note)"
-    r"[-_]?\d+(?:[-_.]\d+)*",
+    r"(?:[a-z]{1,3}|_+|index|sect|para|item|node|elem|list|link|post|page|cell|text|menu|line|note|"
+    r"accordion|bookmark|panel|tab|widget)[-_]?\d+(?:[-_.]\d+)*",
     re.IGNORECASE,
 )
-# Blocks of builders: a word for a part of a page, and a number or a short code behind it
-# (from memory).
+# Blocks of builders: words for parts of a page, and a number or a short code behind one (from
+# memory).
+_BLOCKS = frozenset("""
+acc accordion anchor block body bookmark box card cell col collapse column comp component
+container content el elem element field footer form gallery grid group h header heading id image
+img inner item link list main menu module node outer panel para paragraph post row section slide
+tab text title toc widget wrap wrapper
+""".split())  # fmt: skip
 _BUILT = re.compile(
-    r"(?:comp|widget|module|block|row|column|col|el|element|item|node|container|wrapper|post|"
-    r"panel|tab|slide|acc(?:ordion)?|collapse|content|heading|h)[-_][a-z]{0,3}\d[a-z0-9]{3,}"
-    r"(?:[-_][a-z0-9]+)*$",
+    rf"(?:{'|'.join(sorted(_BLOCKS))})[-_](?=[a-z0-9]*\d)(?!(?:[a-z]+\d{{1,3}}|(?:19|20)\d\d)(?:[-_]|$))"
+    r"[a-z0-9]{4,}(?:[-_][a-z0-9]+)*$",
     re.IGNORECASE,
 )
+_PARTS = re.compile(r"[A-Z]?[a-z]+|[A-Z]+|\d+")
+_YEAR = re.compile(r"(?:19|20)\d\d")
+
+
+def _is_counted_block(id_: str) -> bool:
+    """Whether an ID is words for parts of a page and counters alone: `content_block_12`,
+    `row-0-1`, `paragraph-id--4711`. A word and a small number could be somebody's: `slide-3`."""
+    parts = _PARTS.findall(id_)
+    numbers = [one for one in parts if one.isdigit()]
+    words = [one.lower() for one in parts if not one.isdigit()]
+    if not (words and numbers) or not _BLOCKS.issuperset(words):
+        return False
+    is_long = any(len(one) > _COUNTER and not _YEAR.fullmatch(one) for one in numbers)
+    return is_long or len(parts) > _WORD_AND_COUNTER
+
+
+_COUNTER = 3  # digits
+_WORD_AND_COUNTER = 2  # parts
 _HEX = re.compile(r"(?=.*\d)(?=.*[a-f])[0-9a-f]{8,}", re.IGNORECASE)
 _SHORT_RUNS = 2.2  # characters: names such as `Rss201rev2Feed` are made of longer ones
 

@@ -73,9 +73,11 @@ def plan_block(
     line end and white space that it begins with. Raises the same."""
     element = source.element(number)
     if element.tag not in BLOCKS:
-        raise CannotList("A list can stand before or after a whole block only. Step out once.")
+        raise CannotList(
+            "A list can stand before or after a whole block only. Choose a larger part."
+        )
     if any(one.tag in ("p", "a", "button", "summary") for one in element.ancestors):
-        raise CannotList("A list can’t stand inside a paragraph or a link. Step out once.")
+        raise CannotList("A list can’t stand inside a paragraph or a link. Choose a larger part.")
     place = markers.place_of(source, number, side)
     line = pieces.indent(source, number)
     piece = made(line)

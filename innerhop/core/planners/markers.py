@@ -60,8 +60,8 @@ def _refuse_parent(parent: Element | None, side: str) -> None:
 
 
 def left_marker(source: Source, number: int, id_: str, encoding: FileEncoding) -> Plan:
-    """An empty marker with an ID that an element is to have no longer, as near its
-    beginning as one can stand: before it, or at the start of the first part in it that
+    """An empty marker with an ID that an element is not to have itself, or no longer, as near
+    its beginning as one can stand: before it, or at the start of the first part in it that
     can hold one. Raises CannotMark."""
     places = [(number, BEFORE), *((one.number, INSIDE) for one in _first_parts(source, number))]
     for at, side in places:
@@ -70,8 +70,8 @@ def left_marker(source: Source, number: int, id_: str, encoding: FileEncoding) -
         except CannotMark:
             continue
     raise CannotMark(
-        "The old ID can’t stay here as a marker: neither before this part nor in it can one "
-        "stand. Let the hops to it lead elsewhere instead."
+        f"#{id_} can’t stand here as a marker: neither before this part nor in it can one be put. "
+        "Let the hops to it lead elsewhere instead."
     )
 
 

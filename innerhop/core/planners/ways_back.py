@@ -138,7 +138,7 @@ def plan_put(source: Source, place: Place, new: New, encoding: FileEncoding) -> 
         is_above = place.side == markers.BEFORE and is_marker(source, place.number)
         if source.tags[place.number] not in BLOCKS and not is_above:
             raise contents.CannotList(
-                "A way back can stand behind a whole block only. Step out once."
+                "A way back can stand behind a whole block only. Choose a larger part."
             )
         at = markers.place_of(source, place.number, place.side)
         line = pieces.indent(source, place.number)

@@ -19,7 +19,7 @@ from rapidfuzz.distance import OSA
 from slugify import slugify
 
 from innerhop.core.addresses.fragments import percent_decode
-from innerhop.core.names.ids import Naming, has_whitespace, is_a_systems, suggest
+from innerhop.core.names.ids import Naming, has_hash, has_whitespace, is_a_systems, suggest
 
 NEAR = 80  # of 100: how alike two names are for one to be a slip of the other
 _MOST = 3
@@ -58,7 +58,7 @@ def likely(
     if len(asked) > _LONGEST or is_a_systems(asked):
         return []  # nobody typed that: nothing is a slip of it
     here = _looked_up(tuple(ids.get(page, ())))
-    found = [Meant(page, id_, why, kind, has_whitespace(id_))
+    found = [Meant(page, id_, why, kind, _is_unfit(id_))
              for id_, why, kind in _slips(asked, here)]  # fmt: skip
     found += [Meant(page, id_, "A slip of a letter.", LETTER) for id_ in _near(asked, here)]
     others = [other for other, names in ids.items() if other != page and asked in names]
@@ -129,10 +129,20 @@ def _slips(asked: str, ids: _Ids) -> list[tuple[str, str, str]]:
         if id_.casefold() == bare.casefold():
             found.append((id_, "Capitals count in an ID.", SPELT))
         else:
-            spelt = "An ID with a space is found by no browser: the ID is to be mended."
             other = "Spaces, hyphens or letters are written differently."
-            found.append((id_, spelt if has_whitespace(id_) else other, SPELT))
+            found.append((id_, _unfit(id_) or other, SPELT))
     return found
+
+
+def _unfit(id_: str) -> str:
+    """Why a hop is right, and the ID is what should be mended; "" where that isn't so."""
+    if has_whitespace(id_):
+        return "An ID with a space is found by no browser: the ID is to be mended."
+    return "The ID was written with its #: the ID is to be mended." if has_hash(id_) else ""
+
+
+def _is_unfit(id_: str) -> bool:
+    return bool(_unfit(id_))
 
 
 @lru_cache(maxsize=16_384)  # one page's IDs are looked at for each of its hops

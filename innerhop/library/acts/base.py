@@ -16,7 +16,7 @@ from innerhop.core import words_law
 from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.edits import Spot, difference
 from innerhop.core.plan import Plan, join_plans
-from innerhop.core.planners import marking
+from innerhop.core.planners import markers, marking
 from innerhop.core.proof import TakesWords, proved
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.core.source.file_encoding import FileEncoding
@@ -41,8 +41,9 @@ class NoSuchEnd(Refusal):
 class End:
     """Where a new hop is to end.
 
-    number: the heading's, when the section has no mark yet and `id` is to be
-    its ID. number None: `id` is a mark of the page, or "" for its top.
+    number: the heading's, when the section has no mark yet, or one that a system made, and
+    `id` is to be its ID, or a marker's before it. number None: `id` is a mark of the page, or
+    "" for its top.
     directive: a text directive, where the words are linked to and no mark.
     """
 
@@ -177,6 +178,19 @@ def marked(id_: str) -> Make:
     return lambda text, number: marking.plan_marks(
         text.source, text.marks, [(number, id_)], text.revision.encoding
     )
+
+
+def marked_anyhow(id_: str) -> Make:
+    """What gives an element an ID, or, where it has one, puts an empty marker before it: one
+    that a system made is rarely the editor's to change."""
+
+    def make(text: PageText, number: int) -> Plan:
+        if not text.source.attr(number, "id"):
+            return marked(id_)(text, number)
+        marking.check_id(id_, text.facts.ids())
+        return markers.left_marker(text.source, number, id_, text.revision.encoding)
+
+    return make
 
 
 def counted(count: int, what: str) -> str:

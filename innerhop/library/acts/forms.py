@@ -239,6 +239,12 @@ class Rename(Element):
     follow = NumbersField(required=False)
 
 
+class NewId(Element):
+    """An ID for a marker before an element."""
+
+    id = TypedField()
+
+
 class TakeAway(Element):
     """What becomes of the hops that arrive there."""
 

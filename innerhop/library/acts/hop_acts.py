@@ -23,7 +23,7 @@ from innerhop.library.acts.base import (
     in_copies,
     joined,
     link_to,
-    marked,
+    marked_anyhow,
     on_pages,
     start_of,
     title_of,
@@ -174,11 +174,11 @@ def _shifted(words: selection.Words, number: int) -> selection.Words:
 
 
 def with_mark(act: Act, end: Goal) -> Act:
-    """The same act, with the section that it ends at marked if it has no mark."""
+    """The same act, with the part that it ends at marked, if it is to be."""
     if isinstance(end, Outside) or end.number is None:
         return act
     message = f"{act.message} and marked “{title_of(current(end.page), end.number)}”"
-    marks = in_copies(end.page, end.number, marked(end.id))
+    marks = in_copies(end.page, end.number, marked_anyhow(end.id))
     return replace(act, message=message, plans=joined([*act.plans, *marks]))
 
 

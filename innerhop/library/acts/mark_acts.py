@@ -19,6 +19,7 @@ from innerhop.library.acts.base import (
     joined,
     link_to,
     marked,
+    marked_anyhow,
     on_links,
     on_pages,
     title_of,
@@ -193,6 +194,27 @@ def rename(
     hops = f" with {counted(len(can_follow), 'hop')}" if can_follow else ""
     message = f"Renamed #{found.value} to #{new}{hops}{kept}{on_pages(copies)}"
     return Act(message, joined(plans), notes=notes)
+
+
+def name_beside(page: Page, number: int, new: str) -> Act:
+    """Put an empty marker with a readable ID before a part whose own ID a system made, and may
+    make anew, and lead all hops that land there to it. Raises CannotMark."""
+    found = _mark_row(page, number)
+    copies = shared_parts.copies(page, number)
+    marking.check_id(new, hops_to_mark.taken_on_all([Copy(copy.page, -1) for copy in copies]))
+    known = hops_to_mark.arriving(copies)
+    links = [link for copy in copies for link in known.at(copy)]
+    stuck = hops_to_mark.stuck(links)
+    can_follow = [link for link in links if link not in stuck]
+    plans = [
+        *in_copies(page, number, marked_anyhow(new)),
+        *on_links(can_follow, lambda _: new, renaming.plan_follow),
+    ]
+    hops = f", with {counted(len(can_follow), 'hop')}" if can_follow else ""
+    where = f"before {_called(current(page), number)}{hops}; #{found.value} stays"
+    message = f"Put the marker #{new} {where}{on_pages(copies)}"
+    left = f"{counted(len(stuck), 'hop')} {_stand(stuck)} in parts that can’t be edited."
+    return Act(message, joined(plans), notes=[left] if stuck else [])
 
 
 def _mark_row(page: Page, number: int) -> Mark:

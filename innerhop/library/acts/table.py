@@ -82,6 +82,10 @@ def _rename(page: Page, form: ActForm) -> Act:
     )
 
 
+def _name_beside(page: Page, form: ActForm) -> Act:
+    return mark_acts.name_beside(page, form.cleaned_data["number"], form.cleaned_data["id"])
+
+
 def _take_away(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     end = read["end"]
@@ -285,6 +289,7 @@ _ROWS = (
     Kind("move-up", forms.Element, _move_up),
     Kind("move-down", forms.Element, _move_down),
     Kind("rename", forms.Rename, _rename, SITE),
+    Kind("name-beside", forms.NewId, _name_beside, SITE),
     Kind("take-away", forms.TakeAway, _take_away, SITE),
     Kind("heading", forms.Heading, _heading),
     Kind("level", forms.Heading, _level),

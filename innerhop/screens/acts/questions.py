@@ -196,6 +196,8 @@ def _place(text: PageText, one: places.Place, look: places.Look | None) -> Answe
         "tag": one.tag,
         "kind": places.looks_like(one.kind, look) if look else one.kind,
         "words": one.words,
+        "titled": one.titled,
+        "holds": one.holds,
         "id": one.id,
         "empty": one.empty,
         "generated": bool(one.id) and ids.looks_generated(one.id),
@@ -255,7 +257,8 @@ def _words_of(page: Page, number: int) -> str:
     if heading:
         return heading
     spot = places.place(text.source, number)
-    return ids.first_words(spot.words, naming_of(page).language) or spot.kind
+    words = spot.words if spot.titled else ids.first_words(spot.words, naming_of(page).language)
+    return words or spot.kind
 
 
 def _reading(page: Page, typed: str, taken: set[str]) -> Answer:

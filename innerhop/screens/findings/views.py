@@ -25,10 +25,12 @@ from django.views.decorators.http import require_GET, require_POST, require_safe
 
 from innerhop.check import formats
 from innerhop.core.findings.found import BETTER, LEVELS, MISLED, NOTE, STUCK, Rule
+from innerhop.core.findings.look import MOST
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import Refusal
 from innerhop.core.widths import LAPTOP
 from innerhop.library import set_aside, taste
+from innerhop.library.acts.base import counted
 from innerhop.library.acts.forms import ActForm, NumbersField, TypedField, WholeField, YesField
 from innerhop.library.hand_over import findings_report
 from innerhop.library.index.texts import currents
@@ -94,6 +96,8 @@ class Row:
         count, pages = self.group.count, self.group.pages
         if count == 1:
             return "1 place"
+        if count >= MOST:  # of one page no more are kept
+            return f"{count:,} places or more, {counted(pages, 'page')}"
         return f"{count} places" if pages == 1 else f"{count} places, {pages} pages"
 
 
@@ -198,6 +202,7 @@ def places(request: HttpRequest, site: Site) -> JsonResponse:
 def _place(rule: Rule, one: Finding, titles: dict[int, str]) -> dict[str, Any]:
     return {
         "key": one.pk,
+        "known": f"{one.page_id} {one.key}",  # on any list of them, as long as it is there
         "words": one.words,
         "why": seek.said(rule.why, one, titles),
         "page": one.page.title,

@@ -22,6 +22,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_GET, require_POST
 
+from innerhop.core.names.ids import looks_generated
 from innerhop.library import tidying
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, typed_addresses
@@ -199,6 +200,7 @@ def _row(found: ends.Found, near: Page | None) -> dict[str, object]:
         "kind": found.kind,
         "title": found.title,
         "id": found.id,
+        "generated": bool(found.id) and looks_generated(found.id),
         "number": found.number,
         "depth": found.depth,
         "what": found.what,

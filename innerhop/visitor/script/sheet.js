@@ -65,6 +65,14 @@ function isPinned(element) {
   return pinned.get(element);
 }
 
+// Whether something keeps its place for most of the page: what is sticky goes with the box that
+// it stands in (CSS Positioned Layout 3, the sticky view rectangle and the containing block).
+function stays(element) {
+  if (getComputedStyle(element).position === "fixed") return true;
+  const end = element.parentElement.getBoundingClientRect().bottom + window.scrollY;
+  return end - element.getBoundingClientRect().height > page.documentElement.scrollHeight / 2;
+}
+
 // How much of the view's top is covered by what stays there when the page is scrolled:
 // sticky or fixed, across at least half of the width (common practice, no source).
 let stuck = [];
@@ -77,7 +85,7 @@ function headerHeight() {
   });
   stuckAt = window.innerWidth;
   const wide = ({ width, height }) => width >= window.innerWidth / 2 && height < window.innerHeight / 2;
-  const seen = stuck.filter((one) => one.checkVisibility() && wide(one.getBoundingClientRect()));
+  const seen = stuck.filter((one) => one.checkVisibility() && wide(one.getBoundingClientRect()) && stays(one));
   const tall = seen.map((one) => Math.round(one.getBoundingClientRect().height));
   const height = Math.max(0, ...tall);
   covering = height ? { height, element: seen[tall.indexOf(height)] } : null;

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import STUCK, JudgedLink, PageRows, Rule, SiteView, Told
+from innerhop.core.names import ids
 from innerhop.core.site import guesses
 from innerhop.core.site.hops import NO_ID
 
@@ -31,23 +32,30 @@ RULE = Rule(
 
 
 def _recognise_id(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
-    """The hop is right, and the ID has a space, with which no browser finds it."""
+    """The hop is right, and the ID has a space or a hash, with which no browser finds it."""
     if link.why != NO_ID:
         return None
     for one in ends.likely(link, site):
         if one.page == link.end_page and one.mends_id:
             asked = ends.asked_for(link)
-            return ends.end(one.page, asked, site, spelt=one.id)
+            return ends.end(one.page, asked, site, spelt=one.id, off=_off(one.id))
     return None
+
+
+def _off(id_: str) -> str:
+    if ids.has_whitespace(id_):
+        return "With a space in it no browser finds it."
+    return "The # belongs to the address: with it in the ID, #name finds nothing."
 
 
 RULE_OF_ID = Rule(
     name="id-off",
     level=STUCK,
     title="The hop is right, the ID is not",
-    why="The ID is spelt “{spelt}”. With a space in it no browser finds it.",
+    why="The ID is spelt “{spelt}”. {off}",
     source=ends.FRAGMENTS,
-    avoid="An ID holds no spaces. Join its words by hyphens.",
+    avoid="An ID holds no spaces and no hash. Join its words by hyphens.",
     recognise=_recognise_id,
-    no_fix="The ID is mended where it stands: see “An ID with a space in it”.",
+    no_fix="The ID is mended where it stands: see “An ID with a space in it” and “An ID written "
+    "with its hash”.",
 )

@@ -63,6 +63,20 @@ def _spaced(page: PageRows, site: SiteView) -> Iterator[Found]:
             yield SPACED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
 
 
+def _hashed(page: PageRows, site: SiteView) -> Iterator[Found]:
+    hashed = [one for one in page.marks if ids.has_hash(one.value) and one.attribute == "id"]
+    taken = set(site.ids(page.page)) if hashed else set()
+    for mark in hashed:
+        new = ids.free(mark.value.strip("#"), taken)
+        taken.add(new)
+        if not ids.has_whitespace(new):  # with which it is found by nobody: that comes first
+            yield HASHED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
+
+
+def _bare_name(found: Found) -> dict[str, Any]:
+    return {"number": found.number, "id": found.told["new"]}
+
+
 def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
     for trait in page.of_kind(traits.EMPTY_ID):
         yield EMPTY.at(trait.number, page.called(trait.number) or "a part of the page")
@@ -171,6 +185,18 @@ SPACED = Rule(
     fix=Fix("Rename it to {new}", "rename", _new_name, many="Rename them"),
 )
 
+HASHED = Rule(
+    name="id-with-hash",
+    level=STUCK,
+    title="An ID written with its hash",
+    why="The # belongs to the address. An ID that is {id} is found by links to #{id} alone.",
+    source=_ID,
+    avoid="In the field for the ID stands the name alone; the # stands in links to it.",
+    find=_hashed,
+    reads=(MARKS, SECTIONS),
+    fix=Fix("Take the # away: {new}", "rename", _bare_name, many="Take the # away"),
+)
+
 EMPTY = Rule(
     name="empty-id",
     on_asking=True,
@@ -213,16 +239,17 @@ GENERATED = Rule(
     name="generated-id",
     level=BETTER,
     title="Hops rely on a generated ID",
-    why="{id} was made by the site’s system, which may make another when the section is rebuilt.",
+    why="{id} was made by the site’s system, which may make another when the section is rebuilt. "
+    "It rarely lets it be renamed; a marker before that part stays.",
     source=PRACTICE,
     avoid="Give a section an ID of its own before you lead hops to it.",
     find=_generated,
     reads=(MARKS, SECTIONS),
     fix=Fix(
-        "Rename it to {new}, with its hops",
-        "rename",
+        "Put {new} before it, for its hops",
+        "name-beside",
         _new_name,
-        many="Rename them with their hops",
+        many="Put readable marks before them, for their hops",
     ),
 )
 

@@ -47,6 +47,8 @@ export function finding() {
       } else if (openHere().includes(this.name)) {
         this.open();
       }
+      this.reason = keptHere("reasons")?.[this.name] ?? "";
+      this.isAsiding = this.reason !== "";
     },
     get name() {
       return `${parts.data.rule} ${parts.data.cause}`;
@@ -70,6 +72,7 @@ export function finding() {
       try {
         const found = await get(placesUrl, { rule, cause, from: this.places.length, ...(page && { page }) });
         Object.assign(this, { places: [...this.places, ...found.places], more: found.more });
+        this.chooseAgain();
       } catch (problem) {
         this.refused(problem);
       }
@@ -84,6 +87,20 @@ export function finding() {
       const key = Number(event.currentTarget.value);
       this.chosen = event.currentTarget.checked ? [...this.chosen, key] : this.chosen.filter((one) => one !== key);
       this.looked = NOT_LOOKED;
+      this.keepChosen();
+    },
+    // By what each place is: it has another number when it has moved on its page.
+    keepChosen() {
+      const known = this.places.filter((one) => this.isChosen(one)).map((one) => one.known);
+      keepHere("chosen", { ...keptHere("chosen"), [this.name]: known });
+    },
+    chooseAgain() {
+      const known = keptHere("chosen")?.[this.name] ?? [];
+      this.ownTrouble = "";
+      const found = this.places.filter((one) => known.includes(one.known));
+      this.chosen = found.map((one) => one.key);
+      const gone = this.more ? 0 : known.length - found.length;
+      if (gone) this.ownTrouble = `${gone} of the places that you chose ${gone === 1 ? "is" : "are"} not here any more.`;
     },
     isChosen(place) {
       return this.chosen.includes(place.key);
@@ -131,6 +148,11 @@ export function finding() {
     },
     stopAside() {
       this.isAsiding = false;
+      this.reason = "";
+      this.keepReason();
+    },
+    keepReason() {
+      keepHere("reasons", { ...keptHere("reasons"), [this.name]: this.reason });
     },
     get asideVerb() {
       return this.hasChosen ? `Set ${this.chosen.length} aside` : "Set this rule aside on the whole site";

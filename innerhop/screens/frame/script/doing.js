@@ -11,6 +11,7 @@ export function doing() {
     message: "",
     trouble: "",
     signedOut: false,
+    isBehind: false, // whether what is listed isn't how it is now
     undoUrl: "", // of the change just made; "" where it was an undo
     change: null,
     busy: false,
@@ -39,7 +40,7 @@ export function doing() {
     // seesAgain: whether what is shown follows from how the changed pages lie in a browser.
     async act(url, sent, undoUrl, seesAgain = false) {
       if (this.busy) return;
-      Object.assign(this, { busy: true, trouble: "", message: "", done: 0, total: 0 });
+      Object.assign(this, { busy: true, trouble: "", isBehind: false, message: "", done: 0, total: 0 });
       this.stopper = new AbortController();
       try {
         const { message, change } = await post(url, sent, {
@@ -52,7 +53,8 @@ export function doing() {
         window.location.reload();
       } catch (problem) {
         if (!(problem instanceof Told)) throw problem;
-        Object.assign(this, { busy: false, total: 0, trouble: problem.message, signedOut: problem.status === 401 });
+        Object.assign(this, { busy: false, total: 0, trouble: problem.message });
+        Object.assign(this, { signedOut: problem.status === 401, isBehind: problem.status === 409 });
       }
     },
     // What was done is done: stopping ends the looking.
@@ -62,6 +64,10 @@ export function doing() {
         step: (done, total) => Object.assign(this, { done, total }),
         goesOn: () => this.isLooking,
       });
+    },
+    // What is open and chosen on the list is kept by the parts of it.
+    readAnew() {
+      window.location.reload();
     },
     stop() {
       if (this.isLooking) this.isLooking = false;

@@ -185,7 +185,7 @@ export function hopActs(parts) {
     chooseSectionAsEnd(number) {
       const section = this.raw.sections.find((one) => one.number === number);
       const { page } = this.state;
-      return this.chooseEnd({ kind: "section", page: page.id, pageTitle: page.title, here: true, id: section.mark, number, title: section.title });
+      return this.chooseEnd({ kind: "section", page: page.id, pageTitle: page.title, here: true, id: section.mark, number, title: section.title, generated: this.isGenerated(section.mark) });
     },
     otherEnd() {
       this.end = null;
@@ -196,6 +196,20 @@ export function hopActs(parts) {
     // A section without a mark gets one in the same change.
     get endIsUnmarked() {
       return this.end !== null && this.end.kind === "section" && !this.end.id;
+    },
+    // One that a system made, and may make anew: a marker before it has a name that stays.
+    get endIsMade() {
+      return this.end !== null && this.end.generated === true;
+    },
+    isGenerated(id) {
+      return this.raw.marks.some(({ value, generated }) => value === id && generated);
+    },
+    nameEnd() {
+      const { number } = this.end;
+      return this.chooseEnd({ ...this.end, kind: "section", id: "", number, generated: false, made: this.end.id });
+    },
+    get endIdWords() {
+      return this.end?.made ? "A marker before that part gets this ID in the same change" : "It has no mark yet and gets this ID in the same change";
     },
     get endWhere() {
       if (!this.end) return "";

@@ -136,7 +136,9 @@ export function idField() {
     },
     // A marker is looked at first, and put at once where nothing speaks against it.
     async putMarker(id) {
-      await this.lookAhead(this.urls.marker, { number: this.id.number, side: this.id.side, id });
+      // Hops to an ID that a system made are led to the name before it.
+      if (this.markHere?.generated && this.id.side === "before") await this.lookAhead(this.urls.nameBeside, { number: this.id.number, id });
+      else await this.lookAhead(this.urls.marker, { number: this.id.number, side: this.id.side, id });
       if (this.plan.asked && !this.plan.looked.notes.length) await this.savePlan(id);
     },
   };

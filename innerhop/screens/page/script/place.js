@@ -11,6 +11,15 @@ function articled(kind) {
   return `${/^[aeio]/.test(kind) ? "An" : "A"} ${kind}`;
 }
 
+const FRAMES = 5;
+
+// A part by its name, else by what it holds.
+function called({ kind, words, titled, holds }) {
+  if (titled) return `${kind} with “${words}”`;
+  if (holds) return `${kind} of ${holds}`;
+  return words ? `${kind} “${words}”` : kind;
+}
+
 export function place(parts) {
   return {
     level: 2,
@@ -39,6 +48,17 @@ export function place(parts) {
     get line() {
       const known = this.trail.length ? this.trail : this.spot.line;
       return known.map((one) => ({ ...one, on: one.number === this.chosen.number })).reverse();
+    },
+    // The frames that stand in each other, from the outermost that is drawn.
+    get frames() {
+      const { line } = this;
+      const at = line.findIndex(({ on }) => on);
+      const from = Math.max(0, Math.min(at - 1, line.length - FRAMES));
+      const drawn = line.slice(from, from + FRAMES);
+      return drawn.map((one, deep) => ({ ...one, deep, called: called(one), look: { inmost: deep === drawn.length - 1 } }));
+    },
+    get frameFeet() {
+      return this.frames.slice(0, -1).map(({ deep }) => deep).reverse();
     },
     get isShared() {
       return this.spot.shared > 1;
