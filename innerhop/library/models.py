@@ -56,7 +56,9 @@ class Site(Removable):
     """A website, known by the address its readers type.
 
     own_letters: whether the IDs of its pages keep the letters of its language.
-    hop_form: how hops to other pages are written unless one is to be otherwise.
+    hop_form: how hops to other pages are written unless one is to be otherwise; "" for the way
+    of the site's own links, own_form. index_name: the file that stands for a folder's address
+    in them, such as `index.html`; "" where they name the folder.
     back_words: what readers click to get back up, by language, where an editor chose it.
     frame: what pages that came as a body alone are seen in: `menu`, the primary key of a plan
     of one, `footer`, words; `out`, whether they are handed over in it. Empty for none.
@@ -70,7 +72,9 @@ class Site(Removable):
     language = models.CharField(max_length=35, default="en")
     visitor_host = models.CharField(max_length=200, unique=True)
     own_letters = models.BooleanField(default=False)
-    hop_form = models.CharField(max_length=8, default=address_forms.PATH)
+    hop_form = models.CharField(max_length=8, blank=True, default="")
+    own_form = models.CharField(max_length=8, default=address_forms.PATH)
+    index_name = models.CharField(max_length=20, blank=True, default="")
     loose_addresses = models.BooleanField(default=True)
     back_words = models.JSONField(default=dict, blank=True)
     frame = models.JSONField(default=dict, blank=True)
@@ -86,6 +90,11 @@ class Site(Removable):
 
     def get_absolute_url(self) -> str:
         return reverse("pages", args=[self.slug])
+
+    @property
+    def form(self) -> str:
+        """The form in which hops to other pages are written."""
+        return self.hop_form or self.own_form
 
     def key_of(self, path: str) -> str:
         """What all addresses of one page have in common on this site."""

@@ -42,11 +42,13 @@ class CannotWrite(Refusal):
 class Start:
     """Where a hop stands. address: of its page, in full. base: what the page's
     links are read against (HTML Standard #document-base-url). shared: whether it stands in a
-    part that several pages have in common."""
+    part that several pages have in common. index: the file that relative addresses name in
+    place of a folder, so that they work without a server."""
 
     address: str
     base: str
     shared: bool = False
+    index: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +86,8 @@ def written(start: Start, target: str, fragment: str | None, form: str) -> Writt
     page = resolve(target, start.base)
     if page is None:
         return Written(form, "", "The address of that page can’t be read.")
+    if form == RELATIVE and start.index and page.path.endswith("/") and not page.query:
+        page = resolve(start.index, f"{page.origin}{page.path}") or page
     tail = "" if fragment is None else f"#{fragment}"
     wanted = f"{page.origin}{page.path}{page.query}{tail}"
     if form == HASH:

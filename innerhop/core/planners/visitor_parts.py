@@ -7,7 +7,7 @@ that goes out and comes back is still understood.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from innerhop.core import words_law
@@ -86,7 +86,7 @@ def _sheet(source: Source) -> int | None:
 
 
 def _ends(address: str | None, name: str) -> bool:
-    return (address or "").partition("?")[0].endswith(name)
+    return f"/{(address or '').partition('?')[0]}".endswith(name)
 
 
 def options_of(parts: Parts) -> dict[str, str]:
@@ -99,9 +99,20 @@ def options_of(parts: Parts) -> dict[str, str]:
     return found
 
 
-def plan_files(source: Source, parts: Parts, encoding: FileEncoding) -> Plan:
+Written = Callable[[str], str]
+
+
+def as_paths(path: str) -> str:
+    """How the two files are linked to where nothing says otherwise."""
+    return path
+
+
+def plan_files(
+    source: Source, parts: Parts, encoding: FileEncoding, written: Written = as_paths
+) -> Plan:
     """Link the two files from a page's head, or take them out where nothing needs them.
-    Raises page_styles.CannotStyle for a page without a head of its own."""
+    written: the address of a file with that path, as it is written on the page. Raises
+    page_styles.CannotStyle for a page without a head of its own."""
     script, sheet = _script(source), _sheet(source)
     if not parts.needs_files:
         there = [one for one in (sheet, script) if one is not None]
@@ -118,9 +129,9 @@ def plan_files(source: Source, parts: Parts, encoding: FileEncoding) -> Plan:
     if place is None:
         raise CannotStyle(
             "This page’s text has no head to link the files in. Put these two lines into the "
-            f"site’s own template instead: {pieces.written(_files(parts), encoding)}"
+            f"site’s own template instead: {pieces.written(_files(parts, as_paths), encoding)}"
         )
-    link, script_tag = _files(parts)
+    link, script_tag = _files(parts, written)
     place -= len(source.text[:place]) - len(source.text[:place].rstrip())
     line = _line_in_head(source)
     text = line + pieces.written([link], encoding)
@@ -139,10 +150,10 @@ def _line_in_head(source: Source) -> str:
     return pieces.indent(source, inside[-1].number) if inside else ""
 
 
-def _files(parts: Parts) -> tuple[Piece, Piece]:
+def _files(parts: Parts, written: Written) -> tuple[Piece, Piece]:
     return (
-        Piece("link", {"rel": "stylesheet", "href": STYLE}),
-        Piece("script", {"src": SCRIPT, "defer": "", **options_of(parts)}),
+        Piece("link", {"rel": "stylesheet", "href": written(STYLE)}),
+        Piece("script", {"src": written(SCRIPT), "defer": "", **options_of(parts)}),
     )
 
 

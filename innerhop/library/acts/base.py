@@ -270,7 +270,21 @@ def fragment_of(page: Page, end: End) -> str | None:
 
 def start_of(page: Page, is_shared: bool) -> address_forms.Start:
     """A place on the page where a hop is to be written."""
-    return address_forms.Start(page.address, base_of(page), is_shared)
+    return address_forms.Start(page.address, base_of(page), is_shared, page.site.index_name)
+
+
+def file_on(page: Page) -> Callable[[str], str]:
+    """How the address of one of our files, by its path on the site, is written on a page: as
+    the site writes its links, so that a folder of files opens without a server."""
+    start, form = start_of(page, False), page.site.form
+    origin = page.site.address.rstrip("/")
+
+    def written(path: str) -> str:
+        if form != address_forms.RELATIVE:
+            return path
+        return address_forms.written(start, f"{origin}{path}", None, form).href or path
+
+    return written
 
 
 def link_to(page: Page, end: Goal, is_shared: bool, form: str = "") -> str:
@@ -282,4 +296,4 @@ def link_to(page: Page, end: Goal, is_shared: bool, form: str = "") -> str:
     if fragment == "top" and is_shared and not form and bare_hash_works(page):
         return "#top"  # the top of whichever page the reader is on
     start = start_of(page, is_shared)
-    return address_forms.best(start, end.page.address, fragment, page.site.hop_form, form).href
+    return address_forms.best(start, end.page.address, fragment, page.site.form, form).href

@@ -24,6 +24,7 @@ from innerhop.library.acts.base import (
     End,
     Preview,
     counted,
+    file_on,
     in_copies,
     joined,
     link_to,
@@ -135,7 +136,7 @@ def _numbers(text: PageText, spec: Spec, entries: Sequence[_Entry]) -> list[Page
 
     def link(text: PageText) -> Plan:
         parts = visitor_parts.Parts(lit=True)
-        return visitor_parts.plan_files(text.source, parts, text.revision.encoding)
+        return visitor_parts.plan_files(text.source, parts, text.revision.encoding, file_on(page))
 
     return [PagePlan(page, page.revision, link)]
 

@@ -24,6 +24,7 @@ from innerhop.library.acts.base import (
     Outside,
     check_end,
     counted,
+    file_on,
     fragment_of,
     in_copies,
     link_to,
@@ -144,7 +145,8 @@ def _lighting(numbers: Sequence[int], on: bool) -> Callable[[PageText], Plan]:
         source, encoding = text.source, text.revision.encoding
         plans = [planner.plan_lit(source, one, on, encoding) for one in numbers]
         if on and not visitor_parts.read(source).needs_files:
-            plans.append(visitor_parts.plan_files(source, visitor_parts.Parts(lit=True), encoding))
+            parts, written = visitor_parts.Parts(lit=True), file_on(text.page)
+            plans.append(visitor_parts.plan_files(source, parts, encoding, written))
         return join_plans(plans)
 
     return make
@@ -191,7 +193,7 @@ def page_href(page: Page, end: Goal, form: str = "") -> str:
     that page too."""
     if isinstance(end, End) and not end.id and not end.directive:
         start = start_of(page, True)
-        return address_forms.best(start, end.page.address, None, page.site.hop_form, form).href
+        return address_forms.best(start, end.page.address, None, page.site.form, form).href
     return link_to(page, end, True, form)
 
 

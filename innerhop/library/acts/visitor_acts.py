@@ -15,7 +15,7 @@ from innerhop.core.planners.page_styles import CannotStyle
 from innerhop.core.planners.visitor_parts import SCRIPT, STYLE, Parts
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import ways_acts
-from innerhop.library.acts.base import Act, End, counted, link_to
+from innerhop.library.acts.base import Act, End, counted, file_on, link_to
 from innerhop.library.acts.page_acts import NothingLacks
 from innerhop.library.acts.ways_acts import Ways
 from innerhop.library.changes import effects
@@ -74,7 +74,7 @@ def make(parts: Parts) -> Callable[[PageText], Plan]:
         up = ways_acts.way_href(text, Ways(), "") if parts.up else ""
         signs = [one for one in text.possible if one.number in hrefs] if parts.signs else []
         plans = [
-            visitor_parts.plan_files(source, parts, encoding),
+            visitor_parts.plan_files(source, parts, encoding, file_on(page)),
             visitor_parts.plan_up(
                 source, parts.up, ways_acts.words_of(page),
                 {"href": up, **ways_acts.language_of(page)}, encoding,

@@ -12,7 +12,7 @@ from django.db import IntegrityError, transaction
 from innerhop.core.addresses import urls
 from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
-from innerhop.library import sites
+from innerhop.library import sites, usual_forms
 from innerhop.library.bring_in import media_types, packing
 from innerhop.library.bring_in.packing import LARGEST_FILE, MEGABYTE, Refused
 from innerhop.library.changes import prepare, write
@@ -132,6 +132,7 @@ def bring_in(
             ends = verdicts.insert_judged(site, account.links)
             verdicts.renew_all(site, account.pages, also=ends, are_judged=account.are_judged)
             _replace(site, author, account)
+            usual_forms.learn(site)
             found = _kept(site, author, account)
     except IntegrityError:
         raise Refused(

@@ -10,6 +10,7 @@ from django.db import transaction
 from django.db.models import Count
 
 from innerhop.core.site import hops
+from innerhop.library import usual_forms
 from innerhop.library.index import findings, store, verdicts
 from innerhop.library.index.rows import DESCRIBED, VERSION, describe, described, rows_of
 from innerhop.library.index.texts import current
@@ -38,6 +39,7 @@ def catch_up() -> int:
             count += 1
         with transaction.atomic():
             verdicts.renew_all(site, list(site.pages.all()))
+            usual_forms.learn(site)
     return count
 
 

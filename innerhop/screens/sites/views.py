@@ -14,7 +14,7 @@ from innerhop.core.addresses.urls import NotAnAddress, read_site_address
 from innerhop.core.contents import ways_back
 from innerhop.core.names import ids
 from innerhop.library import removal, sites
-from innerhop.library.acts import ways_acts
+from innerhop.library.acts import convert_and_move, ways_acts
 from innerhop.library.acts.base import start_of
 from innerhop.library.models import Editor, Section, Site
 from innerhop.screens.access import for_editors
@@ -50,7 +50,9 @@ class SettingsForm(forms.Form):
     name = forms.CharField(max_length=120, label="Name of the site")
     language = forms.CharField(max_length=35, label="Language of its pages")
     letters = forms.ChoiceField(choices=[("plain", "plain"), ("own", "own")])
-    hop_form = forms.ChoiceField(choices=[(form, form) for form in _DEFAULT_FORMS])
+    hop_form = forms.ChoiceField(
+        required=False, choices=[("", "own"), *((form, form) for form in _DEFAULT_FORMS)]
+    )
     air = forms.IntegerField(
         min_value=0, max_value=style_lines.MOST_AIR, label="Air below a header that stays in view"
     )
@@ -82,6 +84,7 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
         "examples": _examples(site),
         "languages": _languages(site),
         "hop_forms": _hop_forms(site),
+        "own_form": convert_and_move.FORM_NAMES[site.own_form],
         "bodies": site.pages.filter(body_only=True).count(),
         "plans": site.menu_plans.filter(gone=False),
         "back_words": [
