@@ -39,6 +39,7 @@ urlpatterns = [
     path("<slug:slug>/bring-in/", bring_in.form, name="bring-in"),
     path("<slug:slug>/bring-in/files/", bring_in.send_files, name="send-files"),
     path("<slug:slug>/bring-in/markup/", bring_in.send_markup, name="send-markup"),
+    path("<slug:slug>/bring-in/address/", bring_in.suggest_address, name="suggest-address"),
     path("<slug:slug>/bring-in/<int:pk>/", bring_in.came_in, name="came-in"),
     path("<slug:slug>/findings/", findings.show, name="findings"),
     path("<slug:slug>/findings/places/", findings.places, name="finding-places"),

@@ -52,3 +52,15 @@ def test_the_second_part_with_an_id_never_says_that_hops_land_there(desk: Desk) 
     second = desk.tab.locator(".outline-row", has_text="Second")
     expect(second.locator(".dot.twice")).to_have_count(1)
     expect(second).to_contain_text("#a again")
+
+
+def test_a_header_that_goes_with_the_box_it_stands_in_asks_for_no_room(desk: Desk) -> None:
+    """CSS Positioned Layout 3: what is sticky stays within its containing block."""
+    boxed = PAGE.replace("<header>Trust</header>", "<div><header>Trust</header></div>")
+    desk.paste("/q-and-a/", boxed)
+    desk.click("#q3")
+    expect(desk.tab.get_by_text("A hop lands with this heading at the top of")).to_be_visible()
+    page = desk.site.pages.get(path="/q-and-a/")
+    desk.tab.goto(f"{desk.server}{page.get_absolute_url()}visit/?to=q3")
+    assert abs(desk.tab.evaluate("document.getElementById('q3').getBoundingClientRect().top")) < 1
+    assert desk.tab.evaluate("document.querySelector('header').getBoundingClientRect().bottom") < 0

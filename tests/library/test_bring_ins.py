@@ -44,6 +44,10 @@ def bring(
             return found
 
 
+def files(pages: dict[str, bytes]) -> list[tuple[str, io.BytesIO]]:
+    return [("a.zip", zipped(pages))]
+
+
 def test_a_site_in_one_folder_of_a_zip(site: Site, editor: Editor) -> None:
     archive = zipped(
         {
@@ -167,3 +171,35 @@ def test_links_too_many_to_hold_are_judged_like_the_others(
         assert list(index.differences(site)) == []
     assert kept[0] == kept[1]
     assert {kind for _, _, kind, _, _ in kept[0]} == {"there", "here", "broken"}
+
+
+@pytest.mark.parametrize(
+    ("links", "path", "note"),
+    [
+        ("<a href=/pages/about>a</a> <a href=/pages/about#x>b</a>", "/pages/about", "2 links call"),
+        ("<a href=/pages/about/>a</a>", "/pages/about/", "1 link calls it so"),
+        ("<a href=/pages/about.html>a</a> <a href=/pages/about>b</a>", "/pages/about.html", ""),
+        ("<a href=pages/about>a</a>", "/pages/about.html", ""),
+        ("<a href=https://other.example/pages/about>a</a>", "/pages/about.html", ""),
+    ],
+)
+def test_a_page_comes_in_at_the_address_that_links_call_it_by(
+    site: Site, editor: Editor, links: str, path: str, note: str
+) -> None:
+    about = b"<title>About</title><h1 id=x>About</h1>"
+    start = f"<title>Start</title>{links}".encode()
+    account = bring(site, editor, files({"pages/about.html": about, "start.html": start}))
+    page = site.pages.get(file="pages/about.html")
+    assert page.path == path
+    assert note in "".join(account.notes)
+    assert bool(note) == bool(account.notes)
+    assert list(index.differences(site)) == []
+
+
+def test_an_address_that_would_lead_its_relative_links_elsewhere_is_not_taken(
+    site: Site, editor: Editor
+) -> None:
+    hire = b"<title>Hire</title><a href=faq.html>f</a>"
+    start = b"<title>Start</title><a href=/hire/>a</a>"
+    bring(site, editor, files({"hire.html": hire, "start.html": start}))
+    assert site.pages.filter(path="/hire.html").exists()

@@ -217,7 +217,7 @@ def test_what_stands_in_a_shared_part_is_mended_once(editor: Editor) -> None:
     assert rows.count() == 3
     only = page_at(site, "/c.html")
     fix(site, editor, "new-tab-unsaid", only=only.pk)
-    assert set(rows.values_list("page__path", flat=True)) == {"/a.html", "/b.html"}
+    assert set(rows.values_list("page__path", flat=True)) == {"/a", "/b.html"}  # as links call them
     change = fix(site, editor, "new-tab-unsaid")
     assert not rows.exists()
     assert change.message.endswith("on 2 pages")
@@ -366,3 +366,27 @@ def test_an_id_typed_with_its_hash_is_what_is_mended_and_its_hops_arrive(editor:
     assert b"<h2 id='pay'>" in content(page_at(site, "/faq.html"))
     assert content(page_at(site, "/")) == pages["index.html"].encode()
     assert not Finding.objects.filter(site=site, rule__in=("id-with-hash", "id-off")).exists()
+
+
+def test_each_missing_id_is_a_cause_of_its_own_with_what_it_likely_meant(editor: Editor) -> None:
+    """Seen: four missing IDs were one row, and a heading with the link's words, on another
+    page, was not offered."""
+    missing = {"lost": "Lost and found", "dogs": "Bringing a dog", "oars": "Oars", "tolls": "x"}
+    links = "".join(f"<a href=faq.html#{id_}>{words}</a> " for id_, words in missing.items())
+    site = site_with(editor, {
+        "index.html": f"<title>H</title><p>{links}", "faq.html": "<h1>F</h1><p id=other>x",
+        "help.html": "<h1>Help</h1><h2 id=property>Lost and  found</h2><h2 id=o>Oars</h2>",
+        "dog.html": "<title>Bringing a dog</title>",
+    })  # fmt: skip
+    groups = findings.groups(Finding.objects.filter(site=site, rule="no-id"), ["stuck"], 0, 9)
+    titles = {one.title for one in groups.shown}
+    assert titles == {f"Nothing on “F” has the ID {id_}" for id_ in missing}
+    guesser, page = Guesser(site), page_at(site, "/")
+    meant = {
+        hop.link.text: [(one.page.path, one.id) for one in guesser.guesses(hop)]
+        for hop in hops.out_of(page)
+    }
+    assert meant == {
+        "Lost and found": [("/help.html", "property")], "Bringing a dog": [("/dog.html", "")],
+        "Oars": [], "x": [],
+    }  # fmt: skip

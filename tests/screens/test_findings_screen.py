@@ -112,7 +112,7 @@ def test_pages_with_one_title_are_told_apart_by_their_addresses(site: Site, clie
     assert names >= {one.page.path, two.page.path}
     assert "The same" not in names
     assert "Moorings" in " ".join(names)
-    told = ask(client, site, "finding-places", rule="no-id", cause="").json()["places"]
+    told = ask(client, site, "finding-places", rule="no-id", cause=one.cause).json()["places"]
     assert f"“{one.page.path}”" in next(place["why"] for place in told if place["key"] == one.pk)
 
 

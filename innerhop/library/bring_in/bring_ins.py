@@ -13,7 +13,7 @@ from innerhop.core.addresses import urls
 from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.library import sites, usual_forms
-from innerhop.library.bring_in import media_types, packing
+from innerhop.library.bring_in import called_so, media_types, packing
 from innerhop.library.bring_in.packing import LARGEST_FILE, MEGABYTE, Refused
 from innerhop.library.changes import prepare, write
 from innerhop.library.index import rows, store, texts, verdicts
@@ -108,12 +108,13 @@ def bring_in(
     *,
     replace: bool = False,
     left_out: Iterable[tuple[str, str]] = (),
+    notes: Iterable[str] = (),
 ) -> Generator[Progress, None, BringIn]:
     """Bring the pieces in, telling how far it has come; returns the account of it.
 
     replace: give a page whose address is taken its new text, as a change that
     can be undone; otherwise such a page gets a free address. left_out: names that are
-    not among the pieces, with the reason. Raises Refused when no page came in; then,
+    not among the pieces, with the reason. notes: what the account says first. Raises Refused when no page came in; then,
     and when the generator is closed early, nothing is kept.
     """
     yield Progress(0, total)
@@ -121,6 +122,7 @@ def bring_in(
         with transaction.atomic():
             account = _Account(dict(site.pages.values_list("key", "pk")))
             account.skipped += ([name, why] for name, why in left_out)
+            account.notes += notes
             for done, piece in enumerate(pieces, start=1):
                 _take(site, piece, account, replace)
                 if account.held >= _BATCH_BYTES or len(account.waiting) >= _BATCH:
@@ -130,6 +132,7 @@ def bring_in(
             if not account.pages and not account.again:
                 raise Refused(_nothing_came(account))
             ends = verdicts.insert_judged(site, account.links)
+            account.notes += called_so.take(site, account.pages)
             verdicts.renew_all(site, account.pages, also=ends, are_judged=account.are_judged)
             _replace(site, author, account)
             usual_forms.learn(site)

@@ -12,7 +12,7 @@ from innerhop.core.names.ids import is_a_systems
 from innerhop.core.site import guesses as rules
 from innerhop.core.site.hops import NO_HASH, NO_PAGE
 from innerhop.library.index.texts import naming_of, paths_of
-from innerhop.library.models import Finding, Mark, Page, Site
+from innerhop.library.models import Finding, Mark, Page, Section, Site
 from innerhop.library.seek.hops import BROKEN, Hop, missing_hash
 
 # The rules that say where a broken hop was meant to lead, or what would make it arrive. An ID
@@ -21,6 +21,8 @@ _TELLING = [one.name for one in BROKEN_HOPS if one is not id_in_class.RULE]
 _MOST_PAGES = 3
 _MOST = 4  # guesses in all
 _MOST_ELSEWHERE = 50
+_SAME_WORDS = "A heading of another page has the words of the link."
+_SAME_TITLE = "That page is called what the link says."
 _LITTLE_OFF = "The page’s address is a little off."
 _OTHER_FOLDER = "The page is in another folder."
 
@@ -95,7 +97,8 @@ class Guesser:
                 (one.page.pk, one.id): one
                 for one in reversed([*self.on_page(hop.page, fragment), *named])
             }  # the first of each counts
-            return list(reversed(found.values()))[:_MOST]
+            elsewhere = self._called(link.text, hop.page) if len(found) < _MOST else []
+            return [*reversed(found.values()), *elsewhere][:_MOST]
         return self._near_pages(link.key, fragment) if link.why == NO_PAGE else []
 
     def _titles(self, page: Page) -> rules.Titles:
@@ -112,6 +115,18 @@ class Guesser:
             wanted = one.id or percent_decode(fragment)
             found.append(Guess(page, wanted, why, marks=None if one.id else one.number))
         return found
+
+    def _called(self, text: str, but: Page) -> list[Guess]:
+        """Marked sections of other pages, and pages, that are called what the link says."""
+        words = " ".join(text.split())
+        if not rules.is_telling(words):
+            return []
+        sections = Section.objects.filter(site=self.site, title__iexact=words).exclude(page=but)
+        rows = sections.exclude(mark="").select_related("page__site").order_by("pk")
+        found = [Guess(one.page, one.mark, _SAME_WORDS) for one in rows[:_MOST_PAGES]]
+        titled = self.site.pages.filter(title__iexact=words).exclude(pk=but.pk)
+        pages = titled.select_related("site")[:_MOST_PAGES]
+        return [*found, *(Guess(one, "", _SAME_TITLE) for one in pages)]
 
     def near(self, path: str) -> list[Page]:
         """The pages whose addresses that one could be a slip of, nearest first."""

@@ -291,13 +291,17 @@ def check_many(page: Page, form: ActForm) -> Answer:
     numbers = [number for number, _ in rows]
     titles = dict(page.sections.filter(number__in=numbers).values_list("number", "title"))
     found = []
+    given: set[str] = set()
     for number, typed in rows:
         if typed is None:
             id_ = ids.suggest(titles.get(number, ""), naming_of(page), taken | fixed)
             reading: Answer = {"id": id_, "valid": True, "message": "", "fix": ""}
         else:
             reading = _reading(page, typed, taken)
+        if reading["id"] in given:
+            reading["message"] = "Another section in this list gets this ID, above it."
         found.append(reading)
+        given.add(reading["id"])
         taken.add(reading["id"])
     return {"found": found}
 

@@ -4,20 +4,26 @@ from __future__ import annotations
 
 import json
 import logging
-from collections.abc import Generator, Iterator
+from collections.abc import Generator, Iterator, Sequence
 from contextlib import closing
 
 from django.core.paginator import Paginator
 from django.db.models import Count, F
-from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
+from django.http import (
+    HttpRequest,
+    HttpResponse,
+    HttpResponseBase,
+    JsonResponse,
+    StreamingHttpResponse,
+)
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_http_methods, require_POST
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from innerhop.core.addresses.urls import read_path
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import convert_and_move
-from innerhop.library.bring_in import bring_ins, packing
+from innerhop.library.bring_in import bring_ins, packing, pasted
 from innerhop.library.changes import write
 from innerhop.library.models import BringIn, Editor, Link, Mark, Page, Section, Site
 from innerhop.screens.access import for_editors, told
@@ -66,23 +72,42 @@ def send_markup(request: HttpRequest, site: Site) -> HttpResponseBase:
     markup = request.POST.get("markup", "")
     if not markup.strip():
         return _told(request, site, "Paste the page's markup into the field first.")
+    title = request.POST.get("title", "").replace("\0", "").strip()[:500]
+    asked = request.POST.get("address", "").strip()
+    named = asked or pasted.address_for(site, title or pasted.title_of(markup))
     try:
-        address = read_path(request.POST.get("address", ""), site.address)
+        address = read_path(named, site.address)
     except Refusal as problem:
         return _told(request, site, problem.message)
     # A form sends line ends as CR LF (URL Standard 5.1); what was pasted had LF.
     markup = markup.replace("\r\n", "\n")
+    is_body, is_whole = request.POST.get("kind") == "body", pasted.is_whole(markup)
     piece = bring_ins.Piece(
         name="the pasted markup",
         data=markup.replace("\0", "").encode("utf-8", "replace"),
         address=address,
-        title=request.POST.get("title", "").replace("\0", "").strip()[:500],
-        body_only=request.POST.get("kind") == "body",
+        title=title,
+        body_only=is_body and not is_whole,
     )
-    return _run(request, site, bring_ins.Upload(1, iter([piece]), []))
+    notes = [_WHOLE] if is_body and is_whole else []
+    notes += [] if asked else [f"Its address, {address}, was made of its title."]
+    return _run(request, site, bring_ins.Upload(1, iter([piece]), []), notes)
 
 
-def _run(request: HttpRequest, site: Site, upload: bring_ins.Upload) -> HttpResponseBase:
+_WHOLE = "What was pasted begins as a whole document, so it came in as one, head and all."
+
+
+@require_GET
+@for_editors
+def suggest_address(request: HttpRequest, site: Site) -> JsonResponse:
+    """The address that a page with the title `title` would get."""
+    title = request.GET.get("title", "").replace("\0", "")[:500]
+    return JsonResponse({"address": pasted.address_for(site, title)})
+
+
+def _run(
+    request: HttpRequest, site: Site, upload: bring_ins.Upload, notes: Sequence[str] = ()
+) -> HttpResponseBase:
     steps = bring_ins.bring_in(
         site,
         request.user,  # type: ignore[arg-type]  # signed in, so an editor
@@ -90,6 +115,7 @@ def _run(request: HttpRequest, site: Site, upload: bring_ins.Upload) -> HttpResp
         upload.total,
         replace=request.POST.get("taken") == "replace",
         left_out=upload.left_out,
+        notes=notes,
     )
     if not _takes_lines(request):
         return _at_once(request, site, steps)
@@ -144,6 +170,7 @@ def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> I
 
 
 _log = logging.getLogger(__name__)
+_NAMED = 5  # pages that something is said of
 _LISTED = 100  # pages at a time: their addresses are fields of one form
 
 
@@ -178,6 +205,8 @@ def came_in(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
         "totals": totals,
         "broken": Link.objects.broken().filter(page__in=rows).count(),
         "twice": twice.values("page", "value").distinct().count(),
+        "twice_on": rows.filter(pk__in=twice.values("page"))[:_NAMED],
+        "out_of_step": rows.filter(lists_off__gt=0)[:_NAMED],
         "unmarked": rows.filter(section_count__gt=F("marked_count")).count(),
         "from_paths": rows.exclude(file="").exists(),
         "problems": problems,

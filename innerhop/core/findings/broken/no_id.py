@@ -12,17 +12,26 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
         return None
     here = link.end_page == page.page
     then = "nothing happens" if here else "that page opens at its top"
-    return {"href": link.href, "on": link.end_page, "then": then}
+    asked = ends.asked_for(link)[:_LONGEST]
+    return {
+        "href": link.href, "on": link.end_page, "then": then, "id": asked,
+        "asked": f"{link.end_page}#{asked}",
+    }  # fmt: skip
+
+
+_LONGEST = 200  # characters of an ID that is told
 
 
 RULE = Rule(
     name="no-id",
     level=STUCK,
-    title="Nothing has this ID",
+    title="Nothing on “{on}” has the ID {id}",
+    kind="Nothing has this ID",
     why="Nothing on “{on}” has the ID that {href} asks for, so {then}.",
     source=ends.FRAGMENTS,
     avoid="An ID that is removed, or a section that is rebuilt, leaves its hops behind. Rename and "
     "remove IDs where the hops to them are known.",
     recognise=_recognise,
+    cause="asked",  # each missing ID is a question of its own
     no_fix="Nothing on the site is like it. Choose where it should lead, on its page.",
 )

@@ -1,5 +1,5 @@
 // Sending files or markup, with a bar that says how far it has come.
-import { guardAnew, linesOf, SIGNED_OUT } from "../../frame/script/ask.js";
+import { get, guardAnew, linesOf, SIGNED_OUT } from "../../frame/script/ask.js";
 
 export function bringIn() {
   return {
@@ -11,6 +11,8 @@ export function bringIn() {
     names: "",
     isOver: false,
     sending: null,
+    suggested: "",
+    hasAddress: false,
 
     get progress() {
       return this.done ? `${this.done} of ${this.total}` : "Sending …";
@@ -34,6 +36,16 @@ export function bringIn() {
       const more = files.length > 4 ? ` and ${files.length - 4} more` : "";
       this.names = files.slice(0, 4).join(", ") + more;
       this.message = "";
+    },
+    // As long as nobody has typed an address, it follows the title.
+    addressTyped() {
+      this.hasAddress = this.$refs.address.value !== "";
+    },
+    async suggestAddress(event) {
+      const { value, dataset } = event.target;
+      if (this.hasAddress || this.$refs.address.value !== this.suggested) return;
+      const { address } = await get(dataset.url, { title: value });
+      if (!this.hasAddress && event.target.value === value) this.$refs.address.value = this.suggested = address;
     },
     async send(event) {
       const form = event.target;
