@@ -158,3 +158,18 @@ def test_words_of_the_whole_site_become_hops_from_the_list(desk: Desk) -> None:
     expect(ours.filter(has_text="Mooring overnight")).to_have_count(0)
     assert '/#mooring-overnight">mooring overnight</a>' in desk.markup("/offers/")
     assert "rings-bollards" not in desk.markup("/skippers-handbook/")
+
+
+def test_what_changes_in_many_places_is_seen_before_it_is_done(desk: Desk) -> None:
+    """Seen: twelve lines were made headings with one click."""
+    lines = "".join(f"<p><b>Line {at}</b></p><p>About {at}.</p>" for at in range(12))
+    desk.paste("/bold/", f"<!doctype html><title>Bold</title><h1>Bold</h1>{lines}")
+    page = desk.site.pages.get(path="/bold/")
+    before = desk.markup("/bold/")
+    desk.tab.goto(f"{desk.server}/marrowby-canal-trust/findings/?level=better&page={page.pk}")
+    bold = row(desk, "A bold line serves as a heading")
+    bold.get_by_role("button", name="Make them headings").click()
+    expect(bold.get_by_text("What changes in the markup, on 1 page")).to_be_visible()
+    assert desk.markup("/bold/") == before
+    bold.get_by_role("button", name="Yes, in all 12 places").click()
+    expect(desk.tab.get_by_text("serves as a heading”: 12 places")).to_be_visible()

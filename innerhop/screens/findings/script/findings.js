@@ -23,6 +23,7 @@ export function findings() {
 // The findings that are open, by what each is of.
 const openHere = () => keptHere("open") ?? [];
 
+const MANY = 10; // places
 const NOT_LOOKED = { spots: [], notes: [], pages: 0 };
 
 export function finding() {
@@ -116,6 +117,20 @@ export function finding() {
       const { rule, cause, revision, page } = parts.data;
       const all = !this.hasChosen;
       return { rule, cause, all, findings: all ? null : this.chosen, only: page ? Number(page) : null, revision: Number(revision) };
+    },
+    // What changes in many places is seen before it is done.
+    get mendVerb() {
+      const { label, count } = parts.data;
+      return this.isMany && this.hasLooked ? `Yes, in all ${count} places` : label;
+    },
+    get isMany() {
+      return Number(parts.data.count) >= MANY && !this.hasChosen;
+    },
+    async mend() {
+      if (!this.isMany || this.hasLooked) return this.fix();
+      await this.open();
+      await this.look();
+      if (this.hasLooked) this.$nextTick(() => this.$refs.mend.scrollIntoView({ block: "nearest" }));
     },
     fix() {
       const { fixUrl, undoUrl } = parts.data;
