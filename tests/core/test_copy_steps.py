@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import html5lib
 import pytest
 
 from innerhop.core import edits, style_lines
@@ -21,6 +22,7 @@ from innerhop.core.planners import (
 )
 from innerhop.core.planners.selection import Point, Words
 from innerhop.core.proof import proved
+from innerhop.core.source.elements import Element
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from tests.core.follower import Follower, plain
@@ -174,7 +176,35 @@ def test_whoever_follows_the_sheet_on_an_untouched_page_gets_the_same_tree(what:
         hand = Follower(here.text)
         for step in copy_steps.steps(here, there, done):
             hand.follow(step)
+            if step.markup:
+                assert pasted(step.markup) == opened(there.element(step.number))
         assert plain(hand.root) == plain(read(there.text))
+
+
+def opened(element: Element) -> tuple[str, dict[str, str]]:
+    return element.tag, element.attributes
+
+
+def pasted(markup: str) -> tuple[str, dict[str, str]]:
+    """The outermost tag of markup beside a step, as html5lib reads it."""
+    (first, *_) = html5lib.parseFragment(markup, namespaceHTMLElements=False)
+    return first.tag, dict(first.attrib)
+
+
+@pytest.mark.parametrize(
+    ("what", "markup"),
+    [
+        ("id", '<h1 id="locks">Locks</h1>'),
+        ("words", '<a href="/m/#f">moorings</a>'),
+        ("heading", '<h3 id="winter">Winter</h3>'),
+        ("smooth", ""),
+    ],
+)
+def test_each_step_has_its_part_as_markup(what: str, markup: str) -> None:
+    """For systems with neither a field for an ID nor a way to link at that place."""
+    old = Source(PAGE)
+    made = make(what, old)
+    assert copy_steps.steps(old, proved(old, made), made.edits)[-1].markup == markup
 
 
 def test_two_steps_that_say_the_same_are_ticked_off_one_by_one() -> None:

@@ -14,7 +14,10 @@ from typing import NamedTuple
 from innerhop.core.copy_steps.step import AWAY_ITEM, ITEM_END, MOVE_ITEM, NEW_ITEM, REWORD, Step
 from innerhop.core.copy_steps.under_way import which
 from innerhop.core.menus.menus import Item, Menu
+from innerhop.core.source import markup
+from innerhop.core.source.file_encoding import FileEncoding
 
+_ANY = FileEncoding()  # what is pasted elsewhere may have any character
 Key = tuple[str, int]  # "old" or "new", and the item's place in that menu
 
 
@@ -65,6 +68,7 @@ class _Work:
         return Step(
             kind, "", what, more.get("enter", ""), more.get("before", ""), note,
             more.get("at", ""), self.frame, number=self.number, menu=self.menu,
+            markup=more.get("markup", ""),
         )  # fmt: skip
 
     def _words_and_ends(self) -> Iterator[Step]:
@@ -72,12 +76,12 @@ class _Work:
             had, has, row = self.old.items[origin], self.new.items[at], self.rows[origin]
             if has.label != had.label:
                 yield self._step(REWORD, self._called(row), "Give this item these words.",
-                                 enter=has.label, before=had.label)  # fmt: skip
+                                 enter=has.label, before=had.label, markup=_markup(has))  # fmt: skip
                 row.label = has.label
             if has.href != had.href:
                 note = "Let this item lead there." if has.href else "Let this item lead nowhere."
                 yield self._step(ITEM_END, self._called(row), note,
-                                 enter=has.href, before=had.href)  # fmt: skip
+                                 enter=has.href, before=had.href, markup=_markup(has))  # fmt: skip
 
     def _order(self) -> Iterator[Step]:
         stays = self._staying()
@@ -105,7 +109,7 @@ class _Work:
         if place.key[0] == "new":
             row = _Node(place.key, item.label, 0)
             step = self._step(NEW_ITEM, f"new item “{item.label}”", "Put it in, with these words.",
-                              enter=item.href, at=where)  # fmt: skip
+                              enter=item.href, at=where, markup=_markup(item))  # fmt: skip
             branch = [row]
         else:
             row = self._row(place.key)
@@ -162,6 +166,13 @@ class _Work:
     def _called(self, row: _Node) -> str:
         alike = [one for one in self.rows if one.label == row.label]
         return which(f"item “{row.label}”", alike.index(row) + 1, len(alike))
+
+
+def _markup(item: Item) -> str:
+    """An item's link as it is written where only markup can be entered."""
+    if not item.href:
+        return ""
+    return f"<a {markup.attribute('href', item.href, _ANY)}>{markup.text(item.label, _ANY)}</a>"
 
 
 def _old(at: int) -> Key:

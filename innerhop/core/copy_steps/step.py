@@ -27,7 +27,9 @@ class Step:
     frame: the part of the site's frame that it is in, or "". pages: how many pages share
     the part it is in. nth: how many steps that say the same come before it on the page.
     number: the element of the new text that it is about, or that comes before what is
-    gone. menu: what the menu is known by whose item it is about, "" for none."""
+    gone. menu: what the menu is known by whose item it is about, "" for none. markup: the
+    part as it then is, for systems that have no field for this at that place: whole where it
+    is short, else its start tag; "" where there is none, or where it is what is to be entered."""
 
     kind: str
     section: str
@@ -41,6 +43,7 @@ class Step:
     nth: int = 0
     number: int = 0
     menu: str = ""
+    markup: str = ""
 
     @property
     def within(self) -> str:

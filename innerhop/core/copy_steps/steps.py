@@ -59,12 +59,15 @@ def steps(
     kept = {origin: number for number, origin in enumerate(origins) if origin is not None}
     for number, origin in enumerate(origins):
         if origin is None:
-            made = _unless_item(_new_part(page, new.element(number), inserted), number, here)
-            found += [_found_at(step, page.after, number, number) for step in made]
+            element = new.element(number)
+            made = _unless_item(_new_part(page, element, inserted), number, here)
+            told = [_found_at(step, page.after, number, number) for step in made]
+            found += [_with_markup(step, element) for step in told]
         else:
-            changed = _changed(page, old.element(origin), new.element(number))
-            made = _unless_item(changed, number, here)
-            found += [_found_at(step, page.before, origin, number) for step in made]
+            element = new.element(number)
+            made = _unless_item(_changed(page, old.element(origin), element), number, here)
+            told = [_found_at(step, page.before, origin, number) for step in made]
+            found += [_with_markup(step, element) for step in told]
     last, removed = 0, [Span(edit.start, edit.end) for edit in edits if edit.old]
     for origin in range(len(old)):
         last = kept.get(origin, last)
@@ -95,6 +98,23 @@ def _unless_item(made: Iterator[Step], number: int, menus: Sequence[range]) -> I
 def _found_at(step: Step, page: Whereabouts, there: int, number: int) -> Step:
     section = "" if step.kind == STYLE else page.section(there)
     return replace(step, section=section, frame=page.frame(there), number=number)
+
+
+_AS_MARKUP = (HEADING, ID, NO_ID, LINK)
+_SHORT = 240  # characters of a part that is shown whole
+
+
+def _with_markup(step: Step, element: Element) -> Step:
+    """A step on a part that is there, with the part as markup."""
+    if step.kind not in _AS_MARKUP:
+        return step
+    links = [one for one in element.line_inside if one.tag == "a" and one.attr("href")]
+    if step.kind == LINK and element.tag not in ("a", "area") and len(links) != 1:
+        return step
+    whole = _markup(element)
+    tag = element.source.start_tag(element.number)
+    short = element.source.original(Span(tag.start, tag.end)) if tag else ""
+    return replace(step, markup=whole if whole and len(whole) <= _SHORT else short)
 
 
 def _in_page_order(step: Step) -> tuple[int, int, int]:

@@ -34,6 +34,8 @@ FIELDS = {
     "enter": "What to type or paste, as it is. An ID is without its #.",
     "instead_of": "What stands there now, if anything.",
     "note": "How it is done.",
+    "markup": "The part as it then is, for places where only markup can be entered: whole where it "
+    "is short, else its start tag.",
     "done": "Whether it has been ticked off: true or false.",
 }
 
@@ -146,6 +148,7 @@ def rows(sheets: Iterable[Sheet]) -> list[dict[str, object]]:
             "enter": step.enter,
             "instead_of": step.before,
             "note": step.note,
+            "markup": step.markup,
             "done": done,
         }
         for sheet in sheets
@@ -173,6 +176,7 @@ def menu_rows(site: Site) -> list[dict[str, object]]:
             "enter": line.item.address,
             "instead_of": "",
             "note": "An item of a menu that lives in another system.",
+            "markup": "",
             "done": False,
         }
         for name, lines in menus(site)

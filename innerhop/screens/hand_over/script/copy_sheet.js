@@ -5,6 +5,7 @@ export function copySheet() {
   return {
     trouble: "",
     answer: "",
+    showsMarkup: false,
 
     async tick(event) {
       const box = event.target;
@@ -27,7 +28,8 @@ export function copySheet() {
     },
     // The entry of the step that the keyboard is at.
     copyStep(event) {
-      const entry = event.target.closest(".step").querySelector(".copy");
+      const as = this.showsMarkup && event.shiftKey ? ".copy.markup" : ".copy";
+      const entry = event.target.closest(".step").querySelector(as);
       if (entry) return this.copy(entry.textContent);
       this.answer = "This step has nothing to copy.";
     },
