@@ -15,8 +15,8 @@ _FOLDER = re.compile(r"/(?:[?#]|$)")
 
 
 def learn(site: Site) -> None:
-    """Keep whether all of the site's links are relative, and whether they name the file that a folder's
-    address stands for. Within the transaction in which its pages came."""
+    """Keep whether all of the site's links are relative, and whether they name the file that
+    a folder's address stands for. Within the transaction in which its pages came."""
     own = Link.objects.on_site().filter(site=site, permalink=False).order_by("pk")
     hrefs = list(own.values_list("href", flat=True)[:_READ])
     forms = {address_forms.form_of(href) for href in hrefs} - {address_forms.HASH}

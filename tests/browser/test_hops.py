@@ -321,3 +321,22 @@ def test_a_copy_sheet_is_ticked_off_and_taken_away(desk: Desk) -> None:
     tab.emulate_media(media="print")
     expect(tab.get_by_role("button", name="Print")).to_be_hidden()
     expect(box).to_be_visible()
+
+
+def test_a_link_is_reworded_on_its_desk_and_taken_off_so_that_its_words_stay(desk: Desk) -> None:
+    link = '<p>See <a class="b" href=#fees>the <b>fees</b></a> first.</p>'
+    page = f"<!doctype html><title>Fees</title><h1>All</h1>{link}<h2 id=fees>Fees</h2><p>x</p>"
+    desk.paste("/fees/", page)
+    desk.tab.locator(".hop-row, .row").filter(has_text="the fees").first.click()
+    desk.press("Change its words")
+    desk.side.get_by_label("The words that readers click").fill("What it costs")
+    expect(desk.side.locator("ins:visible").first).to_be_visible()
+    desk.press("Save the words")
+    desk.hears("The link “the fees” says “What it costs” now")
+    assert '<a class="b" href=#fees>What it costs</a>' in desk.markup("/fees/")
+    desk.press("Take the link off, its words stay")
+    desk.hears("Took the link off “What it costs”, which led to #fees")
+    assert "<p>See What it costs" in desk.markup("/fees/")
+    desk.tab.get_by_role("button", name="Undo", exact=True).first.click()
+    desk.hears("Undone")
+    assert '<a class="b" href=#fees>What it costs</a>' in desk.markup("/fees/")

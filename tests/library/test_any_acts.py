@@ -38,7 +38,7 @@ def sent(chance: random.Random, page: Page, name: str) -> dict[str, Any]:
     if name in ("rename", "take-away", "move") and marks:
         number = chance.choice(marks)[0]
     links = list(page.links.values_list("number", flat=True))
-    if name in ("retarget", "reopen") and links:
+    if name in ("retarget", "reopen", "unlink", "reword") and links:
         number = chance.choice(links)
     lists = [one.number for one in text.lists]
     if name == "remove-list" and lists:

@@ -21,24 +21,24 @@ def paste(client: Client, site: Site, **sent: str) -> BringIn:
 
 
 @pytest.mark.parametrize(
-    ("sent", "path", "body_only", "said"),
+    ("sent", "came", "said"),
     [
-        ({"markup": BODY, "address": "/v/", "title": "V"}, "/v/", True, []),
-        ({"markup": BODY, "title": "Work parties"}, "/work-parties/", True, ["/work-parties/,"]),
-        ({"markup": BODY}, "/volunteer-days-2/", True, ["/volunteer-days-2/,"]),
-        ({"markup": f"<!-- x --> <!DOCTYPE html><title>A day</title>{BODY}"}, "/a-day/", False,
+        ({"markup": BODY, "address": "/v/", "title": "V"}, ("/v/", True), []),
+        ({"markup": BODY, "title": "Work parties"}, ("/work-parties/", True), ["/work-parties/,"]),
+        ({"markup": BODY}, ("/volunteer-days-2/", True), ["/volunteer-days-2/,"]),
+        ({"markup": f"<!-- x --> <!DOCTYPE html><title>A day</title>{BODY}"}, ("/a-day/", False),
          ["begins as a whole document", "/a-day/,"]),
-        ({"markup": f"<html lang=en>{BODY}", "address": "/x/"}, "/x/", False, ["begins as"]),
-        ({"markup": f"<header>{BODY}", "address": "/x/"}, "/x/", True, []),
+        ({"markup": f"<html lang=en>{BODY}", "address": "/x/"}, ("/x/", False), ["begins as"]),
+        ({"markup": f"<header>{BODY}", "address": "/x/"}, ("/x/", True), []),
     ],
 )  # fmt: skip
 def test_what_is_pasted_is_taken_for_what_it_is(
-    client: Client, site: Site, sent: dict[str, str], path: str, body_only: bool, said: list[str]
+    client: Client, site: Site, sent: dict[str, str], came: tuple[str, bool], said: list[str]
 ) -> None:
     """Seen: a whole document, pasted as a body, was shown inside another page's head."""
     account = paste(client, site, **sent)
     page = account.pages.get()
-    assert (page.path, page.body_only) == (path, body_only)
+    assert (page.path, page.body_only) == came
     assert len(account.notes) == len(said)
     assert all(one in note for one, note in zip(said, account.notes, strict=True))
 

@@ -283,6 +283,12 @@ class Hop(ActForm):
         return Manner(self.cleaned_data["form"], self.cleaned_data["new_tab"])
 
 
+class Words(Element):
+    """The words that a link is to have."""
+
+    words = TypedField(max_length=500)
+
+
 class WordsHop(Hop):
     """The words that are to be a hop, from one point to another."""
 

@@ -10,7 +10,7 @@ from innerhop.core.addresses import address_forms, link_target
 from innerhop.core.facts import hidden_parts, places
 from innerhop.core.names import link_words
 from innerhop.core.plan import Plan
-from innerhop.core.planners import hopping, links_beside, renaming, selection
+from innerhop.core.planners import hopping, link_texts, links_beside, renaming, selection
 from innerhop.core.planners.looks import Look
 from innerhop.core.planners.wrapping import CannotLink
 from innerhop.library.acts import button_looks
@@ -180,6 +180,38 @@ def with_mark(act: Act, end: Goal) -> Act:
     message = f"{act.message} and marked “{title_of(current(end.page), end.number)}”"
     marks = in_copies(end.page, end.number, marked_anyhow(end.id))
     return replace(act, message=message, plans=joined([*act.plans, *marks]))
+
+
+def unlink(page: Page, number: int) -> Act:
+    """Take a link off, on every page that shares its part; its words stay. Raises CannotLink."""
+    link = _link_row(page, number)
+    plans = in_copies(
+        page, number,
+        lambda text, at: link_texts.plan_unlinked(text.source, at, text.revision.encoding),
+    )  # fmt: skip
+    message = f"Took the link off “{link.text or 'a picture'}”, which led to {link.href}"
+    return Act(f"{message}{on_pages(plans)}", plans)
+
+
+def reword(page: Page, number: int, words: str) -> Act:
+    """Give a link other words, on every page that shares its part. Raises CannotLink, and
+    pieces.NotWhole."""
+    link = _link_row(page, number)
+    plans = in_copies(
+        page, number,
+        lambda text, at: link_texts.plan_reworded(text.source, at, words, text.revision.encoding),
+    )  # fmt: skip
+    said = " ".join(words.split())
+    trouble = link_words.trouble(said)
+    message = f"The link “{link.text}” says “{said}” now{on_pages(plans)}"
+    return Act(message, plans, notes=[trouble] if trouble else [])
+
+
+def _link_row(page: Page, number: int) -> Link:
+    found: Link | None = Link.objects.filter(page=page, number=number).first()
+    if found is None:
+        raise CannotLink("This is no link any more. Load the page again to see it as it is.")
+    return found
 
 
 def retarget(page: Page, link: Link, end: Goal, manner: Manner = AS_USUAL) -> Act:

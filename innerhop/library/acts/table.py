@@ -154,6 +154,14 @@ def _retarget(page: Page, form: ActForm) -> Act:
     return hop_acts.retarget(page, read["number"], read["end"], form.manner)
 
 
+def _unlink(page: Page, form: ActForm) -> Act:
+    return hop_acts.unlink(page, form.cleaned_data["number"])
+
+
+def _reword(page: Page, form: ActForm) -> Act:
+    return hop_acts.reword(page, form.cleaned_data["number"], form.cleaned_data["words"])
+
+
 def _mend(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     if not isinstance(read["end"], base.End):
@@ -300,6 +308,8 @@ _ROWS = (
     Kind("link-part", forms.PartHop, _link_part),
     Kind("put-link", forms.LinkBeside, _put_link),
     Kind("retarget", forms.LinkForm, _retarget),
+    Kind("unlink", forms.Element, _unlink, takes=True),
+    Kind("reword", forms.Words, _reword, takes=True),
     Kind("mend", forms.Mend, _mend, SITE),
     Kind("reopen", forms.Reopen, _reopen),
     Kind("convert", forms.Convert, _convert, SITE),

@@ -2,7 +2,7 @@
 // page by mistake while something typed would go.
 import { resume } from "./machine.js";
 
-const MADE = ["rename", "move", "away", "heading", "level", "hop"]; // what can be half done
+const MADE = ["rename", "move", "away", "heading", "level", "hop", "reword"]; // what can be half done
 
 export function drafts(parts) {
   return {
@@ -16,6 +16,7 @@ export function drafts(parts) {
       const { id, machine } = this;
       if (machine.doing === "rename") return id.typed !== (this.markHere?.value ?? "");
       if (machine.doing === "hop") return this.end !== null || this.newLink.words !== "";
+      if (machine.doing === "reword") return this.linkWords !== (this.hop?.text ?? "");
       if (this.chosen.kind === "list") return this.isListTouched;
       if (this.chosen.kind === "many") return this.manyRows.some(({ own }) => own);
       return Boolean(id.isOwn && id.typed);
@@ -48,6 +49,7 @@ export function drafts(parts) {
       else if (doing === "heading") this.lookAtHeading();
       else if (doing === "level") this.lookAtLevel();
       else if (doing === "hop") this.lookAtHop();
+      else if (doing === "reword") this.lookAtWords();
     },
     // Elements have other numbers now.
     dropDrafts() {

@@ -344,6 +344,32 @@ export function hopActs(parts) {
       if (page === this.state.page.id) return `#${id}`;
       return id ? `${path}#${id}` : path;
     },
+    // A link's words, and a link taken off so that they stay.
+    startReword() {
+      this.machine = begin(this.machine, "reword", { linkWords: this.hop.text });
+      this.dropPlan();
+      this.soon(() => document.getElementById("link-words").focus());
+    },
+    get isRewording() {
+      return this.machine.doing === "reword";
+    },
+    lookAtWords() {
+      const words = this.linkWords.trim();
+      if (words && words !== this.hop.text) return this.lookAhead(this.urls.reword, { number: this.hop.number, words });
+      return this.dropPlan();
+    },
+    async saveWords() {
+      await this.lookAtWords();
+      if (!this.planReady) return;
+      const { number } = this.hop;
+      await this.savePlan("");
+      if (this.trouble) return;
+      this.chooseQuietly("hop", number, `${this.state.page.id}-${number}`);
+      this.goOn();
+    },
+    unlink(number) {
+      return this.savedThen(this.urls.unlink, { number }, "");
+    },
     reopen(newTab) {
       return this.savedThen(this.urls.reopen, { number: this.hop.number, new_tab: newTab }, "");
     },

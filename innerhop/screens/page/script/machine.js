@@ -36,6 +36,7 @@ const ACTIVITIES = {
     with: ["section", "place", "hop", "words"],
     fields: { making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false },
   },
+  reword: { with: ["hop"], fields: { linkWords: "" } },
   movePage: { with: ["none"], fields: {} },
   // style: which line of style the page lacks: smooth or room
   style: { with: ["none", "section", "place"], fields: { style: { name: "", all: false } } },

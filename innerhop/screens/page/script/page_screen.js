@@ -100,7 +100,7 @@ export function pageScreen() {
     get mode() {
       const { doing } = this.machine;
       if (doing === "hop") return this.isPlace ? "hop" : "";
-      return ["look", "movePage", "convert", "style", "visitors", "menu"].includes(doing) ? "" : doing;
+      return ["look", "movePage", "convert", "style", "visitors", "menu", "reword"].includes(doing) ? "" : doing;
     },
     get pageMode() {
       return { movePage: "move", convert: "convert" }[this.machine.doing] ?? "";
@@ -330,9 +330,9 @@ export function pageScreen() {
       this.chooseQuietly(isSection ? "section" : "place", mark.number);
     },
     // Without wiping the line that says what was done.
-    chooseQuietly(kind, number) {
+    chooseQuietly(kind, number, key = null) {
       const { message, messageUndo } = this;
-      this.choose(kind, number);
+      this.choose(kind, number, key === null ? {} : { key });
       this.tell(message, messageUndo);
     },
     // What is said of the chosen part may have changed with the page.
