@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from innerhop.check import files, fixing, formats, report
+from innerhop.check.cache import Cache, usual_folder
 from innerhop.check.reading import Options, Progress, Site, site_of, workers
 from innerhop.core.addresses import urls
 from innerhop.core.addresses.urls import NotAnAddress, read_site_address
@@ -56,6 +57,10 @@ def _parser() -> argparse.ArgumentParser:
                        "with tabs between")  # fmt: skip
     check.add_argument("--fix", action="store_true", help="show what the safe fixes would change")
     check.add_argument("--write", action="store_true", help="with --fix: write it into the files")
+    check.add_argument("--cache-dir", type=Path, metavar="FOLDER",
+                       help="where what was read is kept, so that the next run is quick; else "
+                       "the user's cache folder")  # fmt: skip
+    check.add_argument("--no-cache", action="store_true", help="read all anew, and keep nothing")
     check.add_argument("--jobs", type=int, default=0, help="processes; otherwise one a core")
     return parser
 
@@ -76,12 +81,15 @@ def _check(asked: argparse.Namespace) -> int:
     named = frozenset(one.strip() for one in (asked.rules or "").split(","))
     is_loose = not asked.exact and not _has_two_of_one(tree.files)
     options = Options(read_site_address(asked.base), asked.language, is_loose, named)
+    folder = None if asked.no_cache else (asked.cache_dir or usual_folder())
+    cache = Cache(folder, f"{asked.where.absolute()} {options}")
     with workers(len(tree.files), asked.jobs) as pool:
-        site = site_of(tree.files, options, pool, _progress())
+        site = site_of(tree.files, options, pool, _progress(), cache)
         if not site.files:
             why = _reasons([*tree.skipped, *site.skipped])
             raise files.CannotRead(f"No page in {asked.where} can be read.{why}")
         found = report.of_site(site, rules, excepted, pool)
+    cache.save([one.name for one in tree.files])
     found = report.Report(found.lines, found.pages, [*tree.skipped, *found.skipped])
     fails = _FAILS[asked.fail_on]
     if asked.fix:

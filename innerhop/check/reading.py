@@ -9,6 +9,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import NamedTuple, TypeVar
 
+from innerhop.check.cache import Cache, Place, digest_of
 from innerhop.check.files import File
 from innerhop.core.addresses import urls
 from innerhop.core.findings.whole_site import ReadPage, WholeSite, read
@@ -73,25 +74,35 @@ class Asked(NamedTuple):
     options: Options
 
 
-def _read(asked: Asked) -> ReadPage | str:
-    """A page; or why it can't be read."""
+class Answer(NamedTuple):
+    """A page, or why it can't be read; and what tells its bytes from others."""
+
+    page: ReadPage | str
+    digest: bytes = b""
+
+
+def _read(asked: Asked) -> Answer:
+    """What a file says."""
     try:
-        text, _ = text_of(asked.file)
+        data = asked.file.read()
+        text, _ = file_encoding.decode(data)
     except Refusal as problem:
-        return problem.message
+        return Answer(problem.message)
     except OSError as problem:
-        return problem.strerror or "it can't be read"
+        return Answer(problem.strerror or "it can't be read")
     page = FilePage(asked.file.name, text, asked.options)
-    return read(page, page.path)
+    return Answer(read(page, page.path), digest_of(data))
 
 
 @dataclass(frozen=True)
 class Site:
-    """The pages that could be read, with their files; and why others could not."""
+    """The pages that could be read, with their files; and why others could not. cache: what
+    was known of them, and is now."""
 
     whole: WholeSite
     files: Sequence[File]
     skipped: Sequence[tuple[str, str]]
+    cache: Cache
 
 
 T = TypeVar("T")
@@ -116,16 +127,39 @@ def each(pool: Executor | None, do: Callable[[T], R], items: Sequence[T]) -> Ite
     return map(do, items) if pool is None else pool.map(do, items, chunksize=_AT_ONCE)
 
 
+def _pages(
+    files: Sequence[File], options: Options, pool: Executor | None, cache: Cache
+) -> Iterator[ReadPage | str]:
+    """What each file says, in order; or why it can't be read. What is known isn't read."""
+    known = {file.name: page for file in files if (page := cache.page(file)) is not None}
+    asked = [Asked(file, options) for file in files if file.name not in known]
+    answers = iter(each(pool, _read, asked))
+    for file in files:
+        if file.name in known:
+            yield known[file.name]
+            continue
+        answer = next(answers)
+        if isinstance(answer.page, ReadPage):
+            cache.put(file, answer.digest, answer.page)
+        yield answer.page
+
+
 def site_of(
-    files: Sequence[File], options: Options, pool: Executor | None, progress: Progress
+    files: Sequence[File],
+    options: Options,
+    pool: Executor | None,
+    progress: Progress,
+    cache: Cache | None = None,
 ) -> Site:
-    """The pages of these files as one site. Of two with one address, the first counts."""
+    """The pages of these files as one site. Of two with one address, the first counts. cache:
+    what is known of them from before."""
+    cache = cache or Cache(None, "")
     pages: list[ReadPage] = []
     kept: list[File] = []
     skipped: list[tuple[str, str]] = []
     there: dict[str, str] = {}
-    asked = [Asked(file, options) for file in files]
-    for at, (file, found) in enumerate(zip(files, each(pool, _read, asked), strict=True), 1):
+    read_pages = _pages(files, options, pool, cache)
+    for at, (file, found) in enumerate(zip(files, read_pages, strict=True), 1):
         if isinstance(found, str):
             skipped.append((file.name, found))
         elif found.key in there:
@@ -142,14 +176,7 @@ def site_of(
         lambda at: Source(text_of(kept[at])[0]),
         options.asked,
     )
-    return Site(whole, kept, skipped)
-
-
-class Place(NamedTuple):
-    """Where something stands in a file, both from 1; column: in characters."""
-
-    line: int
-    column: int
+    return Site(whole, kept, skipped, cache)
 
 
 def places(asked: tuple[File, Sequence[int]]) -> Mapping[int, Place]:

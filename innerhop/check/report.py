@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import Executor
 from dataclasses import dataclass
 
-from innerhop.check.reading import Place, Site, each, places
+from innerhop.check.cache import Place
+from innerhop.check.reading import Site, each, places
 from innerhop.core.findings.found import NOTE, Found, Rule
 from innerhop.core.findings.table import RULES
 
@@ -56,17 +57,16 @@ def of_site(site: Site, rules: Sequence[str], excepted: Excepted, pool: Executor
     """What is found on a site. rules: the names of those that count."""
     wanted = set(rules)
     by_page: list[tuple[int, list[Found]]] = []
-    for page in range(len(site.files)):
+    for page, all_of_it in enumerate(_all(site)):
         name = site.files[page].name
         found = [
-            one for one in site.whole.findings(page)
+            one for one in all_of_it
             if one.rule in wanted and not _is_excepted(one, name, excepted)
         ]  # fmt: skip
         if found:
             by_page.append((page, found))
-    asked = [(site.files[page], sorted({one.number for one in some})) for page, some in by_page]
     lines = []
-    for (page, some), where in zip(by_page, each(pool, places, asked), strict=True):
+    for (page, some), where in zip(by_page, _places(site, by_page, pool), strict=True):
         name = site.files[page].name
         rows = [
             Line(name, page, where[one.number], RULES[one.rule], one, site.whole.title)
@@ -74,6 +74,30 @@ def of_site(site: Site, rules: Sequence[str], excepted: Excepted, pool: Executor
         ]
         lines += sorted(rows, key=lambda one: (one.place, one.rule.name))
     return Report(lines, len(site.files), site.skipped)
+
+
+def _all(site: Site) -> Sequence[Sequence[Found]]:
+    """What is found on each page. On a site of which nothing has changed, what was known."""
+    names = [one.name for one in site.files]
+    found = site.cache.findings(names)
+    if found is None:
+        found = [list(site.whole.findings(page)) for page in range(len(names))]
+        site.cache.put_findings(names, found)
+    return found
+
+
+def _places(
+    site: Site, found: Sequence[tuple[int, list[Found]]], pool: Executor | None
+) -> Iterator[Mapping[int, Place]]:
+    """Where what was found on each page stands. What is known isn't looked for."""
+    asked = [(site.files[page], sorted({one.number for one in some})) for page, some in found]
+    unknown = [one for one in asked if site.cache.places(*one) is None]
+    fresh: dict[str, Mapping[int, Place]] = {}
+    for (file, _), where in zip(unknown, each(pool, places, unknown), strict=True):
+        site.cache.put_places(file, where)
+        fresh[file.name] = where
+    for file, numbers in asked:
+        yield fresh.get(file.name) or site.cache.places(file, numbers) or {}
 
 
 def _is_excepted(found: Found, file: str, excepted: Excepted) -> bool:

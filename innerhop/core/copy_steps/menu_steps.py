@@ -75,8 +75,10 @@ class _Work:
         for at, origin in sorted(self.was.items(), key=lambda pair: pair[1]):
             had, has, row = self.old.items[origin], self.new.items[at], self.rows[origin]
             if has.label != had.label:
-                yield self._step(REWORD, self._called(row), "Give this item these words.",
-                                 enter=has.label, before=had.label, markup=_markup(has))  # fmt: skip
+                yield self._step(
+                    REWORD, self._called(row), "Give this item these words.",
+                    enter=has.label, before=had.label, markup=_markup(has),
+                )  # fmt: skip
                 row.label = has.label
             if has.href != had.href:
                 note = "Let this item lead there." if has.href else "Let this item lead nowhere."

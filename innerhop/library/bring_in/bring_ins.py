@@ -114,8 +114,8 @@ def bring_in(
 
     replace: give a page whose address is taken its new text, as a change that
     can be undone; otherwise such a page gets a free address. left_out: names that are
-    not among the pieces, with the reason. notes: what the account says first. Raises Refused when no page came in; then,
-    and when the generator is closed early, nothing is kept.
+    not among the pieces, with the reason. notes: what the account says first. Raises
+    Refused when no page came in; then, and when the generator is closed early, nothing is kept.
     """
     yield Progress(0, total)
     try:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Sequence
 
-from innerhop.check.reading import Place, place_of
+from innerhop.check.cache import Place
+from innerhop.check.reading import place_of
 from innerhop.check.report import Line, Report
 from innerhop.core.findings.found import NOTE
 from innerhop.core.findings.table import RULES

@@ -27,7 +27,7 @@ RULE = Rule(
     level=STUCK,
     title="Nothing on “{on}” has the ID {id}",
     kind="Nothing has this ID",
-    why="Nothing on “{on}” has the ID that {href} asks for, so {then}.",
+    why="Readers who follow {href} don’t arrive: {then}.",
     source=ends.FRAGMENTS,
     avoid="An ID that is removed, or a section that is rebuilt, leaves its hops behind. Rename and "
     "remove IDs where the hops to them are known.",
