@@ -80,13 +80,16 @@ def place(source: Source, number: int) -> Place:
     return Place(number, element.tag, kind, few, id_, empty, bool(title), holds)
 
 
+_MANY = {KINDS["details"]: "parts that open"}
+
+
 def _holds(element: Element) -> str:
     """The parts that a block consists of, by the commonest kind of them: “3 paragraphs”."""
     kinds = Counter(_kind(one) for one in as_elements(element.children) if one.tag in _COUNTED)
     if not kinds:
         return ""
     kind, count = kinds.most_common(1)[0]
-    many = f"{kind[:-1]}ies" if kind.endswith("y") else f"{kind}s"
+    many = _MANY.get(kind) or (f"{kind[:-1]}ies" if kind.endswith("y") else f"{kind}s")
     return f"1 {kind}" if count == 1 else f"{count} {many}"
 
 

@@ -4,6 +4,7 @@ leads nowhere."""
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from django.db.models import QuerySet
 
@@ -94,7 +95,8 @@ def _at_fragment(page: Page, end: Page, fragment: str, notes: list[str]) -> Unde
         return Understood(_message(message, notes), end)
     if isinstance(number, Nowhere):
         asked = id_of(fragment)
-        message = f"Nothing on {where} has the ID “{asked}”, so a reader would stay where they are."
+        then = "a reader would stay where they are" if end.pk == page.pk else "it opens at its top"
+        message = f"Nothing on {where} has the ID “{asked}”, so {then}."
         return Understood(
             _message(message, notes),
             end,
@@ -116,11 +118,33 @@ def _no_page(page: Page, found: Resolved, plain: str) -> Understood:
             f"No page has this address, but this page has the ID “{asked}”. The # was missing."
         )
         return Understood(message, page, asked)
+    # Whoever types `faq/pay` rarely means it from the page they are on.
+    rooted = [] if plain.startswith(("/", ".")) else [f"/{plain}"]
+    tried = (_with_its_hash_forgotten(page, path) for path in (found.path, *rooted))
+    there = next((one for one in tried if one is not None), None)
+    if there is not None:
+        message = f"No page has this address. The # was missing: {there.path}#{there.id}"
+        return Understood(message, there.page, there.id)
     near = Guesser(page.site).near(page.site.key_of(found.path))
     fragment = id_of(found.fragment)
     likely = [_near(one, fragment) for one in near]
     message = f"No page of this site has the address {found.path}."
     return Understood(message, arrives=False, likely=likely)
+
+
+class _There(NamedTuple):
+    page: Page
+    path: str
+    id: str
+
+
+def _with_its_hash_forgotten(page: Page, path: str) -> _There | None:
+    """What `/faq/pay` means where `/faq/` has a part of that ID."""
+    folder, _, name = path.rstrip("/").rpartition("/")
+    pages = page.site.pages.filter(key=page.site.key_of(folder or "/")).select_related("site")
+    end, id_ = pages.first(), percent_decode(name)
+    has = end is not None and bool(id_) and _marks(end, id_).exists()
+    return _There(end, end.path, id_) if has and end is not None else None
 
 
 def _marks(page: Page, value: str) -> QuerySet[Mark]:

@@ -30,7 +30,7 @@ export function idField() {
       return this.id.side !== "on";
     },
     get canHoldMarker() {
-      return !["img", "hr", "input", "iframe", "video", "svg", "textarea"].includes(this.here?.tag);
+      return !this.isLocked && !["img", "hr", "input", "iframe", "video", "svg", "textarea"].includes(this.here?.tag);
     },
     get takesRoom() {
       return ["before", "after"].includes(this.id.side) && Boolean(this.here?.inGrid);
