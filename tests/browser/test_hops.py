@@ -340,3 +340,19 @@ def test_a_link_is_reworded_on_its_desk_and_taken_off_so_that_its_words_stay(des
     desk.tab.get_by_role("button", name="Undo", exact=True).first.click()
     desk.hears("Undone")
     assert '<a class="b" href=#fees>What it costs</a>' in desk.markup("/fees/")
+
+
+def test_what_is_called_as_the_selected_words_comes_first_and_nothing_is_said_to_be_missing(
+    desk: Desk,
+) -> None:
+    """Seen: “No page, section or mark has these words” before anything was typed."""
+    desk.paste(
+        "/none/", "<!doctype html><title>None</title><h1>None</h1><p>Mind the stop planks.</p>"
+    )
+    desk.select("Mind")
+    ends = desk.side.get_by_role("listbox", name="Sections and marks")
+    expect(ends).to_contain_text("Type words, an ID or any address")
+    desk.select("stop planks")
+    expect(ends.get_by_role("option").first).to_contain_text("Stop planks")
+    desk.side.get_by_label("Where the hop ends").fill("nothing like this")
+    expect(ends).to_contain_text("No page, section or mark has these words")

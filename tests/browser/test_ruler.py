@@ -127,7 +127,7 @@ def test_a_page_without_headings_says_so(desk: Desk) -> None:
     desk.tab.get_by_label("Markup", exact=True).fill("<p>Nothing but this.")
     desk.tab.get_by_role("button", name="Bring in the markup").click()
     desk.tab.get_by_role("link", name="Bare").click()
-    expect(desk.tab.get_by_text("there is nothing to mark yet")).to_be_visible()
+    expect(desk.tab.get_by_text("Point at any line in the sheet to mark it")).to_be_visible()
 
 
 def test_a_zip_s_styles_and_pictures_are_in_the_sheet(desk: Desk) -> None:

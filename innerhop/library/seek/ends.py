@@ -51,6 +51,19 @@ def find(site: Site, asked: str, near: Page | None, with_pages: bool = False) ->
     return sorted(found, key=_order(asked.casefold(), near))[:MOST]
 
 
+_ALIKE = 5  # places that are called what somebody selected
+
+
+def called(site: Site, words: str, near: Page | None) -> list[Found]:
+    """The few places that are called what words say, or nearly: likely where those who
+    selected the words mean to lead them."""
+    plain = " ".join(words.split()).casefold()
+    if not plain:
+        return []
+    found = find(site, plain, near, with_pages=True)
+    return [one for one in found if _closeness(plain, one) <= _BEGINS][:_ALIKE]
+
+
 def title_of(page: Page, id_: str) -> str:
     """What an end is called: its section's title, or what kind of part it is."""
     if not id_:
@@ -170,10 +183,13 @@ def _order(asked: str, near: Page | None) -> Callable[[Found], Order]:
     return order
 
 
+_BEGINS = 1
+
+
 def _closeness(asked: str, found: Found) -> int:
     words = [found.title.casefold(), found.id.casefold()]
     if asked in words:
         return 0
     if any(word.startswith(asked) for word in words):
-        return 1
+        return _BEGINS
     return 2 if any(f" {asked}" in word or f"-{asked}" in word for word in words) else 3

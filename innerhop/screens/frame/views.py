@@ -154,13 +154,17 @@ def find(request: HttpRequest, site: Site) -> HttpResponse:
     pages = bool(request.GET.get("pages"))
     from_ = _number(request, "from")
     start = page_of(site, from_) if from_ else None
-    rows = [_row(one, start or near) for one in ends.find(site, asked, near, pages)]
+    found = ends.find(site, asked, near, pages)
+    if not asked.strip():  # first what is called as the words are that are to lead there
+        alike = ends.called(site, request.GET.get("words", "")[:_LONGEST].replace("\0", ""), near)
+        found = list(dict.fromkeys([*alike, *found]))
+    rows = [_row(one, start or near) for one in found]
     read = typed_addresses.understand(start, asked) if start and asked.strip() else None
     if start is None or read is None:
         return JsonResponse({"found": rows, "message": ""})
-    found = [_typed_row(read, start)] if read.arrives else []
-    found += [_likely_row(one, start) for one in read.likely]
-    return JsonResponse({"found": [*found, *rows], "message": read.message})
+    typed = [_typed_row(read, start)] if read.arrives else []
+    typed += [_likely_row(one, start) for one in read.likely]
+    return JsonResponse({"found": [*typed, *rows], "message": read.message})
 
 
 _LONGEST = 2_000  # characters of an address

@@ -25,6 +25,7 @@ export function finder() {
     answered: null, // what `found` is the answer to
     waiting: null, // what has been asked, and the answer that is on its way
     message: "", // what a typed address was understood as
+    words: "", // that are to lead there
     inside: null, // the page whose sections are being gone through
 
     init() {
@@ -64,7 +65,8 @@ export function finder() {
       return { near: this.inside?.page ?? near ?? "", from: from ?? "", pages: pages ?? "" };
     },
     async fetch(q) {
-      const answer = await get(this.$root.dataset.url, { q, ...this.query }).catch(() => null);
+      const { words } = this;
+      const answer = await get(this.$root.dataset.url, { q, ...this.query, ...(words && !q.trim() ? { words } : {}) }).catch(() => null);
       if (this.waiting?.q !== q) return; // a late answer moves nothing
       this.waiting = null;
       if (!answer) return;
@@ -117,7 +119,8 @@ export function finder() {
     leavePage() {
       this.reset();
     },
-    reset() {
+    reset(event) {
+      this.words = event?.detail?.words ?? this.words;
       Object.assign(this, { inside: null, asked: "", message: "", waiting: null });
       return this.ask();
     },
@@ -155,6 +158,12 @@ export function finder() {
     },
     get nothing() {
       return this.isOpen && this.found.length === 0;
+    },
+    get nothingAsked() {
+      return this.nothing && !this.answered?.trim();
+    },
+    get nothingFound() {
+      return this.nothing && !this.nothingAsked;
     },
     get active() {
       return this.at >= 0 ? this.idOf(this.at) : "";

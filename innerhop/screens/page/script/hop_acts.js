@@ -140,7 +140,8 @@ export function hopActs(parts) {
     },
     // The list of ends as it is now, with nothing typed: marks may be new since the last.
     freshEnds() {
-      window.dispatchEvent(new CustomEvent("fresh-ends"));
+      const words = this.words?.text ?? "";
+      window.dispatchEvent(new CustomEvent("fresh-ends", { detail: { words } }));
     },
     // Back to what the part, or the link, was before.
     leaveMaking() {
