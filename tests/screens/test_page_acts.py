@@ -190,7 +190,7 @@ def test_pasted_markup_keeps_its_characters(client: Client, site: Site) -> None:
     assert page.title == "A post"
     file = client.get(reverse("page-file", args=[site.slug, page.pk]))
     assert file.content == "<h2>One</h2>\n<p>ü</p>".encode()
-    for wrong in ({**sent, "markup": " "}, {**sent, "address": ""}):
+    for wrong in ({**sent, "markup": " "}, {**sent, "address": "https://o.example/x"}):
         answer = client.post(reverse("send-markup", args=[site.slug]), wrong, headers=SCRIPT)
         assert answer.status_code == 422
 

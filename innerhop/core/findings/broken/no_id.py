@@ -15,7 +15,7 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     asked = ends.asked_for(link)[:_LONGEST]
     return {
         "href": link.href, "on": link.end_page, "then": then, "id": asked,
-        "asked": f"{link.end_page}#{asked}",
+        "asked": f"{site.path(link.end_page)}#{asked}",
     }  # fmt: skip
 
 
