@@ -27,12 +27,29 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         .order_by("-pk")
     )
     part = Paginator(rows, CHANGES).get_page(request.GET.get("part"))
+    seen = _seen(request, site)
+    new = site.changes.filter(pk__gt=seen).exclude(author=request.user.pk) if seen else None
     context = {
         "part": part,
-        "rows": [(change, _named(change)) for change in part.object_list],
+        "since": new.count() if new is not None else 0,
+        "rows": [
+            (change, _named(change), 0 < seen < change.pk and change.author_id != request.user.pk)
+            for change in part.object_list
+        ],
         "any_page": site.pages.order_by("pk").first(),
     }
     return render(request, "changes/changes.html", context)
+
+
+def _seen(request: HttpRequest, site: Site) -> int:
+    """The last change that was there when the editor was here before, by primary key; 0 for
+    who is here for the first time. What is there now is seen from here on."""
+    key = f"changes seen of {site.pk}"
+    seen: int = request.session.get(key, 0)
+    newest = site.changes.order_by("-pk").values_list("pk", flat=True).first()
+    if newest and newest != seen:
+        request.session[key] = newest
+    return seen
 
 
 def _named(change: Change) -> list[object]:

@@ -44,8 +44,9 @@ export function bringIn() {
     async suggestAddress(event) {
       const { value, dataset } = event.target;
       if (this.hasAddress || this.$refs.address.value !== this.suggested) return;
-      const { address } = await get(dataset.url, { title: value });
-      if (!this.hasAddress && event.target.value === value) this.$refs.address.value = this.suggested = address;
+      const found = await get(dataset.url, { title: value }).catch(() => null); // nothing hangs by it
+      if (!found || this.hasAddress || event.target.value !== value) return;
+      this.$refs.address.value = this.suggested = found.address;
     },
     async send(event) {
       const form = event.target;
