@@ -1,1 +1,1 @@
-"""Speed budgets, measured. Run by bin/bench; see the table in the README."""
+"""Speed budgets, measured. Run by bin/bench, which prints the budget beside each."""

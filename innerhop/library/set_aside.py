@@ -19,7 +19,7 @@ class CannotSetAside(Refusal):
     """What was to be set aside is not there."""
 
 
-class NoLongerThere(CannotSetAside):
+class NotListed(CannotSetAside):
     """It was there when the list was read."""
 
     status = CONFLICT
@@ -31,7 +31,7 @@ def places(site: Site, editor: Editor, keys: Collection[int], reason: str) -> in
     Raises CannotSetAside."""
     rows = list(Finding.objects.filter(site=site, pk__in=keys, aside=None))
     if not rows:
-        raise NoLongerThere("Nothing of this is there any more. Load the list again.")
+        raise NotListed("Nothing of this is there any more. Load the list again.")
     for row in rows:
         SetAside.objects.get_or_create(
             site=site, page_id=row.page_id, rule=row.rule, key=row.key,

@@ -1,5 +1,5 @@
 """What a contents list knows of itself, in data attributes of its own markup, so that a
-page that goes out and comes back still knows its lists. The README lists them.
+page that goes out and comes back still knows its lists. docs/what-it-writes.md lists them.
 
 https://html.spec.whatwg.org/multipage/dom.html#embedding-custom-non-visible-data-with-the-data-*-attributes
 """

@@ -1,7 +1,7 @@
 """What visitors get beside a page's own markup: the two files in its head, a way back that
 stays in view, points for its sections, a sign at each heading.
 
-What each is made of stands in its own data attributes (see the README), so that a page
+What each is made of stands in its own data attributes (see docs/what-it-writes.md), so that a page
 that goes out and comes back is still understood.
 """
 
