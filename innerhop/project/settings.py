@@ -136,7 +136,7 @@ STATIC_URL = "/static/"
 STATIC_ROOT = BASE_DIR / "static"
 WHITENOISE_IMMUTABLE_FILE_TEST = r"\.[0-9a-f]{10}\.(js|css|woff2)$"
 
-# What may come in: innerhop/library/arrivals.py and packing.py hold the limits on pages.
+# What may come in: innerhop/library/bring_in holds the limits on pages.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FILES = 500

@@ -15,7 +15,8 @@ from innerhop.core.edits import Edit
 from innerhop.core.facts.page_facts import Facts, Heading
 from innerhop.core.facts.words import words
 from innerhop.core.plan import Claim, NewElement, Plan
-from innerhop.core.planners.marking import CannotMark, plan_marks
+from innerhop.core.planners.markers import CannotMark
+from innerhop.core.planners.marking import plan_marks
 from innerhop.core.source import attributes
 from innerhop.core.source.content_models import FLOW_PARENTS, PHRASING
 from innerhop.core.source.elements import Child, Element

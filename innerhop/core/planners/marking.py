@@ -15,8 +15,6 @@ from innerhop.core.source.content_models import NOT_SHOWN
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 
-__all__ = ["CannotMark", "check_id", "mark_of", "plan_marks", "plan_move", "plan_take_away"]
-
 
 def check_id(id_: str, taken: Iterable[str]) -> None:
     """Raise CannotMark when an ID can't stand, or something else has it."""

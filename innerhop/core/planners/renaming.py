@@ -12,7 +12,8 @@ from innerhop.core.addresses.address_forms import RELATIVE, form_of
 from innerhop.core.edits import Edit
 from innerhop.core.facts.page_facts import Facts
 from innerhop.core.plan import Plan, Values, of_attributes
-from innerhop.core.planners.marking import CannotMark, mark_of, names_of
+from innerhop.core.planners.markers import CannotMark
+from innerhop.core.planners.marking import mark_of, names_of
 from innerhop.core.source import attributes, markup
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source

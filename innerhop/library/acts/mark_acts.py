@@ -9,7 +9,7 @@ from innerhop.core.facts import captions, places
 from innerhop.core.facts.first_seen import first_seen
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import headings, markers, marking, renaming
-from innerhop.core.planners.marking import CannotMark
+from innerhop.core.planners.markers import CannotMark
 from innerhop.library.acts.base import (
     Act,
     End,
@@ -228,10 +228,6 @@ def _mark_row(page: Page, number: int) -> Mark:
 def _chosen(known: hops_to_mark.Arriving, follow: Collection[int]) -> list[Link]:
     links = [link for some in known.links.values() for link in some]
     return [link for link in links if link.pk in follow]
-
-
-def _renamed(copy: Copy, old: str, new: str, keep: bool) -> PagePlan:
-    return PagePlan(copy.page, copy.page.revision, _rename(copy.number, old, new, keep))
 
 
 def _rename(number: int, old: str, new: str, keep: bool) -> Callable[[PageText], Plan]:

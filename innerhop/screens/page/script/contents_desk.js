@@ -114,9 +114,6 @@ export function contentsDesk(parts) {
     get listChosen() {
       return this.listRows.filter(({ on }) => on);
     },
-    get isFlat() {
-      return this.list.kind === "line" || this.list.kind === "buttons";
-    },
     get newIds() {
       return this.listChosen.filter(({ mark, part }) => part !== null && !mark).length;
     },
