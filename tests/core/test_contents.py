@@ -391,3 +391,31 @@ def test_made_parts_are_called_in_the_pages_language() -> None:
     assert labels_in("de-AT").on_this_page == "Auf dieser Seite"
     assert labels_in("tlh") == labels_in("en")
     assert len({labels_in(one).sign for one in ("en", "fr", "cy", "pl")}) == 4
+
+
+BELOW = (
+    '<nav data-hop-list=nested data-hop-levels="h2 h3"><ul><li><a href=#a>One</a>'
+    "<ul><li><a href=#b>Two</a></li></ul></li><li><a href=#c>Three</a></li></ul></nav>"
+)
+
+
+@pytest.mark.parametrize(
+    ("titles", "off"),
+    [
+        (("==a|One", "===b|Two", "==c|Three"), []),
+        (("==a|One", "==b|Two", "==c|Three"), ["Two"]),
+        (("==a|One", "===b|Two", "===c|Three"), ["Three"]),
+        (("===a|One", "====b|Two", "===c|Three"), []),
+    ],
+)
+def test_a_heading_whose_level_changed_puts_its_list_out_of_step(
+    titles: tuple[str, ...], off: list[str]
+) -> None:
+    """HTML Standard, "headings and outlines": the nesting is that of the levels."""
+    listed = Read(page(BELOW.replace("h3", "h3 h4"), *titles))
+    assert [one.label for one in listed.off.relevelled] == off
+    assert listed.off.count == len(off)
+    lines = in_step.up_to_date(listed.lists[0], listed.source, listed.possible)
+    assert (lines is None) == (not off)
+    if lines:
+        assert [label for _, _, label in lines] == ["One", "Two", "Three"]

@@ -8,8 +8,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from innerhop.core.contents import settings
-from innerhop.core.contents.entries import Possible, by_mark
+from innerhop.core.contents.entries import Possible, by_mark, flat, nested
 from innerhop.core.contents.lists import (
+    FOLDING,
+    NESTED,
+    NUMBERED,
     ContentsList,
     Entry,
     is_shortened,
@@ -25,18 +28,23 @@ class Difference:
     """added: parts of the page that are not in the list. gone: entries that lead to
     nothing on the page. relabelled: entries whose part is called something else now.
     moved: entries that stand before one that comes earlier on the page. elsewhere:
-    entries that lead to another part than the one with their words."""
+    entries that lead to another part than the one with their words. relevelled: entries that
+    lie deeper, or less deep, than their headings' levels say."""
 
     added: Sequence[Possible] = ()
     gone: Sequence[Entry] = ()
     relabelled: Sequence[tuple[Entry, Possible]] = ()
     moved: Sequence[Entry] = ()
     elsewhere: Sequence[tuple[Entry, Possible]] = ()
+    relevelled: Sequence[Entry] = ()
 
     @property
     def count(self) -> int:
         """How many differences there are."""
-        return sum(map(len, (self.added, self.gone, self.relabelled, self.moved, self.elsewhere)))
+        kinds = (
+            self.added, self.gone, self.relabelled, self.moved, self.elsewhere, self.relevelled,
+        )  # fmt: skip
+        return sum(map(len, kinds))
 
 
 def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> Difference:
@@ -76,7 +84,18 @@ def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> 
     added = [part for part in wanted(one, found) if part.number not in listed]
     if not one.made:
         added = _missed(one, source, found, added) if one.is_whole else []
-    return Difference(added, gone, relabelled, moved, elsewhere)
+    is_nested = one.made and one.is_whole and one.settings.kind in _NESTED
+    relevelled = _relevelled(ends) if is_nested and len(ends) == len(one.entries) else []
+    return Difference(added, gone, relabelled, moved, elsewhere, relevelled)
+
+
+_NESTED = (NESTED, NUMBERED, FOLDING)
+
+
+def _relevelled(ends: Sequence[tuple[Entry, Possible]]) -> list[Entry]:
+    """The entries that lie elsewhere than the levels of their parts, closed up, put them."""
+    deep = flat(nested([(part.level, entry) for entry, part in ends]))
+    return [entry for depth, entry in deep if depth != entry.depth]
 
 
 def _missed(

@@ -134,7 +134,11 @@ def _off(off: in_step.Difference) -> str:
     if off.relabelled:
         entry, part = off.relabelled[0]
         return f"“{entry.label}” is called “{part.title}” now."
-    return "Its entries stand in another order than the sections." if off.moved else ""
+    if off.moved:
+        return "Its entries stand in another order than the sections."
+    if off.relevelled:
+        return f"{_named([one.label for one in off.relevelled])} at another level than its heading."
+    return ""
 
 
 def _named(titles: Sequence[str]) -> str:

@@ -142,6 +142,10 @@ def says(off: in_step.Difference) -> list[str]:
         labels = [f"“{entry.label}”" for entry in off.moved]
         are = "stands" if len(labels) == 1 else "stand"
         found.append(f"{_some(labels)} {are} elsewhere on the page than in the list.")
+    if off.relevelled:
+        labels = [f"“{entry.label}”" for entry in off.relevelled]
+        have = "has a heading" if len(labels) == 1 else "have headings"
+        found.append(f"{_some(labels)} {have} of another level than in the list.")
     return found
 
 
