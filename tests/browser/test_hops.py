@@ -329,7 +329,7 @@ def test_a_link_is_reworded_on_its_desk_and_taken_off_so_that_its_words_stay(des
     desk.paste("/fees/", page)
     desk.tab.locator(".hop-row, .row").filter(has_text="the fees").first.click()
     desk.press("Change its words")
-    desk.side.get_by_label("The words that readers click").fill("What it costs")
+    desk.side.get_by_label("What readers click").fill("What it costs")
     expect(desk.side.locator("ins:visible").first).to_be_visible()
     desk.press("Save the words")
     desk.hears("The link “the fees” says “What it costs” now")

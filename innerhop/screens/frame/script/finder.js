@@ -25,7 +25,7 @@ export function finder() {
     answered: null, // what `found` is the answer to
     waiting: null, // what has been asked, and the answer that is on its way
     message: "", // what a typed address was understood as
-    words: "", // that are to lead there
+    leading: "", // the words that are to lead there: by a name that no screen around it has
     inside: null, // the page whose sections are being gone through
 
     init() {
@@ -65,8 +65,8 @@ export function finder() {
       return { near: this.inside?.page ?? near ?? "", from: from ?? "", pages: pages ?? "" };
     },
     async fetch(q) {
-      const { words } = this;
-      const answer = await get(this.$root.dataset.url, { q, ...this.query, ...(words && !q.trim() ? { words } : {}) }).catch(() => null);
+      const words = q.trim() ? "" : this.leading;
+      const answer = await get(this.$root.dataset.url, { q, ...this.query, ...(words && { words }) }).catch(() => null);
       if (this.waiting?.q !== q) return; // a late answer moves nothing
       this.waiting = null;
       if (!answer) return;
@@ -120,7 +120,7 @@ export function finder() {
       this.reset();
     },
     reset(event) {
-      this.words = event?.detail?.words ?? this.words;
+      this.leading = event?.detail?.words ?? this.leading;
       Object.assign(this, { inside: null, asked: "", message: "", waiting: null });
       return this.ask();
     },
