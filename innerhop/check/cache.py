@@ -8,16 +8,16 @@ import gc
 import hashlib
 import os
 import pickle
-import tempfile
 import time
 from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
+from importlib.metadata import version
 from pathlib import Path
 from typing import NamedTuple
 
 import innerhop.core
-from innerhop.check.files import File
+from innerhop.check.files import File, put_whole
 from innerhop.core.findings.found import Found
 from innerhop.core.findings.whole_site import ReadPage
 
@@ -67,8 +67,7 @@ class Cache:
     what has to be the same for them to be true: the place, and all options."""
 
     def __init__(self, folder: Path | None, known_by: str) -> None:
-        name = hashlib.sha256(f"{_FORM} {_made_of()} {known_by}".encode()).hexdigest()
-        self._path = None if folder is None else folder / f"{name[:40]}.cache"
+        self._path = None if folder is None else folder / _name(known_by)
         self._known = self._load()
         self._entries = self._known.entries
         self._count = len(self._entries)
@@ -131,10 +130,7 @@ class Cache:
         kept = _Kept(entries, self._known.digest, self._known.found)
         with suppress(OSError):
             self._path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-            handle, beside = tempfile.mkstemp(dir=self._path.parent)
-            with os.fdopen(handle, "wb") as new:
-                pickle.dump(kept, new, protocol=pickle.HIGHEST_PROTOCOL)
-            os.replace(beside, self._path)
+            put_whole(self._path, pickle.dumps(kept, pickle.HIGHEST_PROTOCOL), 0o600)
             _tidy(self._path.parent)
 
     def _load(self) -> _Kept:
@@ -146,6 +142,11 @@ class Cache:
         except Exception:  # whatever is wrong with it
             return _Kept()
         return found if isinstance(found, _Kept) else _Kept()
+
+
+def _name(known_by: str) -> str:
+    told = f"{_FORM} {_made_of()} {version('turbohtml')} {known_by}"
+    return f"{hashlib.sha256(told.encode()).hexdigest()[:40]}.cache"
 
 
 def digest_of(data: bytes) -> bytes:
@@ -174,8 +175,8 @@ def _is_own(path: Path) -> bool:
 
 def _made_of() -> str:
     """What changes with the program that reads: its files' sizes and times."""
-    root = Path(innerhop.core.__file__).parent
-    told = ((one, one.stat()) for one in sorted(root.rglob("*.py")))
+    roots = (Path(innerhop.core.__file__).parent, Path(__file__).parent)
+    told = ((one, one.stat()) for root in roots for one in sorted(root.rglob("*.py")))
     return repr([(one.name, stat.st_size, stat.st_mtime_ns) for one, stat in told])
 
 

@@ -48,17 +48,22 @@ class File:
         mode = self.path.stat(follow_symlinks=False).st_mode
         if not stat.S_ISREG(mode):
             raise OSError("It is no file of its own any more.")
-        handle, beside = tempfile.mkstemp(dir=self.path.parent, prefix=".inner-hop-")
-        try:
-            with os.fdopen(handle, "wb") as new:
-                new.write(data)
-                new.flush()
-                os.fsync(new.fileno())
-            os.chmod(beside, stat.S_IMODE(mode))
-            os.replace(beside, self.path)
-        except BaseException:
-            os.unlink(beside)
-            raise
+        put_whole(self.path, data, stat.S_IMODE(mode))
+
+
+def put_whole(path: Path, data: bytes, mode: int) -> None:
+    """Write a file beside its place and put it there when it is whole. Raises OSError."""
+    handle, beside = tempfile.mkstemp(dir=path.parent, prefix=".inner-hop-")
+    try:
+        with os.fdopen(handle, "wb") as new:
+            new.write(data)
+            new.flush()
+            os.fsync(new.fileno())
+        os.chmod(beside, mode)
+        os.replace(beside, path)
+    except BaseException:
+        os.unlink(beside)
+        raise
 
 
 @dataclass

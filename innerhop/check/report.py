@@ -92,12 +92,10 @@ def _places(
     """Where what was found on each page stands. What is known isn't looked for."""
     asked = [(site.files[page], sorted({one.number for one in some})) for page, some in found]
     unknown = [one for one in asked if site.cache.places(*one) is None]
-    fresh: dict[str, Mapping[int, Place]] = {}
     for (file, _), where in zip(unknown, each(pool, places, unknown), strict=True):
         site.cache.put_places(file, where)
-        fresh[file.name] = where
     for file, numbers in asked:
-        yield fresh.get(file.name) or site.cache.places(file, numbers) or {}
+        yield site.cache.places(file, numbers) or {}
 
 
 def _is_excepted(found: Found, file: str, excepted: Excepted) -> bool:

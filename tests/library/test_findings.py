@@ -361,7 +361,9 @@ def test_an_id_typed_with_its_hash_is_what_is_mended_and_its_hops_arrive(editor:
     }
     site = site_with(editor, pages)
     (row,) = Finding.objects.filter(site=site, page__path="/", rule="id-off")
-    assert "The # belongs to the address" in findings.said(RULES["id-off"].why, row, {})
+    assert "written with its #: the ID is to be mended" in findings.said(
+        RULES["id-off"].why, row, {}
+    )
     fix(site, editor, "id-with-hash")
     assert b"<h2 id='pay'>" in content(page_at(site, "/faq.html"))
     assert content(page_at(site, "/")) == pages["index.html"].encode()

@@ -58,7 +58,7 @@ def likely(
     if len(asked) > _LONGEST or is_a_systems(asked):
         return []  # nobody typed that: nothing is a slip of it
     here = _looked_up(tuple(ids.get(page, ())))
-    found = [Meant(page, id_, why, kind, _is_unfit(id_))
+    found = [Meant(page, id_, why, kind, bool(_unfit(id_)))
              for id_, why, kind in _slips(asked, here)]  # fmt: skip
     found += [Meant(page, id_, "A slip of a letter.", LETTER) for id_ in _near(asked, here)]
     others = [other for other, names in ids.items() if other != page and asked in names]
@@ -139,10 +139,6 @@ def _unfit(id_: str) -> str:
     if has_whitespace(id_):
         return "An ID with a space is found by no browser: the ID is to be mended."
     return "The ID was written with its #: the ID is to be mended." if has_hash(id_) else ""
-
-
-def _is_unfit(id_: str) -> bool:
-    return bool(_unfit(id_))
 
 
 @lru_cache(maxsize=16_384)  # one page's IDs are looked at for each of its hops

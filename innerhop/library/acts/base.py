@@ -15,6 +15,7 @@ from functools import cached_property
 from innerhop.core import words_law
 from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.edits import Spot, difference
+from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import markers, marking
 from innerhop.core.proof import TakesWords, proved
@@ -180,15 +181,23 @@ def marked(id_: str) -> Make:
     )
 
 
-def marked_anyhow(id_: str) -> Make:
-    """What gives an element an ID, or, where it has one, puts an empty marker before it: one
-    that a system made is rarely the editor's to change."""
+def marked_before(id_: str) -> Make:
+    """What puts an empty marker with an ID before an element."""
 
     def make(text: PageText, number: int) -> Plan:
-        if not text.source.attr(number, "id"):
-            return marked(id_)(text, number)
         marking.check_id(id_, text.facts.ids())
         return markers.left_marker(text.source, number, id_, text.revision.encoding)
+
+    return make
+
+
+def marked_anyhow(id_: str) -> Make:
+    """What gives an element an ID, or a marker before it where it has one that a system made,
+    which is rarely the editor's to change."""
+
+    def make(text: PageText, number: int) -> Plan:
+        is_a_systems = ids.looks_generated(text.source.attr(number, "id") or "")
+        return (marked_before if is_a_systems else marked)(id_)(text, number)
 
     return make
 

@@ -19,7 +19,7 @@ from innerhop.library.acts.base import (
     joined,
     link_to,
     marked,
-    marked_anyhow,
+    marked_before,
     on_links,
     on_pages,
     title_of,
@@ -207,7 +207,7 @@ def name_beside(page: Page, number: int, new: str) -> Act:
     stuck = hops_to_mark.stuck(links)
     can_follow = [link for link in links if link not in stuck]
     plans = [
-        *in_copies(page, number, marked_anyhow(new)),
+        *in_copies(page, number, marked_before(new)),
         *on_links(can_follow, lambda _: new, renaming.plan_follow),
     ]
     hops = f", with {counted(len(can_follow), 'hop')}" if can_follow else ""

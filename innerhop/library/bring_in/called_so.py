@@ -21,10 +21,12 @@ def take(site: Site, pages: Sequence[Page]) -> list[str]:
     """Give pages that were just brought in the addresses that links call them by, where most
     agree on one. Returns lines that say so. Within the transaction in which they came."""
     calls = _calls(site, pages)
+    agreed = [(page, *_agreed(calls.get(page.key, Counter()))) for page in pages if page.file]
+    wanted = [one for one in agreed if _is_another(one[0], one[1])]
+    stay = _would_lead_elsewhere([(page, path) for page, path, _ in wanted])
     renamed: list[tuple[Page, str, int]] = []
-    for page in pages:
-        path, count = _agreed(calls.get(page.key, Counter()))
-        if page.file and path not in ("", page.path) and _may_move(page, path):
+    for page, path, count in wanted:
+        if page.pk not in stay:
             renamed.append((page, page.path, count))
             page.path = path
     Page.objects.bulk_update([page for page, _, _ in renamed], ["path"])
@@ -54,15 +56,19 @@ def _agreed(calls: Calls) -> tuple[str, int]:
     return (path, count) if is_sure else ("", 0)
 
 
-def _may_move(page: Page, path: str) -> bool:
-    """Whether it is another address, from which the page's relative links lead where they
-    did."""
-    if page.path == urls.address_of_file(path):
-        return False  # the file that stands for a folder: readers know the folder
-    if page.path.rpartition("/")[0] == path.rpartition("/")[0]:
-        return True
-    hrefs = page.links.values_list("href", flat=True)
-    return all(address_forms.form_of(href) != address_forms.RELATIVE for href in hrefs)
+def _is_another(page: Page, path: str) -> bool:
+    """Whether that is another address than the page's own, and not the file that stands for
+    its folder: readers know the folder."""
+    return path not in ("", page.path) and page.path != urls.address_of_file(path)
+
+
+def _would_lead_elsewhere(wanted: Sequence[tuple[Page, str]]) -> set[int]:
+    """The pages, by primary key, whose relative links would lead elsewhere from there, since
+    it is in another folder."""
+    moving = [page for page, path in wanted
+              if page.path.rpartition("/")[0] != path.rpartition("/")[0]]  # fmt: skip
+    rows = Link.objects.filter(page__in=moving).values_list("page_id", "href")
+    return {pk for pk, href in rows if address_forms.form_of(href) == address_forms.RELATIVE}
 
 
 def _lines(renamed: Sequence[tuple[Page, str, int]]) -> list[str]:

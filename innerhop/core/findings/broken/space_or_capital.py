@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import STUCK, JudgedLink, PageRows, Rule, SiteView, Told
-from innerhop.core.names import ids
 from innerhop.core.site import guesses
 from innerhop.core.site.hops import NO_ID
 
@@ -38,21 +37,15 @@ def _recognise_id(link: JudgedLink, page: PageRows, site: SiteView) -> Told | No
     for one in ends.likely(link, site):
         if one.page == link.end_page and one.mends_id:
             asked = ends.asked_for(link)
-            return ends.end(one.page, asked, site, spelt=one.id, off=_off(one.id))
+            return ends.end(one.page, asked, site, spelt=one.id, slip=one.why)
     return None
-
-
-def _off(id_: str) -> str:
-    if ids.has_whitespace(id_):
-        return "With a space in it no browser finds it."
-    return "The # belongs to the address: with it in the ID, #name finds nothing."
 
 
 RULE_OF_ID = Rule(
     name="id-off",
     level=STUCK,
     title="The hop is right, the ID is not",
-    why="The ID is spelt “{spelt}”. {off}",
+    why="The ID is spelt “{spelt}”. {slip}",
     source=ends.FRAGMENTS,
     avoid="An ID holds no spaces and no hash. Join its words by hyphens.",
     recognise=_recognise_id,

@@ -73,10 +73,6 @@ def _hashed(page: PageRows, site: SiteView) -> Iterator[Found]:
             yield HASHED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
 
 
-def _bare_name(found: Found) -> dict[str, Any]:
-    return {"number": found.number, "id": found.told["new"]}
-
-
 def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
     for trait in page.of_kind(traits.EMPTY_ID):
         yield EMPTY.at(trait.number, page.called(trait.number) or "a part of the page")
@@ -194,7 +190,7 @@ HASHED = Rule(
     avoid="In the field for the ID stands the name alone; the # stands in links to it.",
     find=_hashed,
     reads=(MARKS, SECTIONS),
-    fix=Fix("Take the # away: {new}", "rename", _bare_name, many="Take the # away"),
+    fix=Fix("Take the # away: {new}", "rename", _new_name, many="Take the # away"),
 )
 
 EMPTY = Rule(

@@ -92,7 +92,9 @@ export function finding() {
     },
     // By what each place is: it has another number when it has moved on its page.
     keepChosen() {
-      const known = this.places.filter((one) => this.isChosen(one)).map((one) => one.known);
+      const listed = new Set(this.places.map((one) => one.known));
+      const later = this.more ? (keptHere("chosen")?.[this.name] ?? []).filter((one) => !listed.has(one)) : [];
+      const known = [...this.places.filter((one) => this.isChosen(one)).map((one) => one.known), ...later];
       keepHere("chosen", { ...keptHere("chosen"), [this.name]: known });
     },
     chooseAgain() {
