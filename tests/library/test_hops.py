@@ -194,7 +194,7 @@ MEANT = [
         "staircase-locks",
         "takes staircase-locks for a page",
     ),
-    ("/moorings/", "what is included", "/moorings/", "winter moorings", "no browser finds it"),
+    ("/moorings/", "what is included", "/moorings/", "winter moorings", "which no ID may"),
     ("/moorings/", "Book", "/", "book", "looked for on the page"),
 ]
 

@@ -137,7 +137,7 @@ def _slips(asked: str, ids: _Ids) -> list[tuple[str, str, str]]:
 def _unfit(id_: str) -> str:
     """Why a hop is right, and the ID is what should be mended; "" where that isn't so."""
     if has_whitespace(id_):
-        return "An ID with a space is found by no browser: the ID is to be mended."
+        return "The ID holds a space, which no ID may: the ID is to be mended."
     return "The ID was written with its #: the ID is to be mended." if has_hash(id_) else ""
 
 

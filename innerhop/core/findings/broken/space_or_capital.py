@@ -31,7 +31,7 @@ RULE = Rule(
 
 
 def _recognise_id(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
-    """The hop is right, and the ID has a space or a hash, with which no browser finds it."""
+    """The hop is right, and the ID has a space or a hash, which no ID may hold."""
     if link.why != NO_ID:
         return None
     for one in ends.likely(link, site):

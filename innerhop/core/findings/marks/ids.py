@@ -69,7 +69,7 @@ def _hashed(page: PageRows, site: SiteView) -> Iterator[Found]:
     for mark in hashed:
         new = ids.free(mark.value.strip("#"), taken)
         taken.add(new)
-        if not ids.has_whitespace(new):  # with which it is found by nobody: that comes first
+        if not ids.has_whitespace(new):  # which comes first
             yield HASHED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
 
 
@@ -173,7 +173,8 @@ SPACED = Rule(
     name="id-with-space",
     level=STUCK,
     title="An ID with a space in it",
-    why="Browsers look for “{id}” letter by letter, and addresses carry no spaces: it isn’t found.",
+    why="An ID holds no spaces. Only a link that has the same space, %20 in an address, finds "
+    "“{id}”.",
     source=_ID,
     avoid="Join the words of an ID by hyphens.",
     find=_spaced,

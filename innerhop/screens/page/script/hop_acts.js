@@ -305,7 +305,7 @@ export function hopActs(parts) {
       if (marks) return this.markMeant(id, marks);
       return this.savedThen(this.urls.mend, { number: hop.number, end: { page, id }, all: false }, "");
     },
-    // The hop was right and the ID is what no browser finds: it gets the name that the
+    // The hop was right and the ID is what is misspelt: it gets the name that the
     // hop has. It may stand on another page.
     mendId(hop, { number, revision, url }) {
       const sent = { number, id: idOf(hop), revision };
