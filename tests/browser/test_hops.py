@@ -356,3 +356,17 @@ def test_what_is_called_as_the_selected_words_comes_first_and_nothing_is_said_to
     expect(ends.get_by_role("option").first).to_contain_text("Stop planks")
     desk.side.get_by_label("Where the hop ends").fill("nothing like this")
     expect(ends).to_contain_text("No page, section or mark has these words")
+
+
+def test_the_same_words_become_hops_too_seen_first(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    desk.select("windlass")
+    desk.tab.locator("#end-asked").fill("Going through a tunnel")
+    desk.tab.get_by_role("option").first.click()
+    desk.tab.get_by_label("in 4 places on this page").check()
+    desk.shown("and in 4 other places").wait_for()
+    changes = desk.side.get_by_label("What changes in the markup").get_by_role("listitem")
+    assert changes.count() == 5
+    desk.press("Save the hop")
+    desk.hears("and in 4 other places")
+    assert desk.markup(HANDBOOK).count('<a href="#tunnels">windlass</a>') == 5

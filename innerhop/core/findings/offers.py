@@ -11,16 +11,15 @@ from bisect import bisect_right
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
-from innerhop.core.facts.page_facts import Facts
-from innerhop.core.planners.selection import Point, Words, texts_below
+from innerhop.core.planners.running_text import around, running
+from innerhop.core.planners.selection import Point, Words
 from innerhop.core.site.page_reading import PageReading
-from innerhop.core.source.content_models import LEVELS, PHRASING, SILENT
+from innerhop.core.source.content_models import PHRASING
 from innerhop.core.source.tree import Source
 
 _TOKEN = re.compile(r"\w+(?:['’-]\w+)*")
 _FEWEST, _MOST = 2, 8  # words of a title
 _SHORTEST = 9  # letters of a title: shorter ones are met by chance
-_AROUND = 40  # characters shown on either side
 # Words that name nothing by themselves (from memory; articles, prepositions and their like).
 _LITTLE_WORDS = """
 a an and are at be before after by can do down for from has have how if in into is it its of off on
@@ -36,11 +35,6 @@ aan bij de een en het in is met naar of op te uit van voor wat wie
 a ar at dy ei eich ein gan i o pan sut y yn yr
 """
 _LITTLE = frozenset(_LITTLE_WORDS.split())
-# Words in these are links already, or no running text.
-_NOT_IN = frozenset((
-    "a", "button", "summary", "label", "nav", "pre", "code", "kbd", "samp", "textarea", "select",
-    "option", "caption", "figcaption", "dt", "template", "svg", "math", *LEVELS, *SILENT,
-))  # fmt: skip
 
 
 class End(NamedTuple):
@@ -106,7 +100,7 @@ def offers(
     title = folded(reading.facts.title)
     seen = set(led)
     found = []
-    for number, child, data in _running(reading):
+    for number, child, data in running(reading.source, reading.facts):
         place = bisect_right(starts, number) - 1
         own = starts[place] if place >= 0 else -1
         is_set_apart = reading.source.tags[number] in PHRASING
@@ -124,7 +118,7 @@ def offers(
                 continue
             seen.add(key)
             words = Words(Point(number, child, first), Point(number, child, last), data[first:last])
-            found.append(Offer(words, end, _around(data, first, last), sure))
+            found.append(Offer(words, end, around(data, first, last), sure))
     return found
 
 
@@ -139,22 +133,13 @@ def _begins_block(source: Source, number: int) -> bool:
 
 def mentions(reading: PageReading, known: Names) -> Iterator[str]:
     """The known words that the running text of a page says, each as often as it does."""
-    for _, _, data in _running(reading):
+    for _, _, data in running(reading.source, reading.facts):
         for first, last, _ in _named(data, known):
             yield folded(data[first:last])
 
 
 RARELY = 3  # times on the whole site
 COUNTED = 60  # pages of a site whose texts are looked through for how often words come
-
-
-def _running(reading: PageReading) -> Iterator[tuple[int, int, str]]:
-    """The texts of a page that are sentences of its own, by element and place in it."""
-    source = reading.source
-    silent = _silent(source, reading.facts)
-    for number, child, data in texts_below(source, 0, 0):
-        if number not in silent:
-            yield number, child, data
 
 
 def _sureness(
@@ -217,16 +202,6 @@ _CUE = re.compile(
 )
 
 
-def _around(data: str, first: int, last: int) -> tuple[str, str]:
-    """What stands before and behind words, as far as it is shown: whole words of it."""
-    before, after = data[:first], data[last:]
-    if len(before) > _AROUND:
-        before = before[-_AROUND:].partition(" ")[2]
-    if len(after) > _AROUND:
-        after = after[:_AROUND].rpartition(" ")[0]
-    return before, after
-
-
 def _named(data: str, known: Names) -> Iterator[tuple[int, int, End]]:
     """Where a text has the words of a title, the longest first."""
     tokens = [(one.group().casefold(), one.start(), one.end()) for one in _TOKEN.finditer(data)]
@@ -240,12 +215,3 @@ def _named(data: str, known: Names) -> Iterator[tuple[int, int, End]]:
                 at += count - 1
                 break
         at += 1
-
-
-def _silent(source: Source, facts: Facts) -> set[int]:
-    """The elements whose words are no running text of the page's own."""
-    found: set[int] = set()
-    for number, tag in enumerate(source.tags):
-        if tag in _NOT_IN or number in facts.frame or source.parents[number] in found:
-            found.add(number)
-    return found

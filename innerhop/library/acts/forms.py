@@ -12,7 +12,7 @@ from innerhop.core import style_lines
 from innerhop.core.addresses import address_forms, typed_addresses
 from innerhop.core.planners import looks, markers, selection
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts import base
+from innerhop.library.acts import alike, base
 from innerhop.library.acts.hop_acts import Manner
 from innerhop.library.models import Link, Page
 
@@ -294,6 +294,8 @@ class WordsHop(Hop):
 
     start = PointField()
     stop = PointField()
+    where = ChoiceField(alike.WHERE, alike.HERE)
+    one_a_section = YesField()
 
 
 class LookField(forms.Field):

@@ -159,9 +159,15 @@ def forms_of(page: Page, end: Goal, is_shared: bool) -> list[address_forms.Writt
 def _filled(
     new: _New, copy: Copy, end: Goal, manner: Manner, is_shared: bool
 ) -> Callable[[PageText], Plan]:
-    more = link_target.attributes(bool(manner.new_tab), isinstance(end, Outside))
-    values = {"href": link_to(copy.page, end, is_shared, manner.form), **more}
+    values = attributes_of(copy.page, end, manner, is_shared)
     return lambda text: new.make(text, copy.number, values)
+
+
+def attributes_of(page: Page, end: Goal, manner: Manner, is_shared: bool = False) -> Values:
+    """What a link on a page has that leads to an end. is_shared: whether it stands in a part
+    that several pages have. Raises address_forms.CannotWrite."""
+    more = link_target.attributes(bool(manner.new_tab), isinstance(end, Outside))
+    return {"href": link_to(page, end, is_shared, manner.form), **more}
 
 
 def _shifted(words: selection.Words, number: int) -> selection.Words:

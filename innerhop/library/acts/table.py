@@ -10,6 +10,7 @@ from innerhop.core.addresses.address_forms import FORMS
 from innerhop.core.planners import selection
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import (
+    alike,
     base,
     contents_acts,
     contents_forms,
@@ -118,8 +119,10 @@ def _lock(page: Page, form: ActForm) -> Act:
 
 def _hop(page: Page, form: ActForm) -> Act:
     assert isinstance(form, forms.Hop)
-    words = selection.Words(form.cleaned_data["start"], form.cleaned_data["stop"])
-    return hop_acts.hop(page, words, form.cleaned_data["end"], form.manner)
+    read = form.cleaned_data
+    words = selection.Words(read["start"], read["stop"])
+    asked = alike.Hop(page, words, read["end"], form.manner, read["one_a_section"])
+    return alike.hop(asked, read["where"])
 
 
 def _link_part(page: Page, form: ActForm) -> Act:
@@ -304,7 +307,7 @@ _ROWS = (
     Kind("close-gaps", ActForm, _close_gaps),
     Kind("from-class", forms.InClass, _from_class),
     Kind("lock", forms.Lock, _lock),
-    Kind("hop", forms.WordsHop, _hop),
+    Kind("hop", forms.WordsHop, _hop, SITE),
     Kind("link-part", forms.PartHop, _link_part),
     Kind("put-link", forms.LinkBeside, _put_link),
     Kind("retarget", forms.LinkForm, _retarget),

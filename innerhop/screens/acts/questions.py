@@ -16,7 +16,7 @@ from innerhop.core.facts import places
 from innerhop.core.names import ids
 from innerhop.core.planners import headings, hopping, links_beside, marking, selection, wrapping
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts import forms
+from innerhop.library.acts import alike, forms
 from innerhop.library.acts.forms import ActForm
 from innerhop.library.changes import locked_parts
 from innerhop.library.index import shared_parts
@@ -325,7 +325,8 @@ def check_words(page: Page, form: ActForm) -> Answer:
     chosen = selection.Words(form.cleaned_data["start"], form.cleaned_data["stop"])
     wrapping.span_of(text.source, chosen)
     locked_parts.require_unlocked(page, chosen.start.number)
-    return {"text": selection.text_of(text.source, chosen)}
+    others = alike.count_on(page, chosen)
+    return {"text": selection.text_of(text.source, chosen), "others": others}
 
 
 def check_part(page: Page, form: ActForm) -> Answer:

@@ -80,16 +80,15 @@ def _empty(page: PageRows, site: SiteView) -> Iterator[Found]:
 
 class _Second(NamedTuple):
     """A mark with an ID that another has before it. renamed: the one of the two that is the
-    page's own. is_shared: whether this one stands in a part that pages share. new: an ID for
-    the renamed; "" where both are shared."""
+    page's own. new: an ID for the renamed; "" where both are shared."""
 
     mark: MarkRow
     renamed: MarkRow
-    is_shared: bool
     new: str
 
 
-def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
+def _seconds(page: PageRows, site: SiteView, are_shared: bool) -> Iterator[_Second]:
+    """are_shared: whether those in parts that pages share are looked for, or the others."""
     own = [mark for mark in page.marks if mark.attribute == "id"]
     counts = Counter(mark.value for mark in own)
     if len(counts) == len(own):
@@ -105,12 +104,14 @@ def _seconds(page: PageRows, site: SiteView) -> Iterator[_Second]:
             mark.empty or before.number not in site.arrivals(page.page)
         ):
             continue  # nobody leads to it
-        shared = [site.is_shared(page.page, one.number) for one in (before, mark)]
-        renamed = before if shared[1] else mark
-        words = page.called(renamed.number) or renamed.words or mark.value
+        if site.is_shared(page.page, mark.number) != are_shared:
+            continue
+        renamed = before if are_shared else mark
         if renamed.number not in names:  # each its own, so that all can be renamed at once
-            names[renamed.number] = "" if all(shared) else suggester.suggest(words)
-        yield _Second(mark, renamed, shared[1], names[renamed.number])
+            words = page.called(renamed.number) or renamed.words or mark.value
+            is_none = are_shared and site.is_shared(page.page, before.number)
+            names[renamed.number] = "" if is_none else suggester.suggest(words)
+        yield _Second(mark, renamed, names[renamed.number])
 
 
 def _at_one_place(page: PageRows, one: MarkRow, other: MarkRow) -> bool:
@@ -123,16 +124,14 @@ _NEAR = 4  # elements
 
 
 def _twice(page: PageRows, site: SiteView) -> Iterator[Found]:
-    for mark, _, is_shared, new in _seconds(page, site):
-        if not is_shared:
-            yield TWICE.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
+    for mark, _, new in _seconds(page, site, are_shared=False):
+        yield TWICE.at(mark.number, _words(page, mark), key=mark.value, id=mark.value, new=new)
 
 
 def _twice_shared(page: PageRows, site: SiteView) -> Iterator[Found]:
-    for mark, renamed, is_shared, new in _seconds(page, site):
-        if is_shared:
-            yield TWICE_SHARED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value,
-                                  new=new, element=renamed.number)  # fmt: skip
+    for mark, renamed, new in _seconds(page, site, are_shared=True):
+        yield TWICE_SHARED.at(mark.number, _words(page, mark), key=mark.value, id=mark.value,
+                              new=new, element=renamed.number)  # fmt: skip
 
 
 def _generated(page: PageRows, site: SiteView) -> Iterator[Found]:

@@ -44,9 +44,9 @@ export function hopActs(parts) {
       const { words } = this;
       try {
         const { start, end: last } = words;
-        const { text } = await post(this.urls.checkWords, { start, stop: last, revision: this.state.revision });
+        const { text, others } = await post(this.urls.checkWords, { start, stop: last, revision: this.state.revision });
         if (words !== this.words) return;
-        this.words = { ...words, text };
+        this.words = { ...words, text, others };
         this.wordsFit = true;
         if (this.end) await this.lookAtHop();
         else if (this.isTypist) this.soon(() => document.getElementById("end-asked").focus());
@@ -256,7 +256,7 @@ export function hopActs(parts) {
     },
     get hopSent() {
       const sent = { end: this.endSent, form: this.form, new_tab: this.newTab };
-      if (this.making === "words") return { ...sent, start: this.words.start, stop: this.words.end };
+      if (this.making === "words") return { ...sent, start: this.words.start, stop: this.words.end, where: this.where, one_a_section: this.oneASection };
       if (this.making === "part") return { ...sent, number: this.newLink.number, button_look: this.newLink.look };
       // A link that is there opens as it does, unless that is touched.
       if (this.making === "link") return { ...sent, number: this.chosen.number, new_tab: this.tabTouched ? this.newTab : null };
@@ -283,6 +283,17 @@ export function hopActs(parts) {
     },
     setForm(form) {
       this.form = form;
+      return this.lookAtHop();
+    },
+    // The same words elsewhere, which can become hops in the same change.
+    get othersHere() {
+      return this.words?.others ?? 0;
+    },
+    get othersMessage() {
+      return this.othersHere === 1 ? "become this hop, too, in one place on this page" : `become this hop, too, in ${this.othersHere} places on this page`;
+    },
+    setWhere(where) {
+      this.where = where;
       return this.lookAtHop();
     },
     setNewTab() {

@@ -31,10 +31,11 @@ const ACTIVITIES = {
   move: { with: ["section", "place"], fields: { moving: { to: null, side: "before" } } },
   heading: { with: ["section", "place"], fields: {} },
   level: { with: ["section", "place"], fields: {} },
-  // making: what a hop is being made of: words, part, beside or link
+  // making: what a hop is being made of: words, part, beside or link. where: whether the same
+  // words become hops, too, on the page or the site
   hop: {
     with: ["section", "place", "hop", "words"],
-    fields: { making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false },
+    fields: { making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false, where: "here", oneASection: false },
   },
   reword: { with: ["hop"], fields: { linkWords: "" } },
   movePage: { with: ["none"], fields: {} },
