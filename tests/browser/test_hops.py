@@ -19,6 +19,7 @@ from innerhop.library.changes.write import save
 from innerhop.library.models import Editor
 from innerhop.practice import demo
 from tests.browser.conftest import Desk
+from tests.browser.test_every_state import axe
 from tests.core.test_hidden_parts import CASES
 from tests.library.test_changes import page_at, words_in
 
@@ -112,6 +113,30 @@ def test_a_picture_becomes_a_start_and_a_button_is_copied_beside_itself(desk: De
     desk.press("Save the hop")
     desk.hears("Put in a link “Ask about moorings” to /moorings/#fees")
     assert 'href="/moorings/#fees">Ask about moorings</a>' in desk.markup("/")
+
+
+def test_a_button_of_our_own_has_the_colour_of_links_and_words_that_can_be_read(desk: Desk) -> None:
+    """WCAG 2.2, 1.4.3, by axe-core, on a page whose own rules for links would win over a
+    class alone."""
+    styles = "<style>main a, main a:visited { color: #ffe680 } body { background: #222 }</style>"
+    text = "<main><h1>Book</h1><p id=here>Come <a href=#here>along</a>.</p></main>"
+    desk.paste("/book/", f"<!doctype html><html lang=en><title>Book</title>{styles}{text}")
+    desk.click("h1")
+    desk.press("Put a link beside it")
+    desk.side.get_by_label("How it looks").select_option("own")
+    desk.side.get_by_label("Words that readers click").fill("Book a boat")
+    desk.side.get_by_label("Where the hop ends").fill("here")
+    ends = desk.side.get_by_role("listbox", name="Sections and marks")
+    ends.get_by_role("option", name="here").first.click()
+    desk.press("Save the hop")
+    desk.hears("Put in a link “Book a boat”")
+    desk.tab.goto("about:blank")  # no policy of ours holds there
+    desk.tab.set_content(desk.markup("/book/"))
+    button = desk.tab.get_by_role("link", name="Book a boat")
+    expect(button).to_have_css("background-color", "rgb(255, 230, 128)")
+    expect(button).to_have_css("color", "rgb(0, 0, 0)")
+    button.hover()
+    assert axe(desk.tab, {"runOnly": ["color-contrast"]}, ".hop-button") == []
 
 
 def test_an_end_is_found_in_any_way_with_the_keyboard_alone(desk: Desk) -> None:

@@ -326,6 +326,7 @@ class LinkBeside(PartHop):
     side = ChoiceField((markers.BEFORE, markers.AFTER))
     words = TypedField(max_length=_LONGEST_WORDS)
     like = WholeField(required=False)
+    link_colour = TypedField(max_length=40)  # of a button of our own look; "" for none
 
 
 class LinkForm(PartHop):

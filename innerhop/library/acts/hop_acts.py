@@ -10,7 +10,14 @@ from innerhop.core.addresses import address_forms, link_target
 from innerhop.core.facts import hidden_parts, places
 from innerhop.core.names import link_words
 from innerhop.core.plan import Plan
-from innerhop.core.planners import hopping, link_texts, links_beside, renaming, selection
+from innerhop.core.planners import (
+    hopping,
+    link_texts,
+    links_beside,
+    own_button,
+    renaming,
+    selection,
+)
 from innerhop.core.planners.looks import Look
 from innerhop.core.planners.wrapping import CannotLink
 from innerhop.library.acts import button_looks
@@ -93,9 +100,11 @@ def new_link(
     words: str,
     like: int | None = None,
     look: Look = NO_LOOK,
+    ground: own_button.Colour | None = None,
 ) -> Act:
     """Put a new link before or after a part of the page. like: the number of a
-    link or button that it is to be a copy of, look: as for `element`. Raises the same."""
+    link or button that it is to be a copy of, look: as for `element`. ground: the colour of
+    a button of our own look. Raises the same."""
 
     region = shared_parts.around(page, number)
     if like is not None and region and not region.number <= like <= region.last:
@@ -110,8 +119,11 @@ def new_link(
     def make(copy: PageText, at: int, values: Values) -> Plan:
         model = None if like is None else like + at - number
         style = {} if model is None else button_looks.style(copy.source, model, look)
+        if ground is not None:
+            style = own_button.attributes(copy.source, ground)
         link = links_beside.New(words, {**values, **style}, model)
-        return links_beside.plan_beside(copy.source, at, side, link, copy.revision.encoding)
+        plan = links_beside.plan_beside(copy.source, at, side, link, copy.revision.encoding)
+        return plan if ground is None else own_button.with_style(copy.source, plan, ground)
 
     message = " ".join(words.split())
     act = _started(page, number, end, manner, _New(make, f"Put in a link “{message}”", message))

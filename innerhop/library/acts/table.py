@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from innerhop.core.addresses.address_forms import FORMS
-from innerhop.core.planners import selection
+from innerhop.core.planners import own_button, selection
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import (
     alike,
@@ -148,6 +148,7 @@ def _put_link(page: Page, form: ActForm) -> Act:
         words=read["words"],
         like=read["like"],
         look=read["button_look"],
+        ground=own_button.colour(read["link_colour"]) if read["link_colour"] else None,
     )
 
 

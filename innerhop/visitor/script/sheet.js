@@ -198,6 +198,11 @@ const orders = {
     if (!element) return;
     tell("described", { number, looks: looksOf(element, paddingTop(), covering), inner: innerOf(element) });
   },
+  // The colour that the page gives its links, of which a button of our own is made.
+  linkColour() {
+    const link = [...page.querySelectorAll("main a[href], article a[href], a[href]")].find((one) => one.checkVisibility());
+    tell("coloured", { colour: link ? getComputedStyle(link).color : "none" });
+  },
   buttonLook({ number }) {
     const element = elements.get(number);
     if (element?.localName === "button") tell("looked", { number, look: buttonLook(element) });

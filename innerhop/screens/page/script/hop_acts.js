@@ -92,10 +92,20 @@ export function hopActs(parts) {
     // for the sheet to say, since styles for buttons don't hold for links.
     get lookNumber() {
       if (this.making === "part") return this.newLink.number;
-      return this.making === "beside" && this.newLink.like !== "" ? Number(this.newLink.like) : null;
+      return this.making === "beside" && this.newLink.like !== "" && !this.isOwnLook ? Number(this.newLink.like) : null;
+    },
+    // A button of our own look, in the colour of the page's links.
+    get isOwnLook() {
+      return this.newLink.like === "own";
+    },
+    takeColour(colour) {
+      if (!this.isOwnLook) return;
+      this.newLink = { ...this.newLink, colour };
+      this.lookAtHop();
     },
     askLook() {
-      this.newLink = { ...this.newLink, look: null };
+      this.newLink = { ...this.newLink, look: null, colour: "" };
+      if (this.isOwnLook) parts.link.tell("linkColour");
       if (this.lookNumber !== null) parts.link.tell("buttonLook", { number: this.lookNumber });
     },
     takeLook(number, look) {
@@ -105,7 +115,7 @@ export function hopActs(parts) {
     },
     newLikeChosen() {
       this.askLook();
-      return this.lookAtHop();
+      return this.isOwnLook || this.lookAtHop(); // its colour comes first
     },
     get newLooks() {
       return this.newLink.looks.map((one) => ({ ...one, on: String(one.number) === this.newLink.like }));
@@ -260,8 +270,8 @@ export function hopActs(parts) {
       if (this.making === "part") return { ...sent, number: this.newLink.number, button_look: this.newLink.look };
       // A link that is there opens as it does, unless that is touched.
       if (this.making === "link") return { ...sent, number: this.chosen.number, new_tab: this.tabTouched ? this.newTab : null };
-      const { number, side, words, like, look } = this.newLink;
-      return { ...sent, number, side, words, like: like === "" ? null : Number(like), button_look: look };
+      const { number, side, words, look, colour } = this.newLink;
+      return { ...sent, number, side, words, like: this.lookNumber, button_look: look, link_colour: colour };
     },
     lookAtHop() {
       if (!this.end || (this.making === "beside" && !this.newLink.words.trim())) return this.dropPlan();

@@ -4,7 +4,7 @@
 // needed here: tests/script tries every transition in plain Node.
 
 export const NOTHING = { kind: "none", number: null, key: null };
-export const NO_LINK = { number: null, side: "after", words: "", like: "", looks: [], look: null };
+export const NO_LINK = { number: null, side: "after", words: "", like: "", looks: [], look: null, colour: "" };
 export const NO_SPOT = {
   number: null, line: [], levels: [], before: [], locked: null, shared: 0, words: "", headingWords: "", isHeading: false,
 };

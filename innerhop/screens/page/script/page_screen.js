@@ -142,6 +142,7 @@ export function pageScreen() {
         },
         chose: ({ kind, number }) => this.pointed(kind, number),
         looked: ({ number, look }) => this.takeLook(number, look),
+        coloured: ({ colour }) => this.takeColour(colour),
         walked: (found) => this.walked(found),
         described: (found) => this.described(found),
         dropped: (found) => this.dropped(found),
