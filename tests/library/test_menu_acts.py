@@ -193,6 +193,28 @@ def test_add_to_the_menu_from_a_page(site: Site, editor: Editor) -> None:
     assert labels(site)[-1] == ("Trustees", 0)
 
 
+def test_several_sections_go_into_the_menu_at_once_in_the_order_of_the_page(
+    site: Site, editor: Editor
+) -> None:
+    guide = page_at(site, "/skippers-handbook/")
+    sections = current(guide).sections
+    at = next(at for at, one in enumerate(sections) if not one.mark)
+    before, chosen, after = sections[at - 1 : at + 2]
+    sent = {
+        "menu": "main", "label": "Chosen", "sections": [after.number, before.number],
+        "end": {"page": guide.pk, "id": "chosen-one", "number": chosen.number, "mark": True},
+    }  # fmt: skip
+    act = planned("menu-add", guide, sent)
+    write.save(site, editor, act.message, act.plans)
+    titles = [before.title, "Chosen", after.title]
+    assert [words for words, _ in labels(site)[-3:]] == titles
+    now = {one.title: one.mark for one in current(page_at(site, guide.path)).sections}
+    assert now[chosen.title] == "chosen-one"
+    assert now[before.title]
+    assert now[after.title]
+    assert list(index.differences(site)) == []
+
+
 def test_a_new_menu_beside_a_part(site: Site, editor: Editor) -> None:
     bare = "<!doctype html><title>Bare</title>\n<div class=top>Canal</div>\n<main><h1>Bare</h1>"
     page = bring_page(site, editor, "/bare/", bare)

@@ -13,6 +13,7 @@ from innerhop.core.menus import labels as menu_labels
 from innerhop.core.menus import menus, stations, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BY_ARIA, BY_CLASS, LINK, Menu
+from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import menus as planner
 from innerhop.core.planners import visitor_parts
@@ -21,6 +22,7 @@ from innerhop.library.acts.base import (
     Act,
     End,
     Goal,
+    NoSuchEnd,
     Outside,
     check_end,
     counted,
@@ -34,7 +36,7 @@ from innerhop.library.acts.base import (
 from innerhop.library.acts.hop_acts import with_mark
 from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
-from innerhop.library.index.texts import PageText, current
+from innerhop.library.index.texts import PageText, current, naming_of
 from innerhop.library.models import Mark, Page
 from innerhop.library.models import Menu as MenuRow
 from innerhop.library.seek import menus as seek
@@ -152,13 +154,49 @@ def _lighting(numbers: Sequence[int], on: bool) -> Callable[[PageText], Plan]:
     return make
 
 
-def add(page: Page, key: str, label: str, end: Goal) -> Act:
-    """Put an item at the end of a menu of the page's site, known by its name in addresses.
-    Raises the same as `write`."""
+def add(page: Page, key: str, label: str, end: Goal, sections: Sequence[int] = ()) -> Act:
+    """Put an item at the end of a menu of the page's site, known by its name in addresses, and
+    items of their own words for sections of the page, by number; those of the page in its
+    order. Raises the same as `write`."""
     menu = seek.with_key(page.site, key)
     if menu is None:
         raise seek.NoMenu("This menu is no longer there. Choose another.")
-    return _write(menu, [*as_it_is(menu), Asked(None, 0, label, end)])
+    at, chosen = _number_of(page, end), Asked(None, 0, label, end)
+    taken = [end.id] if isinstance(end, End) else []
+    more = _of_sections(page, [one for one in sections if one != at], taken)
+    new = [one for _, one in sorted([(at, chosen), *more], key=lambda row: row[0])]
+    return _write(menu, [*as_it_is(menu), *new])
+
+
+def _number_of(page: Page, end: Goal) -> int:
+    """The element of the page that an end is; -1 where it is none."""
+    if not isinstance(end, End) or end.page.pk != page.pk:
+        return -1
+    if end.number is not None or not end.id:
+        return -1 if end.number is None else end.number
+    marks = Mark.objects.with_value(page.site_id, end.id).filter(page=page).order_by("number")
+    number: int | None = marks.values_list("number", flat=True).first()
+    return -1 if number is None else number
+
+
+def _of_sections(
+    page: Page, numbers: Sequence[int], taken: Sequence[str]
+) -> list[tuple[int, Asked]]:
+    """Items for sections of a page, each with its heading's number. One without a mark gets
+    one, by an ID that neither the page has nor any in taken is."""
+    text = current(page)
+    by_number = {one.number: one for one in text.sections}
+    suggester = ids.Suggester(naming_of(page), [*text.facts.ids(), *taken])
+    found = []
+    for number in numbers:
+        section = by_number.get(number)
+        if section is None:
+            raise NoSuchEnd("A section is no longer on the page. Choose it again.")
+        end = End(page, section.mark) if section.mark else End(
+            page, suggester.suggest(section.title), number
+        )  # fmt: skip
+        found.append((number, Asked(None, 0, section.title, end)))
+    return found
 
 
 def put_new(page: Page, number: int, side: str, name: str, items: Sequence[Asked]) -> Act:

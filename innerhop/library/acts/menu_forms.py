@@ -10,7 +10,7 @@ from django.core.exceptions import ValidationError
 from innerhop.core.addresses.address_forms import FORMS
 from innerhop.core.planners import markers
 from innerhop.library.acts import forms
-from innerhop.library.acts.forms import EndField, TypedField, WholeField
+from innerhop.library.acts.forms import EndField, NumbersField, TypedField, WholeField
 from innerhop.library.acts.menu_acts import Asked
 
 DEEPEST = 5  # levels of items under items
@@ -103,8 +103,10 @@ class DroppedPlan(forms.ActForm):
 
 
 class NewItem(forms.ActForm):
-    """An item to put at the end of a menu. menu: its name in addresses."""
+    """An item to put at the end of a menu. menu: its name in addresses. sections: of the
+    page, that get items too."""
 
     menu = TypedField(max_length=200)
     label = TypedField(max_length=LONGEST)
     end = EndField()
+    sections = NumbersField(required=False)

@@ -275,7 +275,8 @@ def _menu_lit(page: Page, form: ActForm) -> Act:
 
 def _menu_add(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
-    return menu_acts.add(page, read["menu"], read["label"], read["end"])
+    more = sorted(read["sections"] or ())
+    return menu_acts.add(page, read["menu"], read["label"], read["end"], more)
 
 
 def _keep_plan(page: Page, form: ActForm) -> Act:

@@ -200,7 +200,8 @@ const orders = {
   },
   // The colour that the page gives its links, of which a button of our own is made.
   linkColour() {
-    const link = [...page.querySelectorAll("main a[href], article a[href], a[href]")].find((one) => one.checkVisibility());
+    const where = ["main p a[href]", "main a[href]", "p a[href]", "a[href]"]; // those of the text first
+    const link = where.flatMap((one) => [...page.querySelectorAll(one)]).find((one) => one.checkVisibility());
     tell("coloured", { colour: link ? getComputedStyle(link).color : "none" });
   },
   buttonLook({ number }) {

@@ -42,8 +42,9 @@ const ACTIVITIES = {
   // style: which line of style the page lacks: smooth or room
   style: { with: ["none", "section", "place"], fields: { style: { name: "", all: false } } },
   visitors: { with: ["none"], fields: { give: null, given: null, giveAll: false, feet: [] } },
-  // menus: of the site; menuAt: the chosen one's name in addresses, "" for a new one
-  menu: { with: ["none", "section", "place"], fields: { menus: [], menuAt: "", menuWords: "", menuEnd: null, newMenu: { side: "before", name: "Main", pages: [] } } },
+  // menus: of the site; menuAt: the chosen one's name in addresses, "" for a new one.
+  // menuMore: sections that go into it with what is chosen
+  menu: { with: ["none", "section", "place"], fields: { menus: [], menuAt: "", menuWords: "", menuEnd: null, menuMore: [], newMenu: { side: "before", name: "Main", pages: [] } } },
   convert: { with: ["none"], fields: { convert: { origin: "", form: "path", all: false } } },
 };
 

@@ -58,7 +58,19 @@ export function menuDesk() {
     },
     lookAtMenu() {
       if (!this.menuWords.trim()) return this.dropPlan();
-      return this.lookAhead(this.urls.menuAdd, { menu: this.menuAt, label: this.menuWords, end: this.menuEnd });
+      return this.lookAhead(this.urls.menuAdd, { menu: this.menuAt, label: this.menuWords, end: this.menuEnd, sections: this.menuMore });
+    },
+    // Other sections of the page, which go into the menu with it.
+    get menuSections() {
+      if (!this.isInMenu) return [];
+      const chosen = this.isPlace ? this.chosen.number : null;
+      const rows = this.state.sections.filter(({ number, level }) => number !== chosen && level > 1);
+      return rows.map(({ number, title }) => ({ number, title, on: this.menuMore.includes(number) }));
+    },
+    toggleMenuSection(number) {
+      const has = this.menuMore.includes(number);
+      this.menuMore = has ? this.menuMore.filter((one) => one !== number) : [...this.menuMore, number];
+      return this.lookAtMenu();
     },
 
     // A new one, of pages; sections are added on the menus' own screen.
