@@ -18,18 +18,21 @@ from django.core.management import call_command
 from django.db import connection
 
 
-def fresh_database(name: str) -> None:
-    """Make an empty database of that name, dropping an old one, and use it from here on."""
+def fresh_database(name: str, like: str = "") -> None:
+    """Make an empty database of that name, dropping an old one, and use it from here on.
+    like: an empty one that is there, of which it is made in a moment."""
     quoted = connection.ops.quote_name(name)
     if connection.settings_dict["NAME"] == name:  # the one in use can't be dropped
         connection.close()
         connection.settings_dict["NAME"] = "postgres"
     with connection.cursor() as cursor:
         cursor.execute(f"drop database if exists {quoted} with (force)")
-        cursor.execute(f"create database {quoted}")
+        template = f" template {connection.ops.quote_name(like)}" if like else ""
+        cursor.execute(f"create database {quoted}{template}")
     connection.close()
     settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = name
-    call_command("migrate", verbosity=0)
+    if not like:
+        call_command("migrate", verbosity=0)
 
 
 @contextlib.contextmanager

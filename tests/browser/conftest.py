@@ -12,6 +12,7 @@ from django.db import connection
 from django.test import Client
 from playwright.sync_api import Frame, Locator, Page, expect
 
+from innerhop.library.bring_in import bring_ins
 from innerhop.library.models import Editor, Site
 from innerhop.practice import demo
 from innerhop.practice.serving import serve
@@ -180,14 +181,15 @@ class Desk:
         expect(message).to_be_visible()
 
     def paste(self, address: str, markup: str) -> None:
-        """Bring in a whole document by pasting it, and open its screen."""
-        self.tab.goto(f"{self.server}/marrowby-canal-trust/bring-in/")
-        self.tab.get_by_label("A whole document").check()
-        self.tab.get_by_label("Address", exact=True).fill(address)
-        self.tab.get_by_label("Markup", exact=True).fill(markup)
-        self.tab.get_by_role("button", name="Bring in the markup").click()
-        self.tab.get_by_role("heading", name="1 page came in").wait_for()
+        """Have a whole document brought in as one that was pasted, and open its screen."""
+        self.bring(address, markup)
         self.open(address)
+
+    def bring(self, address: str, markup: str) -> None:
+        """The same without its screen."""
+        piece = bring_ins.Piece("pasted", markup.encode(), address=address)
+        for _ in bring_ins.bring_in(self.site, self.site.editors.get(), [piece], 1):
+            pass
 
     def markup(self, path: str) -> str:
         """The page's text as it is kept now."""

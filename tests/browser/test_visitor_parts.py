@@ -38,7 +38,7 @@ def do(desk: Desk, page: Page, name: str, **sent: Any) -> Change:
 
 @pytest.fixture
 def long(desk: Desk) -> Page:
-    desk.paste("/long/", LONG)
+    desk.bring("/long/", LONG)
     return Page.objects.select_related("site").get(site=desk.site, path="/long/")
 
 
@@ -267,7 +267,7 @@ def overlaps(one: Any, other: Any) -> bool:
 @pytest.fixture
 def everything(desk: Desk) -> Page:
     """A page of 45 sections with all that there is."""
-    desk.paste("/many/", MANY)
+    desk.bring("/many/", MANY)
     page = Page.objects.select_related("site").get(site=desk.site, path="/many/")
     do(desk, page, "contents", kind="nested", levels="h2", entries=parts(page, "h2"),
        where="sections")  # fmt: skip
@@ -305,15 +305,16 @@ def test_of_many_sections_all_points_are_in_view_and_one_way_to_each_takes_the_k
     assert tab.evaluate("getComputedStyle(document.body).paddingBottom") == "0px"
 
 
-@pytest.mark.parametrize("width", [320, 390, 640, 820, 1000])
-def test_a_way_back_in_view_covers_no_words(desk: Desk, everything: Page, width: int) -> None:
-    tab = visited(desk, everything, viewport={"width": width, "height": 700})
-    for top in (1_500, 3_333, 1_000_000):
-        tab.evaluate(f"window.scrollTo({{ top: {top}, behavior: 'instant' }})")
-        tab.wait_for_timeout(80)
-        up = box_of(tab, "[data-hop-up] a")
-        assert not any(overlaps(up, one) for one in tab.evaluate(_TEXTS)), top
-    assert 0 < up[1] < 700
+def test_a_way_back_in_view_covers_no_words(desk: Desk, everything: Page) -> None:
+    tab = visited(desk, everything)
+    for width in (320, 390, 640, 820, 1000):
+        tab.set_viewport_size({"width": width, "height": 700})
+        for top in (1_500, 3_333, 1_000_000):
+            tab.evaluate(f"window.scrollTo({{ top: {top}, behavior: 'instant' }})")
+            tab.wait_for_timeout(80)
+            up = box_of(tab, "[data-hop-up] a")
+            assert not any(overlaps(up, one) for one in tab.evaluate(_TEXTS)), (width, top)
+        assert 0 < up[1] < 700, width
 
 
 def test_points_stand_beside_the_text_in_any_direction_or_not_at_all(desk: Desk) -> None:
@@ -323,7 +324,7 @@ def test_points_stand_beside_the_text_in_any_direction_or_not_at_all(desk: Desk)
     shapes = {"wide": bare, "slim": bare.replace("</head>", narrow),
               "rtl": bare.replace("</head>", narrow).replace("<html", "<html dir=rtl")}  # fmt: skip
     for name, text in shapes.items():
-        desk.paste(f"/{name}/", text)
+        desk.bring(f"/{name}/", text)
         page = Page.objects.select_related("site").get(site=desk.site, path=f"/{name}/")
         do(desk, page, "visitor-parts", points=True)
         tab = visited(desk, now(page), viewport={"width": 1280, "height": 800})
@@ -341,7 +342,7 @@ def test_points_stand_beside_the_text_in_any_direction_or_not_at_all(desk: Desk)
 
 def test_words_of_another_language_say_so(desk: Desk) -> None:
     """WCAG 2.2, 3.1.2. Nobody here knows what Basque readers are used to click."""
-    desk.paste("/euskara/", LONG.replace("lang=en", "lang=eu"))
+    desk.bring("/euskara/", LONG.replace("lang=en", "lang=eu"))
     page = Page.objects.select_related("site").get(site=desk.site, path="/euskara/")
     do(desk, page, "visitor-parts", up=1, points=True, signs=True)
     text = current(now(page)).text

@@ -27,13 +27,14 @@ with cluster() as server:
     from innerhop.practice.serving import fresh_database
     from tests.endurance import trials
 
+    fresh_database("empty")
     for title, trial_of in (
         (f"{asked.saves} colliding saves", lambda: trials.collide(asked.saves)),
         (f"{asked.kills} workers killed", lambda: trials.lose_workers(asked.kills)),
         (f"the database killed {asked.kills} times",
          lambda: trials.lose_database(server, asked.kills)),
     ):  # fmt: skip
-        fresh_database("endure")
+        fresh_database("endure", like="empty")
         begin = time.monotonic()
         trial = trial_of()
         connection.close()
