@@ -599,7 +599,8 @@ class Asset(Removable):
 
 
 class BringIn(models.Model):
-    """One bringing in of pages, with what is to be said of it (see `bring_in`)."""
+    """One bringing in of pages, with what is to be said of it (see `bring_in`). change: what
+    gave pages that were here already their new texts."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="bring_ins")
     author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
@@ -608,6 +609,7 @@ class BringIn(models.Model):
     assets = models.PositiveIntegerField(default=0)
     skipped = models.JSONField(default=list)
     notes = models.JSONField(default=list)
+    change = models.ForeignKey(Change, null=True, on_delete=models.SET_NULL, related_name="+")
 
     def __str__(self) -> str:
         return f"{self.site} {self.made:%Y-%m-%d %H:%M}"

@@ -13,9 +13,9 @@ from innerhop.core.addresses import urls
 from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.library import sites, usual_forms
-from innerhop.library.bring_in import called_so, media_types, packing
+from innerhop.library.bring_in import again, called_so, media_types, packing
+from innerhop.library.bring_in.again import Again
 from innerhop.library.bring_in.packing import LARGEST_FILE, MEGABYTE, Refused
-from innerhop.library.changes import prepare, write
 from innerhop.library.index import rows, store, texts, verdicts
 from innerhop.library.index.rows import Row
 from innerhop.library.index.texts import PageText
@@ -58,7 +58,8 @@ class _Account:
     links: list[tuple[Page, Row]] = field(default_factory=list)
     are_judged: bool = True
     pages: list[Page] = field(default_factory=list)
-    again: list[tuple[int, bytes, FileEncoding]] = field(default_factory=list)
+    again: list[Again] = field(default_factory=list)
+    change: Change | None = None
     waiting: list[PageText] = field(default_factory=list)
     files: list[Asset] = field(default_factory=list)
     held: int = 0
@@ -107,15 +108,17 @@ def bring_in(
     total: int,
     *,
     replace: bool = False,
+    lose: bool = False,
     left_out: Iterable[tuple[str, str]] = (),
     notes: Iterable[str] = (),
 ) -> Generator[Progress, None, BringIn]:
     """Bring the pieces in, telling how far it has come; returns the account of it.
 
     replace: give a page whose address is taken its new text, as a change that
-    can be undone; otherwise such a page gets a free address. left_out: names that are
-    not among the pieces, with the reason. notes: what the account says first. Raises
-    Refused when no page came in; then, and when the generator is closed early, nothing is kept.
+    can be undone; otherwise such a page gets a free address. lose: whether what was made on
+    it here may go. left_out: names that are not among the pieces, with the reason. notes: what
+    the account says first. Raises Refused when no page came in, and again.WouldLose; then, and
+    when the generator is closed early, nothing is kept.
     """
     yield Progress(0, total)
     try:
@@ -134,7 +137,8 @@ def bring_in(
             ends = verdicts.insert_judged(site, account.links)
             account.notes += called_so.take(site, account.pages)
             verdicts.renew_all(site, account.pages, also=ends, are_judged=account.are_judged)
-            _replace(site, author, account)
+            account.change, said = again.replace(site, author, account.again, lose=lose)
+            account.notes += said
             usual_forms.learn(site)
             found = _kept(site, author, account)
     except IntegrityError:
@@ -153,8 +157,9 @@ def _kept(site: Site, author: Editor, account: _Account) -> BringIn:
         assets=account.assets,
         skipped=account.skipped,
         notes=account.notes,
+        change=account.change,
     )
-    found.pages.set([*account.pages, *(pk for pk, _, _ in account.again)])
+    found.pages.set([*account.pages, *(one.page for one in account.again)])
     return found
 
 
@@ -197,7 +202,7 @@ def _take_page(site: Site, piece: Piece, account: _Account, replace: bool) -> No
     key = site.key_of(path)
     there = account.keys.get(key)
     if there is not None and replace:
-        account.again.append((there, piece.data, encoding))
+        account.again.append(Again(there, piece.data, encoding))
         account.keys[key] = None
         return
     if key in account.keys:
@@ -275,38 +280,3 @@ def _flush(account: _Account) -> None:
     )
     account.pages += pages
     account.waiting, account.files, account.held = [], [], 0
-
-
-def _replace(site: Site, author: Editor, account: _Account) -> None:
-    """Give pages that came in again their new texts, as one change. They are held from
-    here on only: others may work on them until all the rest has been read."""
-    held = write.hold(site, [pk for pk, _, _ in account.again])
-    wanted: list[prepare.Wanted] = []
-    for pk, data, encoding in account.again:
-        page = held[pk]
-        if bytes(page.revisions.get(number=page.revision).content) == data:
-            account.notes.append(f"“{page.title}” came in as it is here already.")
-            continue
-        wanted.append((page, _whole(data, encoding)))
-        account.notes.append(f"“{page.title}” has its new text now. Undo brings the old one back.")
-    if not wanted:
-        return
-    change = Change.objects.create(site=site, author=author, message="Brought pages in again")
-    ready = list(_all(prepare.prepared(wanted)))
-    write.write(change, ready, held, undone=False)
-
-
-def _whole(data: bytes, encoding: FileEncoding) -> prepare.MakeNext:
-    def make(_text: PageText, _locked: object) -> prepare.NextText:
-        return prepare.NextText(data, encoding, None)
-
-    return make
-
-
-def _all(steps: prepare.Steps) -> list[prepare.Prepared]:
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            found: list[prepare.Prepared] = end.value
-            return found

@@ -114,6 +114,7 @@ def _run(
         upload.pieces,
         upload.total,
         replace=request.POST.get("taken") == "replace",
+        lose=bool(request.POST.get("lose")),
         left_out=upload.left_out,
         notes=notes,
     )
@@ -129,11 +130,11 @@ def _takes_lines(request: HttpRequest) -> bool:
     return request.headers.get("Accept", "").startswith("application/json")
 
 
-def _told(request: HttpRequest, site: Site, message: str) -> HttpResponse:
-    """Why nothing came in; as a page, with what was typed."""
+def _told(request: HttpRequest, site: Site, message: str, lost: Sequence[str] = ()) -> HttpResponse:
+    """Why nothing came in; as a page, with what was typed. lost: what would be, page by page."""
     if _takes_lines(request):
         return told(message)
-    context = {**_context(site), "trouble": message, "typed": request.POST}
+    context = {**_context(site), "trouble": message, "lost": lost, "typed": request.POST}
     return render(request, "bring_in/form.html", context, status=422)
 
 
@@ -147,7 +148,7 @@ def _at_once(
     except StopIteration as end:
         return redirect("came-in", site.slug, end.value.pk)
     except Refusal as problem:
-        return _told(request, site, problem.message)
+        return _told(request, site, problem.message, getattr(problem, "lines", ()))
 
 
 def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> Iterator[str]:
@@ -161,7 +162,8 @@ def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> I
         except StopIteration as end:
             yield json.dumps({"url": reverse("came-in", args=[site.slug, end.value.pk])}) + "\n"
         except Refusal as problem:
-            yield json.dumps({"message": problem.message}) + "\n"
+            lost = getattr(problem, "lines", ())
+            yield json.dumps({"message": problem.message, "lost": list(lost)}) + "\n"
         except Exception as problem:
             # The answer has begun, so nobody else can say that something broke.
             _log.exception("bringing in broke")
@@ -200,6 +202,7 @@ def came_in(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     twice = Mark.objects.twice().filter(page__in=rows)
     context = {
         "bring_in": found,
+        "any_page": rows.first(),
         "rows": shown,
         "part": part,
         "totals": totals,
