@@ -133,3 +133,19 @@ COLOURS = [
 @pytest.mark.parametrize(("css", "name"), COLOURS)
 def test_colours_as_people_name_them(css: str, name: str) -> None:
     assert places.colour(css) == name
+
+
+@pytest.mark.parametrize(
+    ("markup", "is_shut"),
+    [
+        ("<details><summary>Fees?</summary><p>None</details>", True),
+        ("<details open><summary>Fees?</summary><p>None</details>", False),
+    ],
+)
+def test_a_closed_title_is_said_to_be_closed(markup: str, is_shut: bool) -> None:
+    """HTML Standard, "ancestor revealing algorithm": nothing is revealed for a summary."""
+    source = Source(markup)
+    for tag in ("details", "summary"):
+        spot = places.place(source, next(source.of_tags(tag)).number)
+        said, _ = places.landing(source, spot, places.Look(top=0))
+        assert ("closed title" in said) == is_shut

@@ -35,6 +35,8 @@ SHAPES = {
     "a marker before a heading": "<h1>A</h1><a id=s0></a><h2>B</h2><span id=s1></span><h2>C</h2>",
     "a container": "<h1>A</h1><div id=s0><h2>B</h2><p id=s1>x</div>",
     "the same twice": "<h1>A</h1><h2 id=s0>B</h2><p id=s0>x<p id=s1>y<a href=#s0>b</a>",
+    "questions that open": "<h1>A</h1><details id=s0><summary>What is B?</summary><p id=s1>x y z"
+    "</details><button id=s2 aria-expanded=false aria-controls=s1>And C?</button><a href=#s1>x</a>",
     "a shut part": "<h1>A</h1><details id=s0><summary>B</summary><p id=s1>x</details>"
     "<a href=#s1>x</a>",
     "a bold line": "<h1>A</h1><p id=s0><b>B</b></p><p id=s1>x</p>",

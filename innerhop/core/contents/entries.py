@@ -56,8 +56,8 @@ def possible(
     bare = [one.number for one in sections if one.mark and one.number not in ids_]
     beside = heading_marks.all_of(source, bare, ids_)
     found = [
-        Possible(one.number, f"h{one.level}" if one.level else BOLD, one.title, one.mark,
-                 tuple(beside.get(one.number, ())))
+        Possible(one.number, f"h{one.level}" if one.level else _line(source, one.number),
+                 one.title, one.mark, tuple(beside.get(one.number, ())))
         for one in sections
     ]  # fmt: skip
     found += _questions(source, facts, {one.number for one in sections})
@@ -66,6 +66,11 @@ def possible(
         one for one in found if one.title and not any(one.number in stretch for stretch in hidden)
     ]
     return sorted(kept, key=lambda one: one.number)
+
+
+def _line(source: Source, number: int) -> str:
+    """What kind a part is that serves as a heading and is none."""
+    return OPENS if source.tags[number] in ("summary", "button") else BOLD
 
 
 def _questions(source: Source, facts: Facts, known: set[int]) -> list[Possible]:

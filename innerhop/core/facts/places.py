@@ -161,6 +161,19 @@ def looks_like(kind: str, look: Look) -> str:
     return "column" if look.beside else kind
 
 
+# HTML Standard, "ancestor revealing algorithm": what is inside is shown, the title is already.
+_SHUT = (
+    "A hop lands on this closed title, which readers open themselves. For a mark on something "
+    "inside it, the browser opens it."
+)
+
+
+def _is_shut(source: Source, spot: Place) -> bool:
+    """Whether a part is a `details` that is closed as the page comes, or the title of one."""
+    number = source.parent(spot.number) if spot.tag == "summary" else spot.number
+    return source.tags[number] == "details" and source.attr(number, "open") is None
+
+
 def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
     """Where a reader lands who is sent to the element, in one sentence, and
     whether that is a good place. CSSOM View, "scroll an element into view": its
@@ -171,6 +184,8 @@ def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
     name = looks_like(spot.kind, look)
     if spot.kind == BOLD_LINE:
         return f"A hop lands with this line at the top of the view{_below(look)}.", True
+    if _is_shut(source, spot):
+        return _SHUT, True
     if look.heading is None:
         return f"A hop lands at the top of this {name}.", True
     title = words(source, look.heading) or "without words"

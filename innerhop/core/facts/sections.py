@@ -2,8 +2,8 @@
 
 https://html.spec.whatwg.org/multipage/sections.html#headings-and-outlines-2: a section
 runs from its heading to the next of the same or a higher level. A section ends with
-its container too. A bold line that serves as a heading begins one as well, deeper than
-the heading before it.
+its container too. A bold line that serves as a heading begins one as well, and so does the
+title of a part that opens; both are deeper than the heading before them.
 """
 
 from __future__ import annotations
@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from innerhop.core.facts import bold_lines, captions, heading_marks
+from innerhop.core.facts import bold_lines, captions, heading_marks, opening_titles
 from innerhop.core.facts.page_facts import Facts, Heading
 from innerhop.core.source.content_models import SILENT
 from innerhop.core.source.tree import Source
@@ -22,7 +22,8 @@ WORDS_A_MINUTE = 238  # Brysbaert 2019, silent reading of non-fiction in English
 class Section(NamedTuple):
     """A heading and what belongs to it.
 
-    level: the heading's, or 0 for a bold line (see `bold_lines`). depth: how deep it is
+    level: the heading's, or 0 for a bold line or the title of a part that opens (see
+    `bold_lines` and `opening_titles`). depth: how deep it is
     nested, from 0, with skipped levels closed up. words: the words from this heading up
     to the next of any level, its own words included. mark: the ID that a reader is sent
     to, or "".
@@ -81,12 +82,12 @@ def sections_and_words(source: Source, facts: Facts) -> tuple[list[Section], int
 _tuple = tuple.__new__  # the quickest way to make a named tuple
 
 
-_DEEPEST = 7  # a bold line lies deeper than any heading
+_DEEPEST = 7  # a line or a title lies deeper than any heading
 
 
 def _starts(source: Source, facts: Facts) -> list[Heading]:
-    """The headings of the page, and the bold lines of its content that serve as such."""
-    lines = bold_lines.bold_lines(source)
+    """The headings of the page, and the lines and titles of its content that serve as such."""
+    lines = bold_lines.bold_lines(source) | opening_titles.opening_titles(source)
     own = [
         Heading(number, bold_lines.LEVEL, title, source.attr(number, "id") or "")
         for number, title in lines.items()

@@ -28,6 +28,7 @@ from innerhop.core.facts import (
 )
 from innerhop.core.facts.bold_lines import bold_lines
 from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.opening_titles import opening_titles
 from innerhop.core.facts.page_facts import OWN_LINKS, Facts
 from innerhop.core.findings.link_traits import is_nowhere
 from innerhop.core.menus import menus
@@ -88,6 +89,8 @@ def touch(page: Page, text: PageText, new: Source, numbers: Iterable[int]) -> To
         return None
     if _leads_up(old, new, wanted):
         return None
+    if _opens_by_id(old, new, wanted):
+        return None
     if new.reading.matching(_UNUSUAL) or old.reading.matching(_UNUSUAL):
         return None
     return Touch(page, old, new, wanted, text.marks)
@@ -111,6 +114,14 @@ def _leads_up(old: Source, new: Source, wanted: Collection[int]) -> bool:
         ):
             return True
     return False
+
+
+def _opens_by_id(old: Source, new: Source, wanted: Collection[int]) -> bool:
+    """Whether a title opens a part by an ID that comes or goes (see `opening_titles`)."""
+    if "aria-controls" not in old.text:
+        return False
+    controls = {one.attr("aria-controls") for one in old.having("aria-controls")}
+    return any(side.attr(one, "id") in controls for side in (old, new) for one in wanted)
 
 
 def _is_in_frame(source: Source, number: int) -> bool:
@@ -179,9 +190,10 @@ class _Rows:
             self._compare_headings()
 
     def _compare_headings(self) -> None:
-        """The headings, and bold lines that serve as such, that an ID may lead to: the last
+        """The headings, and what serves as such, that an ID may lead to: the last
         at or before its element, and the next, whose place it may mark."""
-        numbers = sorted({*self.new.reading.of_tags(LEVELS), *bold_lines(self.new)})
+        lines = bold_lines(self.new).keys() | opening_titles(self.new)
+        numbers = sorted({*self.new.reading.of_tags(LEVELS), *lines})
         near: set[int] = set()
         for number in self.one.numbers:
             at = bisect_right(numbers, number)
