@@ -39,7 +39,9 @@ KINDS = {
 }  # fmt: skip
 BOLD_LINE = "line in bold"  # serves as a heading
 # What is known by the title that it begins with, and what it holds.
-_BLOCKS = frozenset(("div", "section", "article", "aside", "main", "header", "footer", "td", "li"))
+_BLOCKS = frozenset((
+    "div", "section", "article", "aside", "main", "header", "footer", "td", "li", "details",
+))  # fmt: skip
 _COUNTED = frozenset((
     "p", "h1", "h2", "h3", "h4", "h5", "h6", "img", "figure", "table", "ul", "ol", "details",
     "div", "section", "article", "form", "button", "blockquote",
