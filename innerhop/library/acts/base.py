@@ -82,7 +82,8 @@ class Act:
 
     notes: what the editor should know before it is done. effects: what it does beside
     writing texts. forms: how its hop could be written. preview: what finds the part that
-    it puts in, on the first page as it becomes.
+    it puts in, on the first page as it becomes. lacks_room: whether the page that its hop
+    ends on leaves too little room for what covers its view's top.
     """
 
     message: str
@@ -92,6 +93,7 @@ class Act:
     effects: Sequence[Effect] = ()
     forms: Sequence[address_forms.Written] = ()
     preview: Callable[[Source], Preview] | None = None
+    lacks_room: bool = False
 
     @cached_property
     def stamp(self) -> str:

@@ -272,11 +272,12 @@ class Lock(Element):
 
 
 class Hop(ActForm):
-    """Where a hop ends, how it is written, and how it opens."""
+    """Where a hop ends, how it is written and opens, and whether its end gets room."""
 
     end = EndField()
     form = ChoiceField(("", *address_forms.FORMS), "")
     new_tab = MaybeField(required=False)
+    room = YesField()  # left on the page where it ends
 
     @property
     def manner(self) -> Manner:

@@ -10,7 +10,7 @@ from django.core.exceptions import ValidationError
 from innerhop.core.addresses.address_forms import FORMS
 from innerhop.core.planners import markers
 from innerhop.library.acts import forms
-from innerhop.library.acts.forms import EndField, NumbersField, TypedField, WholeField
+from innerhop.library.acts.forms import EndField, NumbersField, TypedField, WholeField, YesField
 from innerhop.library.acts.menu_acts import Asked
 
 DEEPEST = 5  # levels of items under items
@@ -110,3 +110,4 @@ class NewItem(forms.ActForm):
     label = TypedField(max_length=LONGEST)
     end = EndField()
     sections = NumbersField(required=False)
+    room = YesField()

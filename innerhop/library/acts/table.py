@@ -15,6 +15,7 @@ from innerhop.library.acts import (
     contents_acts,
     contents_forms,
     convert_and_move,
+    end_landings,
     fix_acts,
     forms,
     hop_acts,
@@ -122,24 +123,20 @@ def _hop(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     words = selection.Words(read["start"], read["stop"])
     asked = alike.Hop(page, words, read["end"], form.manner, read["one_a_section"])
-    return alike.hop(asked, read["where"])
+    return end_landings.said(alike.hop(asked, read["where"]), read["end"], read["room"])
 
 
 def _link_part(page: Page, form: ActForm) -> Act:
     assert isinstance(form, forms.Hop)
-    return hop_acts.element(
-        page,
-        form.cleaned_data["number"],
-        form.cleaned_data["end"],
-        form.manner,
-        form.cleaned_data["button_look"],
-    )
+    read = form.cleaned_data
+    act = hop_acts.element(page, read["number"], read["end"], form.manner, read["button_look"])
+    return end_landings.said(act, read["end"], read["room"])
 
 
 def _put_link(page: Page, form: ActForm) -> Act:
     assert isinstance(form, forms.Hop)
     read = form.cleaned_data
-    return hop_acts.new_link(
+    act = hop_acts.new_link(
         page,
         read["number"],
         read["end"],
@@ -150,12 +147,14 @@ def _put_link(page: Page, form: ActForm) -> Act:
         look=read["button_look"],
         ground=own_button.colour(read["link_colour"]) if read["link_colour"] else None,
     )
+    return end_landings.said(act, read["end"], read["room"])
 
 
 def _retarget(page: Page, form: ActForm) -> Act:
     assert isinstance(form, forms.Hop)
     read = form.cleaned_data
-    return hop_acts.retarget(page, read["number"], read["end"], form.manner)
+    act = hop_acts.retarget(page, read["number"], read["end"], form.manner)
+    return end_landings.said(act, read["end"], read["room"])
 
 
 def _unlink(page: Page, form: ActForm) -> Act:
@@ -276,7 +275,8 @@ def _menu_lit(page: Page, form: ActForm) -> Act:
 def _menu_add(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     more = sorted(read["sections"] or ())
-    return menu_acts.add(page, read["menu"], read["label"], read["end"], more)
+    act = menu_acts.add(page, read["menu"], read["label"], read["end"], more)
+    return end_landings.said(act, read["end"], read["room"])
 
 
 def _keep_plan(page: Page, form: ActForm) -> Act:

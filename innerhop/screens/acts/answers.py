@@ -38,6 +38,7 @@ def looked(act: Act) -> JsonResponse:
             "href": act.href,
             "forms": [asdict(one) for one in act.forms],
             "notes": act.told(),
+            "lacksRoom": act.lacks_room,
             "pages": len(act.plans),
             "stamp": act.stamp,
             "spots": [_spot(*spot) for spot in act.spots()],

@@ -265,7 +265,7 @@ export function hopActs(parts) {
       return { words: this.urls.hop, part: this.urls.linkPart, beside: this.urls.putLink, link: this.urls.retarget }[this.making];
     },
     get hopSent() {
-      const sent = { end: this.endSent, form: this.form, new_tab: this.newTab };
+      const sent = { end: this.endSent, form: this.form, new_tab: this.newTab, room: this.withRoom };
       if (this.making === "words") return { ...sent, start: this.words.start, stop: this.words.end, where: this.where, one_a_section: this.oneASection };
       if (this.making === "part") return { ...sent, number: this.newLink.number, button_look: this.newLink.look };
       // A link that is there opens as it does, unless that is touched.

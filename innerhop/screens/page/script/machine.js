@@ -35,7 +35,7 @@ const ACTIVITIES = {
   // words become hops, too, on the page or the site
   hop: {
     with: ["section", "place", "hop", "words"],
-    fields: { making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false, where: "here", oneASection: false },
+    fields: { making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false, where: "here", oneASection: false, withRoom: false },
   },
   reword: { with: ["hop"], fields: { linkWords: "" } },
   movePage: { with: ["none"], fields: {} },
@@ -44,7 +44,7 @@ const ACTIVITIES = {
   visitors: { with: ["none"], fields: { give: null, given: null, giveAll: false, feet: [] } },
   // menus: of the site; menuAt: the chosen one's name in addresses, "" for a new one.
   // menuMore: sections that go into it with what is chosen
-  menu: { with: ["none", "section", "place"], fields: { menus: [], menuAt: "", menuWords: "", menuEnd: null, menuMore: [], newMenu: { side: "before", name: "Main", pages: [] } } },
+  menu: { with: ["none", "section", "place"], fields: { menus: [], menuAt: "", menuWords: "", menuEnd: null, menuMore: [], menuRoom: false, newMenu: { side: "before", name: "Main", pages: [] } } },
   convert: { with: ["none"], fields: { convert: { origin: "", form: "path", all: false } } },
 };
 

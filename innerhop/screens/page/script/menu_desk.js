@@ -58,7 +58,7 @@ export function menuDesk() {
     },
     lookAtMenu() {
       if (!this.menuWords.trim()) return this.dropPlan();
-      return this.lookAhead(this.urls.menuAdd, { menu: this.menuAt, label: this.menuWords, end: this.menuEnd, sections: this.menuMore });
+      return this.lookAhead(this.urls.menuAdd, { menu: this.menuAt, label: this.menuWords, end: this.menuEnd, sections: this.menuMore, room: this.menuRoom });
     },
     // Other sections of the page, which go into the menu with it.
     get menuSections() {

@@ -4,7 +4,7 @@ import { post, Told } from "../../frame/script/ask.js";
 import { NO_ID } from "./id_field.js";
 import { stop } from "./machine.js";
 
-const NO_LOOK = { message: "", href: "", forms: [], notes: [], spots: [], pages: 0, stamp: "" };
+const NO_LOOK = { message: "", href: "", forms: [], notes: [], lacksRoom: false, spots: [], pages: 0, stamp: "" };
 const NO_PLAN = { url: "", sent: {}, looked: NO_LOOK, trouble: "", busy: false, done: 0, total: 0, asked: false };
 
 export function planning() {

@@ -1,0 +1,71 @@
+"""What readers of a hop see first, said before it is saved where that isn't right; and the
+room that its page lacks, left in the same change."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+
+from innerhop.core import landings, widths
+from innerhop.core.landings import Landing
+from innerhop.library.acts import page_acts
+from innerhop.library.acts.base import Act, End, Goal, joined
+from innerhop.library.seek import landings as seek
+
+_SAID = (landings.SHUT, landings.COVERED, landings.CUT, landings.GAP)
+
+
+def said(act: Act, end: Goal, with_room: bool = False) -> Act:
+    """An act that leads readers to an end, with what they will see first there. with_room:
+    whether room for what covers the end is to be left on its page. Raises what
+    `page_acts.room` raises."""
+    if not isinstance(end, End) or not end.id or end.directive:
+        return act
+    lacks_room = bool(_headers_of(end))
+    if with_room and lacks_room:
+        room = page_acts.room(end.page)
+        message = f"{act.message}, and left room for what stays at the top of the view there"
+        return replace(act, message=message, plans=joined([*act.plans, *room.plans]),
+                       notes=[*act.notes, *room.notes], lacks_room=True)  # fmt: skip
+    known = _landings(end)
+    notes = list(_bad(known) if known else _headers(end))
+    return replace(act, notes=[*act.notes, *notes], lacks_room=lacks_room)
+
+
+def _landings(end: End) -> dict[int, Landing]:
+    """By width, as far as the page was measured as it is now; none of an end that is to be."""
+    laid = sorted(seek.layouts([end.page.pk]).items()) if end.number is None else ()
+    found = {width: seek.landing_at(one, end.id) for (_, width), one in laid}
+    return {width: one for width, one in found.items() if one is not None}
+
+
+def _bad(known: Mapping[int, Landing]) -> Iterator[str]:
+    found: dict[str, list[str]] = {}
+    for width, one in known.items():
+        if one.verdict in _SAID:
+            found.setdefault(landings.says(one), []).append(_named(width))
+    for says, names in found.items():
+        yield f"What readers see first there at {_listed(names)}: {says}."
+
+
+def _headers(end: End) -> Iterator[str]:
+    """Of an end whose place isn't known, on a page whose header leaves too little room."""
+    by_width = _headers_of(end)
+    if by_width:
+        names = _listed([_named(width) for width in sorted(by_width)])
+        tall = max(by_width.values())
+        yield f"What stays at the top of the view there, up to {tall} px, covers it at {names}."
+
+
+def _headers_of(end: End) -> dict[int, int]:
+    """How tall what covers the view's top is, by width, where too little room is left."""
+    found = page_acts.headers_of([end.page]).get(end.page.pk, {})
+    return {width: height for width, height in found.items() if height}
+
+
+def _named(width: int) -> str:
+    return f"{widths.of(width).name} {width}"
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
