@@ -27,6 +27,7 @@ from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Link, LockedPart, Mark, Page, Region, Site
 from innerhop.library.seek import hops, hops_to_mark
 from tests.library.test_changes import content, page_at, save, section, words_in
+from tests.library.test_findings import site_with
 from tests.library.test_index import check
 
 
@@ -388,3 +389,35 @@ def test_a_part_whose_id_a_system_made_gets_a_readable_mark_before_it(
     undo.undo(change)
     with pytest.raises(CannotMark, match="Another part"):
         planned("name-beside", page_at(site, "/m/"), {"number": number, "id": "block-7f3a9c21"})
+
+
+FOOT = "<footer><p>The foot of the site</p><a href='#fees'>Fees</a></footer>"
+
+
+@pytest.mark.parametrize("act", ["rename", "take-away"])
+def test_a_bare_hash_in_a_part_that_pages_share_goes_along_on_all_of_them(
+    editor: Editor, act: str
+) -> None:
+    """But not on a page that has such an ID of its own."""
+    fees = "<h2 id=fees>Fees</h2><p>x<h2 id=cost>Costs</h2><p>x"
+    own = "<h2 id=fees>Other fees</h2><p>y"
+    pages = {"a": fees, "b": "", "c": own}
+    site = site_with(editor, {
+        f"{name}/index.html": f"<!doctype html><title>{name}</title><main><h1>{name}</h1>{text}"
+        f"<p>words</main>{FOOT}"
+        for name, text in pages.items()
+    })  # fmt: skip
+    page = page_at(site, "/a/")
+    number = page.marks.get(value="fees").number
+    sent = {
+        "rename": {"number": number, "id": "prices"},
+        "take-away": {
+            "number": number, "then": "retarget", "end": {"page": page.pk, "id": "cost"},
+        },
+    }[act]  # fmt: skip
+    planned_act = planned(act, page, sent)
+    write.save(site, editor, planned_act.message, planned_act.plans, planned_act.effects)
+    feet = [content(page_at(site, f"/{name}/")).decode().rpartition("<a ")[2] for name in pages]
+    assert feet[0] == feet[1] != FOOT.rpartition("<a ")[2]
+    assert feet[2] == FOOT.rpartition("<a ")[2]
+    assert list(index.differences(site)) == []

@@ -173,6 +173,8 @@ def rename(
             f"{counted(len(stuck), 'hop')} to it {_stand(stuck)} in a part that can’t be edited. "
             "Leave the old ID as a marker, so that they still arrive."
         )
+    elif len(copies) == 1:  # else each page has the mark, and its own hops to it
+        links = hops_to_mark.with_copies(links)
     changed = hops_to_mark.outcome(known, copies, new, links)
     if changed.captured:
         raise CannotMark(
@@ -204,6 +206,8 @@ def name_beside(page: Page, number: int, new: str) -> Act:
     marking.check_id(new, hops_to_mark.taken_on_all([Copy(copy.page, -1) for copy in copies]))
     known = hops_to_mark.arriving(copies)
     links = [link for copy in copies for link in known.at(copy)]
+    if len(copies) == 1:
+        links = hops_to_mark.with_copies(links)
     stuck = hops_to_mark.stuck(links)
     can_follow = [link for link in links if link not in stuck]
     plans = [
@@ -265,6 +269,7 @@ def take_away(page: Page, number: int, then: str, end: End | None = None) -> Act
     plans = in_copies(page, number, _take_away(found.value if then == KEEP else ""))
     message = f"Took away #{found.value}{on_pages(plans)}"
     if then == RETARGET and end is not None:
+        links = hops_to_mark.with_copies(links) if len(copies) == 1 else links
         plans += on_links(links, _written(end), renaming.plan_addresses)
         message += f"; {counted(len(links), 'hop')} now {_lead(links)} to {end.page.path}#{end.id}"
     elif then == KEEP:

@@ -8,8 +8,10 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from innerhop.core.addresses.fragments import Nowhere, Targets, indicated
+from innerhop.core.site.hops import BROKEN
 from innerhop.library.changes import locked_parts
-from innerhop.library.index.shared_parts import Copy
+from innerhop.library.index import shared_parts
+from innerhop.library.index.shared_parts import Copy, SharedPart
 from innerhop.library.models import Link, Mark, Page
 
 
@@ -36,6 +38,25 @@ def arriving(copies: Sequence[Copy]) -> Arriving:
     for link in rows.select_related("page__site").order_by("page_id", "number"):
         links[pages[link.key].pk].append(link)
     return Arriving(dict(links), targets_of(list(pages.values())))
+
+
+def with_copies(links: Sequence[Link]) -> list[Link]:
+    """Hops, and the copies on other pages of those that are written as a bare hash in a part
+    that pages share: such a part stays the same on all of them. Where a copy arrives at
+    another page's own mark it is left out."""
+    found = {link.pk: link for link in links}
+    parts: dict[int, list[SharedPart]] = {}
+    bare = [link for link in links if link.href.lstrip().startswith("#")]
+    for link in bare:
+        if link.page_id not in parts:
+            parts[link.page_id] = shared_parts.of_page(link.page)
+        if not any(one.number <= link.number <= one.last for one in parts[link.page_id]):
+            continue
+        for copy in shared_parts.copies(link.page, link.number)[1:]:
+            rows = Link.objects.filter(page=copy.page, number=copy.number, kind=BROKEN)
+            for one in rows.select_related("page__site"):
+                found.setdefault(one.pk, one)
+    return list(found.values())
 
 
 def targets_of(pages: Sequence[Page]) -> dict[int, Targets[int]]:
