@@ -415,3 +415,23 @@ def test_a_page_whose_markup_is_broken_is_named_and_nothing_is_changed(
     with pytest.raises(Refusal, match="On “Other” the markup leaves open"):
         change(site, editor, [stay()[1], stay()[0], *stay()[2:]])
     assert texts(site) == before | {"/other/": content(page_at(site, "/other/"))}
+
+
+def test_taking_the_last_link_to_a_page_out_of_the_menu_says_so(site: Site, editor: Editor) -> None:
+    bring_page(
+        site, editor, "/alone/", "<!doctype html><title>Alone</title><main><h1>A</h1></main>"
+    )
+    alone = page_at(site, "/alone/")
+    add = planned("menu-add", page_at(site, ABOUT), {"menu": "main", "label": "Alone",
+                                                     "end": end(alone)})  # fmt: skip
+    write.save(site, editor, add.message, add.plans)
+    menu = menus.of_site(site)[0]
+    items = [{"item": at, "depth": one.depth} for at, one in enumerate(menu.items)][:-1]
+    act = planned("menu", menu.row.page, {"number": menu.row.number, "items": items})
+    said = "No link of the site leads to “A” (/alone/) any more then."
+    assert said in act.notes
+    # A link elsewhere is one, and so is an item that stays.
+    text = "<!doctype html><title>B</title><main><h1>B</h1><a href=/alone/>Alone</a></main>"
+    bring_page(site, editor, "/beside/", text)
+    act = planned("menu", menu.row.page, {"number": menu.row.number, "items": items})
+    assert said not in act.notes

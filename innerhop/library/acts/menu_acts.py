@@ -4,7 +4,7 @@ in each page's own markup."""
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from innerhop.core.addresses import address_forms, fragments
@@ -37,7 +37,7 @@ from innerhop.library.acts.hop_acts import with_mark
 from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index.texts import PageText, current, naming_of
-from innerhop.library.models import Mark, Page
+from innerhop.library.models import Link, Mark, Page
 from innerhop.library.models import Menu as MenuRow
 from innerhop.library.seek import menus as seek
 from innerhop.library.seek.menus import SiteMenu, Variant
@@ -81,7 +81,8 @@ def _write(menu: SiteMenu, asked: Sequence[Asked], manner: Manner = AS_IT_IS) ->
     plans = writing.plans()
     if not plans:
         raise CannotWriteMenu("The menu is like that already, on every page that has it.")
-    act = Act(_message(writing, len(plans)), plans, notes=_notes(menu, asked))
+    notes = [*_notes(menu, asked), *_left_alone(menu, asked)]
+    act = Act(_message(writing, len(plans)), plans, notes=notes)
     only = [one for one in asked if one.end is not None]
     if len(only) == 1 and only[0].end is not None:
         act = replace(act, href=writing.href(only[0], page), forms=forms_of(menu, only[0].end))
@@ -479,3 +480,30 @@ def _notes(menu: SiteMenu, asked: Sequence[Asked]) -> list[str]:
     if max((one.depth for one in asked), default=0) > 1:
         found.append(menu_labels.DEEP)
     return found
+
+
+def _left_alone(menu: SiteMenu, asked: Sequence[Asked]) -> Iterator[str]:
+    """The pages that no link leads to any more once their items have gone."""
+    there = {one.item for one in asked if one.item is not None and one.end is None}
+    gone = {one.number for at, one in enumerate(menu.items) if at not in there}
+    stay = {one.number for at, one in enumerate(menu.items) if at in there}
+    rows = {
+        number - menu.row.number: key
+        for number, key in Link.objects.filter(
+            page=menu.row.page_id, number__range=(menu.row.number, menu.row.last)
+        ).values_list("number", "key")
+    }
+    kept = {rows.get(one, "") for one in stay}
+    kept |= {one.end.page.key for one in asked if isinstance(one.end, End)}
+    lost = {rows.get(one, "") for one in gone} - kept - {""}
+    if not lost:
+        return
+    spans = {(one.page_id, one.number, one.last) for one in menu.rows()}
+    in_menu: dict[int, list[tuple[int, int]]] = defaultdict(list)
+    for page, first, last in spans:
+        in_menu[page].append((first, last))
+    for page in Page.objects.filter(site=menu.row.site_id, key__in=lost).order_by("path"):
+        links = Link.objects.to_pages(menu.row.site_id, [page.key]).exclude(page=page)
+        others = links.values_list("page_id", "number").iterator()
+        if all(any(a <= number <= b for a, b in in_menu[pk]) for pk, number in others):
+            yield f"No link of the site leads to “{page.title}” ({page.path}) any more then."
