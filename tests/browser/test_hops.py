@@ -395,3 +395,22 @@ def test_the_same_words_become_hops_too_seen_first(desk: Desk) -> None:
     desk.press("Save the hop")
     desk.hears("and in 4 other places")
     assert desk.markup(HANDBOOK).count('<a href="#tunnels">windlass</a>') == 5
+
+
+def test_what_is_pointed_at_in_the_sheet_is_the_end_and_drops_nothing(desk: Desk) -> None:
+    """Seen: a click beside the words threw away the hop that was being made of them."""
+    desk.open(HANDBOOK)
+    desk.select("the lifebelt")
+    option = desk.side.get_by_role("option", name="Mooring overnight").first
+    option.hover()
+    expect(desk.tab.locator(".outline-row.lit, [data-n].lit").first).to_be_attached()
+    desk.click("#your-first-lock")
+    desk.shown("Another").wait_for()
+    expect(desk.shown("Your first lock")).to_be_visible()
+    x, y, _ = desk.place_of("return document.body.getBoundingClientRect().toJSON()")
+    desk.tab.mouse.click(x + 4, y + 4)
+    expect(desk.shown("“the lifebelt”")).to_be_visible()
+    desk.click("#your-first-lock + p")
+    expect(desk.side.get_by_label("It has no mark yet and gets this ID")).not_to_have_value("")
+    desk.press("Save the hop")
+    desk.hears("Linked “the lifebelt” to #")

@@ -129,7 +129,17 @@ export function finder() {
       if (this.answered !== this.asked) await this.ask();
       if (this.at >= 0 && this.answered === this.asked) this.take(this.at);
     },
+    // What was found for other words than stand there now can't be taken any more.
+    get isOld() {
+      return this.answered !== null && this.answered !== this.asked;
+    },
+    // Pointed at, a place of this page is shown there.
+    pointAt(place) {
+      const one = place === null ? null : this.found[place];
+      this.$dispatch("end-over", { number: one?.here ? one.number : null });
+    },
     take(at) {
+      if (this.isOld) return;
       const one = this.found[at];
       if (one.kind === "fold") return this.unfold(at);
       if (this.$root.dataset.pages) {

@@ -198,6 +198,23 @@ export function hopActs(parts) {
       const { page } = this.state;
       return this.chooseEnd({ kind: "section", page: page.id, pageTitle: page.title, here: true, id: section.mark, number, title: section.title, generated: this.isGenerated(section.mark) });
     },
+    // While a hop is being made, what is pointed at in the sheet is where it ends; not where
+    // it starts itself. What is half made is dropped by Cancel and Escape alone.
+    async endPointedAt(number) {
+      if (number === (this.words?.start.number ?? this.chosen.number)) return;
+      if (this.raw.sections.some((one) => one.number === number)) return this.chooseSectionAsEnd(number);
+      const { making } = this;
+      const id = this.raw.marks.find((one) => one.number === number)?.value ?? "";
+      try {
+        const { line } = await post(this.urls.lookAt, { number, looks: {}, revision: this.state.revision });
+        if (this.making !== making) return;
+        const { page } = this.state;
+        const title = line[0].words || line[0].kind;
+        await this.chooseEnd({ kind: id ? "mark" : "section", page: page.id, pageTitle: page.title, here: true, id, number, title, generated: this.isGenerated(id) });
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
     otherEnd() {
       this.end = null;
       this.form = "";

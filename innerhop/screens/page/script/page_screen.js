@@ -151,7 +151,7 @@ export function pageScreen() {
         shown: ({ number, shown }) => (this.endHidden = this.end?.number === number && !shown),
         over: ({ number }) => this.over(number, true),
         words: (words) => this.takeWords(words),
-        nowords: () => this.dropWords(),
+        nowords: () => this.isMaking || this.dropWords(), // a hop that is half made waits
         found: ({ any }) => {
           this.trouble = "";
           if (!any) this.soon(() => (this.trouble = "These words are not on this page.")); // said each time
@@ -282,6 +282,7 @@ export function pageScreen() {
     // Something in the sheet was pointed at.
     pointed(kind, number) {
       if (this.picking && kind !== "none") return this.pickedPlace(number);
+      if (this.isMaking) return kind === "none" || this.endPointedAt(number);
       if (this.isMoving && (kind === "place" || kind === "hop")) return this.moveTo(number);
       const isSection = this.raw.sections.some((one) => one.number === number);
       this.choose(kind === "place" && isSection ? "section" : kind, number, { focus: true });
