@@ -166,6 +166,7 @@ def look_at(page: Page, form: ActForm) -> Answer:
         "number": number,
         "line": [_place(text, one, looks.get(str(one.number))) for one in line],
         "isHeading": is_heading,
+        "href": text.source.attr(number, "href") or "",
         "levels": headings.fitting_levels(text.facts.headings, number),
         "headingWords": "" if is_heading else headings.possible_title(text.source, number),
         "locked": locked.number if locked else None,

@@ -6,7 +6,7 @@
 export const NOTHING = { kind: "none", number: null, key: null };
 export const NO_LINK = { number: null, side: "after", words: "", like: "", looks: [], look: null, colour: "" };
 export const NO_SPOT = {
-  number: null, line: [], levels: [], before: [], locked: null, shared: 0, words: "", headingWords: "", isHeading: false,
+  number: null, line: [], levels: [], before: [], locked: null, shared: 0, words: "", href: "", headingWords: "", isHeading: false,
 };
 
 // What is known of the chosen thing, until it is known.

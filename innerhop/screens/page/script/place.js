@@ -74,6 +74,10 @@ export function place(parts) {
     get isPlainLink() {
       return Alpine.raw(this.state.links).includes(this.chosen.number);
     },
+    // Where a link or a button leads comes before its ID.
+    get leadsFirst() {
+      return this.isPlainLink || (this.canStart && this.chosen.kind === "place" && this.here?.tag === "button");
+    },
     get canStart() {
       return !this.isPlainLink && !this.raw.hops.some(({ number }) => number === this.chosen.number);
     },
@@ -94,7 +98,7 @@ export function place(parts) {
         this.inner = inner;
         this.level = found.levels[0];
         if (!this.trail.some((one) => one.number === number)) this.trail = found.line;
-        if (!this.markHere) this.openIdField(this.isPointed);
+        if (!this.markHere) this.openIdField(this.isPointed && !this.leadsFirst);
         this.isPointed = false;
       } catch (problem) {
         this.refuse(problem);
