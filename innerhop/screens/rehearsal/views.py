@@ -206,12 +206,19 @@ def _sections(rows: list[Row]) -> dict[int, list[tuple[int, str]]]:
     return found
 
 
+# Where a hop starts that stands outside a page's own content, by its region.
+_FRAME = {
+    "nav": "a navigation of the site", "header": "the site’s header",
+    "footer": "the site’s footer", "aside": "what stands beside the text",
+}  # fmt: skip
+
+
 def _row(row: Row, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]:
     link = row.hop.link
     above = [title for number, title in sections.get(link.page_id, []) if number < link.number]
     where = f"“{above[-1]}”" if above and not link.region else ""
     if link.region:
-        where = "the menu of every page" if row.hop.kind == hops.MENU else "the site’s frame"
+        where = "the menu of every page" if row.hop.kind == hops.MENU else _FRAME[link.region]
     return {
         "key": f"{link.page_id}-{link.number}",
         "page": link.page_id,

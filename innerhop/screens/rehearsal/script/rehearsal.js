@@ -79,7 +79,7 @@ export function rehearsal() {
     get walkVerb() {
       if (this.state.isWalked) return "Walk every hop again";
       const walked = this.state.rows.some((row) => Object.keys(row.walks).length);
-      return walked ? "Walk what is not walked yet" : "Walk every hop";
+      return walked ? "Walk the rest" : "Walk every hop";
     },
 
     paint(element, row, width) {
@@ -94,7 +94,7 @@ export function rehearsal() {
     walkedWords(row) {
       if (this.now === row.key) return "walking now…";
       const walks = Object.values(row.walks);
-      if (!walks.length) return "not walked yet";
+      if (!walks.length) return "not clicked in a browser yet";
       const off = walks.find(({ agrees }) => !agrees);
       const wanted = this.state.widths.length;
       const where = walks.length >= wanted ? `walked at all ${["", "", "", "three", "four"][wanted]}` : `walked at ${walks.length} of ${wanted}`;
