@@ -218,7 +218,7 @@ def _row(row: Row, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]
     above = [title for number, title in sections.get(link.page_id, []) if number < link.number]
     where = f"“{above[-1]}”" if above and not link.region else ""
     if link.region:
-        where = "the menu of every page" if row.hop.kind == hops.MENU else _FRAME[link.region]
+        where = "the menu" if row.hop.kind == hops.MENU else _FRAME[link.region]
     return {
         "key": f"{link.page_id}-{link.number}",
         "page": link.page_id,
@@ -232,6 +232,7 @@ def _row(row: Row, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]
         "href": link.href,
         "kind": row.hop.kind,
         "where": where,
+        "frame": link.region,
         "url": f"{link.page.get_absolute_url()}#hop-{link.number}",
         "walkUrl": f"{link.page.get_absolute_url()}walked/",
         "worst": row.worst,

@@ -1,5 +1,6 @@
 // The rehearsal: pages measured in hidden frames, then every hop walked at each width in a
 // window as visitors have it, each held against what was computed.
+import { folded, walksOf } from "./alike.js";
 import { get, post, Told } from "../../frame/script/ask.js";
 import { firstScreen } from "../../frame/script/first_screen.js";
 import { keepHere, keptHere } from "../../frame/script/kept_here.js";
@@ -73,6 +74,13 @@ export function rehearsal() {
       if (verdict) return `Landings that are ${verdict}: ${shown?.count ?? 0}.`;
       return this.hasRun ? "That is done; what was found is shown." : "";
     },
+    get shownRows() {
+      return folded(this.state.rows);
+    },
+    whereOf({ where, pageTitle, alike }) {
+      if (alike.length === 1) return where || pageTitle;
+      return `${where}, on ${alike.length} pages`;
+    },
     get isIdle() {
       return this.doing === "";
     },
@@ -92,8 +100,8 @@ export function rehearsal() {
       return row.landings[width.width]?.verdict ?? "";
     },
     walkedWords(row) {
-      if (this.now === row.key) return "walking now…";
-      const walks = Object.values(row.walks);
+      if (row.alike.some(({ key }) => key === this.now)) return "walking now…";
+      const walks = Object.values(walksOf(row));
       if (!walks.length) return "not clicked in a browser yet";
       const off = walks.find(({ agrees }) => !agrees);
       const wanted = this.state.widths.length;
@@ -101,7 +109,7 @@ export function rehearsal() {
       return off ? `${where}; ${off.trouble}` : `${where}, as computed`;
     },
     isOff(row) {
-      return Object.values(row.walks).some(({ agrees }) => !agrees);
+      return Object.values(walksOf(row)).some(({ agrees }) => !agrees);
     },
 
     // One thing after another, with how far it has come; what is found is kept at once.
