@@ -154,7 +154,7 @@ def test_bringing_a_page_in_again_can_replace_it(desk: Desk) -> None:
     data = dict(demo.files())["about/index.html"].replace(b"How we decide", b"How we vote")
     file = {"name": "index.html", "mimeType": "text/html", "buffer": data}
     tab.locator("input[type=file]").set_input_files([file])
-    tab.get_by_label("Give that page the new text").check()
+    tab.get_by_label("Give that page the new text").first.check()
     tab.get_by_role("button", name="Bring in the files").click()
     # The home page has that address: its text is replaced, and can be had back.
     expect(tab.get_by_text("has its new text now")).to_be_visible()
