@@ -223,7 +223,7 @@ class Revision(models.Model):
 
 class Section(models.Model):
     """Index: a section of a page's current text. `number` is its heading's; where a bold
-    line serves as one, level is 0."""
+    line serves as one, level is 0, and 7 for the title of a part that opens."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="sections")
     site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False, db_constraint=False)

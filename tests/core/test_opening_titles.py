@@ -7,6 +7,8 @@ import pytest
 from innerhop.core.facts import page_facts
 from innerhop.core.facts.sections import Section, sections
 from innerhop.core.source.tree import Source
+from tests.core.site_of import found as findings_of
+from tests.core.site_of import site_of
 
 PANEL = "<div id=p{0} hidden><p>Yes, on a lead.</div>"
 BUTTON = "<button aria-expanded=false aria-controls=p{0}>May dogs come along?</button>"
@@ -48,3 +50,9 @@ def test_they_lie_below_the_heading_before_them() -> None:
     two = one.replace("Pay", "Cash")
     depths = [(row.title, row.depth) for row in found(f"<h2>Money</h2>{one}{two}<h2>Dogs</h2>")]
     assert depths == [("Money", 0), ("Pay?", 1), ("Cash?", 1), ("Dogs", 0)]
+
+
+def test_no_finding_takes_them_for_bold_lines() -> None:
+    one = "<details><summary>Pay?</summary><p>By card or cash.</details>"
+    page = f"<!doctype html><html lang=en><title>Q</title><main><h1>Q</h1>{one}</main>"
+    assert "bold-line" not in {rule for rule, _ in findings_of(site_of({"q.html": page}))}

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
-from innerhop.core.facts import heading_marks
+from innerhop.core.facts import bold_lines, heading_marks, opening_titles
 from innerhop.core.facts.page_facts import Facts
 from innerhop.core.facts.sections import Section
 from innerhop.core.facts.words import words, words_without
@@ -18,6 +18,8 @@ from innerhop.core.source.tree import Source
 BOLD, OPENS, TERM = "bold", "summary", "dt"
 # Deeper than any heading, since these stand below one.
 _DEPTHS = {BOLD: 7, OPENS: 8, TERM: 8}
+# What serves as a heading and is none, by its level among sections.
+_LINES = {bold_lines.LEVEL: BOLD, opening_titles.LEVEL: OPENS}
 # What is said of each kind; headings by their level.
 KIND_NAMES = {BOLD: "lines in bold", OPENS: "titles that open", TERM: "terms"}
 MOST_DEEP = 1_000  # entries: a list of more is for nobody, so only its first level is offered
@@ -56,8 +58,8 @@ def possible(
     bare = [one.number for one in sections if one.mark and one.number not in ids_]
     beside = heading_marks.all_of(source, bare, ids_)
     found = [
-        Possible(one.number, f"h{one.level}" if one.level else _line(source, one.number),
-                 one.title, one.mark, tuple(beside.get(one.number, ())))
+        Possible(one.number, _LINES.get(one.level) or f"h{one.level}", one.title, one.mark,
+                 tuple(beside.get(one.number, ())))
         for one in sections
     ]  # fmt: skip
     found += _questions(source, facts, {one.number for one in sections})
@@ -66,11 +68,6 @@ def possible(
         one for one in found if one.title and not any(one.number in stretch for stretch in hidden)
     ]
     return sorted(kept, key=lambda one: one.number)
-
-
-def _line(source: Source, number: int) -> str:
-    """What kind a part is that serves as a heading and is none."""
-    return OPENS if source.tags[number] in ("summary", "button") else BOLD
 
 
 def _questions(source: Source, facts: Facts, known: set[int]) -> list[Possible]:

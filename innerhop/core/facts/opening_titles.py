@@ -11,6 +11,7 @@ from innerhop.core.facts.words import words
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source, as_elements
 
+LEVEL = 7  # in place of a heading's level: deeper than any
 _LONGEST = 200  # characters: questions are sentences
 _FEWEST = 3  # words that it opens
 _OFTEN = 4  # times the same words on a page: a label, as of programs shown on demand

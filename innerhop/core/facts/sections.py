@@ -22,8 +22,8 @@ WORDS_A_MINUTE = 238  # Brysbaert 2019, silent reading of non-fiction in English
 class Section(NamedTuple):
     """A heading and what belongs to it.
 
-    level: the heading's, or 0 for a bold line or the title of a part that opens (see
-    `bold_lines` and `opening_titles`). depth: how deep it is
+    level: the heading's, or 0 for a bold line (see `bold_lines`) and 7 for the title of a part
+    that opens (see `opening_titles`). depth: how deep it is
     nested, from 0, with skipped levels closed up. words: the words from this heading up
     to the next of any level, its own words included. mark: the ID that a reader is sent
     to, or "".
@@ -82,15 +82,18 @@ def sections_and_words(source: Source, facts: Facts) -> tuple[list[Section], int
 _tuple = tuple.__new__  # the quickest way to make a named tuple
 
 
-_DEEPEST = 7  # a line or a title lies deeper than any heading
+_DEEPEST = opening_titles.LEVEL  # where a bold line lies, too
 
 
 def _starts(source: Source, facts: Facts) -> list[Heading]:
     """The headings of the page, and the lines and titles of its content that serve as such."""
-    lines = bold_lines.bold_lines(source) | opening_titles.opening_titles(source)
+    lines = [
+        *((bold_lines.LEVEL, *one) for one in bold_lines.bold_lines(source).items()),
+        *((opening_titles.LEVEL, *one) for one in opening_titles.opening_titles(source).items()),
+    ]
     own = [
-        Heading(number, bold_lines.LEVEL, title, source.attr(number, "id") or "")
-        for number, title in lines.items()
+        Heading(number, level, title, source.attr(number, "id") or "")
+        for level, number, title in lines
         if not any(first <= number <= last for first, last in facts.frame.items())
     ]
     named = captions.without(source, facts.headings)

@@ -170,4 +170,5 @@ def _on_page(asked: Hop, text: PageText, places: Sequence[Words]) -> PagePlan:
             hopping.plan_hop(read.source, one, values, read.revision.encoding) for one in places
         )
 
-    return PagePlan(page, page.revision, make)
+    # Another page that can't be done is left out, and named.
+    return PagePlan(page, page.revision, make, is_alone=page.pk != asked.page.pk)

@@ -24,6 +24,7 @@ from innerhop.core.addresses.urls import read_path
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import convert_and_move
 from innerhop.library.bring_in import bring_ins, packing, pasted
+from innerhop.library.bring_in.again import WouldLose
 from innerhop.library.changes import write
 from innerhop.library.models import BringIn, Editor, Link, Mark, Page, Section, Site
 from innerhop.screens.access import for_editors, told
@@ -125,6 +126,11 @@ def _run(
     return response
 
 
+def _lost(problem: Refusal) -> list[str]:
+    """What would be lost, page by page, where that is why nothing came in."""
+    return problem.lines if isinstance(problem, WouldLose) else []
+
+
 def _takes_lines(request: HttpRequest) -> bool:
     """Whether our script asked. Without scripts a browser wants a page."""
     return request.headers.get("Accept", "").startswith("application/json")
@@ -148,7 +154,7 @@ def _at_once(
     except StopIteration as end:
         return redirect("came-in", site.slug, end.value.pk)
     except Refusal as problem:
-        return _told(request, site, problem.message, getattr(problem, "lines", ()))
+        return _told(request, site, problem.message, _lost(problem))
 
 
 def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> Iterator[str]:
@@ -162,8 +168,8 @@ def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> I
         except StopIteration as end:
             yield json.dumps({"url": reverse("came-in", args=[site.slug, end.value.pk])}) + "\n"
         except Refusal as problem:
-            lost = getattr(problem, "lines", ())
-            yield json.dumps({"message": problem.message, "lost": list(lost)}) + "\n"
+            why = {"message": problem.message, "lost": _lost(problem)}
+            yield json.dumps(why) + "\n"
         except Exception as problem:
             # The answer has begun, so nobody else can say that something broke.
             _log.exception("bringing in broke")

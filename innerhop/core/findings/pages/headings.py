@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from innerhop.core.facts import bold_lines
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     BETTER,
@@ -37,9 +38,9 @@ def _skipped(page: PageRows, site: SiteView) -> Iterator[Found]:
 def _bold(page: PageRows, site: SiteView) -> Iterator[Found]:
     level = 1
     for one in page.sections:
-        if one.level:
+        if 0 < one.level <= _DEEPEST:
             level = one.level
-        else:
+        elif one.level == bold_lines.LEVEL:
             to = min(max(level + 1, _SECOND), _DEEPEST)
             yield BOLD.at(one.number, one.title, to=to)
 

@@ -64,7 +64,7 @@ export function menuDesk() {
     get menuSections() {
       if (!this.isInMenu) return [];
       const chosen = this.isPlace ? this.chosen.number : null;
-      const rows = this.state.sections.filter(({ number, level }) => number !== chosen && level > 1);
+      const rows = this.state.sections.filter(({ number, level }) => number !== chosen && level !== 1);
       return rows.map(({ number, title }) => ({ number, title, on: this.menuMore.includes(number) }));
     },
     toggleMenuSection(number) {
