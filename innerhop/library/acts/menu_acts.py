@@ -173,8 +173,8 @@ def _number_of(page: Page, end: Goal) -> int:
     """The element of the page that an end is; -1 where it is none."""
     if not isinstance(end, End) or end.page.pk != page.pk:
         return -1
-    if end.number is not None or not end.id:
-        return -1 if end.number is None else end.number
+    if end.number is not None:
+        return end.number
     marks = Mark.objects.with_value(page.site_id, end.id).filter(page=page).order_by("number")
     number: int | None = marks.values_list("number", flat=True).first()
     return -1 if number is None else number
@@ -498,12 +498,11 @@ def _left_alone(menu: SiteMenu, asked: Sequence[Asked]) -> Iterator[str]:
     lost = {rows.get(one, "") for one in gone} - kept - {""}
     if not lost:
         return
-    spans = {(one.page_id, one.number, one.last) for one in menu.rows()}
     in_menu: dict[int, list[tuple[int, int]]] = defaultdict(list)
-    for page, first, last in spans:
-        in_menu[page].append((first, last))
+    for pk, *span in menu.rows().values_list("page_id", "number", "last"):
+        in_menu[pk].append((span[0], span[1]))
     for page in Page.objects.filter(site=menu.row.site_id, key__in=lost).order_by("path"):
         links = Link.objects.to_pages(menu.row.site_id, [page.key]).exclude(page=page)
         others = links.values_list("page_id", "number").iterator()
-        if all(any(a <= number <= b for a, b in in_menu[pk]) for pk, number in others):
+        if all(any(one <= number <= last for one, last in in_menu[pk]) for pk, number in others):
             yield f"No link of the site leads to “{page.title}” ({page.path}) any more then."

@@ -115,7 +115,7 @@ export function hopActs(parts) {
     },
     newLikeChosen() {
       this.askLook();
-      return this.isOwnLook || this.lookAtHop(); // its colour comes first
+      return this.lookAtHop();
     },
     get newLooks() {
       return this.newLink.looks.map((one) => ({ ...one, on: String(one.number) === this.newLink.like }));
@@ -291,7 +291,8 @@ export function hopActs(parts) {
       return { ...sent, number, side, words, like: this.lookNumber, button_look: look, link_colour: colour };
     },
     lookAtHop() {
-      if (!this.end || (this.making === "beside" && !this.newLink.words.trim())) return this.dropPlan();
+      const waits = this.making === "beside" && (!this.newLink.words.trim() || (this.isOwnLook && !this.newLink.colour));
+      if (!this.end || waits) return this.dropPlan();
       return this.lookAhead(this.hopUrl, this.hopSent);
     },
     get hopForms() {
