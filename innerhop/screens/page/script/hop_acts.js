@@ -181,6 +181,7 @@ export function hopActs(parts) {
       field.dispatchEvent(new Event("input", { bubbles: true }));
     },
     async chooseEnd(one) {
+      this.over(null); // the list that was pointed at goes
       this.end = { ...one };
       this.endId = one.id;
       this.endHidden = false;
