@@ -73,8 +73,7 @@ def _made(source: Source) -> set[int]:
     """The elements of what is made as a whole: contents lists and ways back."""
     return {
         number
-        for element in source.elements
-        if element.attr(settings.KIND) is not None or element.attr(settings.WAY_BACK) is not None
+        for element in source.having(settings.KIND, settings.WAY_BACK)
         for number in range(element.number, element.last + 1)
     }
 
@@ -91,11 +90,8 @@ def _hops(reading: PageReading) -> Counter[tuple[str, str]]:
 
 
 def _fewer(here: PageReading, came: PageReading, new: PageReading, name: str) -> int:
-    counts = [
-        sum(1 for element in one.source.elements if element.attr(name) is not None)
-        for one in (here, came, new)
-    ]
-    return max(0, counts[0] - max(counts[1], counts[2]))
+    there, *others = (sum(1 for _ in one.source.having(name)) for one in (here, came, new))
+    return max(0, there - max(others))
 
 
 def _styles(source: Source) -> Counter[str]:

@@ -13,11 +13,11 @@ from innerhop.core.planners.selection import Words
 from innerhop.core.planners.wrapping import CannotLink, span_of
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import hop_acts
-from innerhop.library.acts.base import Act, End, Goal, counted, joined
+from innerhop.library.acts.base import Act, End, Goal, counted, element_of, joined
 from innerhop.library.changes import locked_parts
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index.texts import PageText, current, currents
-from innerhop.library.models import Link, LockedPart, Mark, Page
+from innerhop.library.models import Link, LockedPart, Page
 
 HERE, PAGE, SITE = "here", "page", "site"
 WHERE = (HERE, PAGE, SITE)
@@ -54,9 +54,8 @@ def hop(asked: Hop, where: str) -> Act:
     return replace(chosen, message=message, plans=joined([*chosen.plans, *others]))
 
 
-def count_on(page: Page, words: Words) -> int:
+def count_in(text: PageText, words: Words) -> int:
     """In how many other places of its running text a page says the chosen words."""
-    text = current(page)
     said = selection.text_of(text.source, words)
     return sum(1 for _ in _others(text, said, words)) if said else 0
 
@@ -142,10 +141,7 @@ def _section_of_end(end: Goal, text: PageText) -> int | None:
     """The section of a page that the hop ends in; None on other pages, and for a page's top."""
     if not isinstance(end, End) or end.page.pk != text.page.pk:
         return None
-    number = end.number
-    if number is None and end.id:
-        rows = Mark.objects.with_value(text.page.site_id, end.id).filter(page=text.page)
-        number = rows.order_by("number").values_list("number", flat=True).first()
+    number = element_of(end)
     return None if number is None else alike.section_of(text.sections, number)
 
 

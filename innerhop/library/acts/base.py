@@ -271,6 +271,15 @@ def check_end(end: Goal) -> None:
         raise NoSuchEnd(f"Nothing on “{end.page.title}” has the ID “{end.id}” any more.")
 
 
+def element_of(end: End) -> int | None:
+    """The number of the element that an end is on its page; None for the page's top."""
+    if end.number is not None or not end.id:
+        return end.number
+    rows = Mark.objects.with_value(end.page.site_id, end.id).filter(page=end.page)
+    number: int | None = rows.order_by("number").values_list("number", flat=True).first()
+    return number
+
+
 def fragment_of(page: Page, end: End) -> str | None:
     """What stands behind the hash of a hop from a page to that end."""
     if end.directive or end.id:

@@ -21,15 +21,15 @@ def said(act: Act, end: Goal, with_room: bool = False) -> Act:
     `page_acts.room` raises."""
     if not isinstance(end, End) or not end.id or end.directive:
         return act
-    lacks_room = bool(_headers_of(end))
-    if with_room and lacks_room:
+    headers = _headers_of(end)
+    if with_room and headers:
         room = page_acts.room(end.page)
         message = f"{act.message}, and left room for what stays at the top of the view there"
         return replace(act, message=message, plans=joined([*act.plans, *room.plans]),
                        notes=[*act.notes, *room.notes], lacks_room=True)  # fmt: skip
     known = _landings(end)
-    notes = list(_bad(known) if known else _headers(end))
-    return replace(act, notes=[*act.notes, *notes], lacks_room=lacks_room)
+    notes = _bad(known) if known else _covered(headers)
+    return replace(act, notes=[*act.notes, *notes], lacks_room=bool(headers))
 
 
 def _landings(end: End) -> dict[int, Landing]:
@@ -48,12 +48,11 @@ def _bad(known: Mapping[int, Landing]) -> Iterator[str]:
         yield f"What readers see first there at {_listed(names)}: {says}."
 
 
-def _headers(end: End) -> Iterator[str]:
+def _covered(headers: Mapping[int, int]) -> Iterator[str]:
     """Of an end whose place isn't known, on a page whose header leaves too little room."""
-    by_width = _headers_of(end)
-    if by_width:
-        names = _listed([_named(width) for width in sorted(by_width)])
-        tall = max(by_width.values())
+    if headers:
+        names = _listed([_named(width) for width in sorted(headers)])
+        tall = max(headers.values())
         yield f"What stays at the top of the view there, up to {tall} px, covers it at {names}."
 
 

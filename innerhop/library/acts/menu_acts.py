@@ -26,6 +26,7 @@ from innerhop.library.acts.base import (
     Outside,
     check_end,
     counted,
+    element_of,
     file_on,
     fragment_of,
     in_copies,
@@ -173,10 +174,7 @@ def _number_of(page: Page, end: Goal) -> int:
     """The element of the page that an end is; -1 where it is none."""
     if not isinstance(end, End) or end.page.pk != page.pk:
         return -1
-    if end.number is not None:
-        return end.number
-    marks = Mark.objects.with_value(page.site_id, end.id).filter(page=page).order_by("number")
-    number: int | None = marks.values_list("number", flat=True).first()
+    number = element_of(end)
     return -1 if number is None else number
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from innerhop.core.merge.lost import Lost, lost
-from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.core.refusals import Refusal
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.library.changes import prepare, write
 from innerhop.library.index.texts import PageText, current
@@ -25,9 +25,8 @@ class Again(NamedTuple):
 
 
 class WouldLose(Refusal):
-    """What was made here is not in the new texts. pages: each with what it would lose."""
-
-    status = CONFLICT
+    """What was made here is not in the new texts. pages: each with what it would lose. lines:
+    the same in words."""
 
     def __init__(self, pages: Sequence[tuple[Page, Lost]]) -> None:
         count = len(pages)
@@ -70,7 +69,7 @@ def replace(
     )
     change = Change.objects.create(site=site, author=author, message="Brought pages in again")
     wanted = [(page, _whole(one.data, one.encoding)) for page, one in new]
-    write.write(change, _all(prepare.prepared(wanted)), held, undone=False)
+    write.write(change, prepare.finished(prepare.prepared(wanted)), held, undone=False)
     return change, notes
 
 
@@ -100,12 +99,3 @@ def _whole(data: bytes, encoding: FileEncoding) -> prepare.MakeNext:
         return prepare.NextText(data, encoding, None)
 
     return make
-
-
-def _all(steps: prepare.Steps) -> list[prepare.Prepared]:
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            found: list[prepare.Prepared] = end.value
-            return found

@@ -50,6 +50,19 @@ class PagePlan:
     is_alone: bool = False
 
 
+T = TypeVar("T")
+
+
+def finished(steps: Generator[Progress, None, T]) -> T:
+    """What steps come to, for those who don't watch them."""
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            found: T = end.value
+            return found
+
+
 class LeftOut(Exception):
     """A page stays as it is, and the others of a change don't."""
 
@@ -100,7 +113,6 @@ class Prepared:
 
 MakeNext = Callable[[PageText, Sequence[LockedPart]], NextText]
 Wanted = tuple[Page, MakeNext | None]  # a page, and what makes its next text if that is new
-T = TypeVar("T")
 
 
 def of_plan(plan: PagePlan) -> MakeNext:

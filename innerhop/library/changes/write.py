@@ -102,12 +102,7 @@ def save_steps(
 
 def run(steps: Steps) -> Change:
     """All the steps to the end, for those who don't watch them."""
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            change: Change = end.value
-            return change
+    return prepare.finished(steps)
 
 
 def require_revision(page: Page, revision: int) -> None:

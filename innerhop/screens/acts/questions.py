@@ -326,7 +326,7 @@ def check_words(page: Page, form: ActForm) -> Answer:
     chosen = selection.Words(form.cleaned_data["start"], form.cleaned_data["stop"])
     wrapping.span_of(text.source, chosen)
     locked_parts.require_unlocked(page, chosen.start.number)
-    others = alike.count_on(page, chosen)
+    others = alike.count_in(text, chosen)
     return {"text": selection.text_of(text.source, chosen), "others": others}
 
 
