@@ -9,7 +9,8 @@ from rapidfuzz.distance import OSA
 
 from innerhop.core.names.ids import Naming
 from innerhop.core.site import guesses
-from innerhop.core.site.guesses import Paths, Titled, Titles, likely
+from innerhop.core.site.guesses import Ids, Meant, Paths, Titled, Titles
+from innerhop.core.site.guesses import likely as likely_on
 
 IDS = {1: ["fees", "winter-moorings", "Lunch", "hardship-fund"], 2: ["ice", "fees-2", "ice-safety"]}
 
@@ -31,6 +32,11 @@ def test_slips_of_the_hand(fragment: str, page: int, id_: str, why: str) -> None
     first = likely(fragment, 1, IDS)[0]
     assert (first.page, first.id) == (page, id_)
     assert why in first.why
+
+
+def likely(fragment: str, page: int, ids: dict[int, list[str]]) -> list[Meant]:
+    having = [one for one, names in ids.items() if fragment in names]
+    return likely_on(fragment, page, Ids(ids.get(page, [])), having)
 
 
 def test_what_is_like_nothing_means_nothing() -> None:
@@ -86,7 +92,7 @@ def test_whatever_is_a_letter_off_is_found(name: str, at: int, letter: str) -> N
     others = [name[:at] + letter + name[at:], name[:at] + name[at + 1 :], name[::-1],
               name[:at] + name[at + 1 : at + 2] + name[at : at + 1] + name[at + 2 :]]  # fmt: skip
     ids = [one for one in dict.fromkeys([*others, "other", "aaaa"]) if one]
-    found = guesses._looked_up(tuple(ids)).a_letter_off(name)
+    found = Ids(ids).a_letter_off(name)
     assert set(found) == {one for one in ids if OSA.distance(name, one) <= 1}
 
 

@@ -75,13 +75,4 @@ def likely(link: JudgedLink, site: SiteView) -> list[guesses.Meant]:
     """What a hop to no ID likely means, of the pages that have it or one very like it."""
     if link.end_page is None or link.fragment is None:
         return []
-    key = (link.end_page, link.fragment)
-    if key not in site.meant:  # several rules ask the same of one hop, and hops are alike
-        site.meant[key] = _likely(link.end_page, link.fragment, site)
-    return site.meant[key]
-
-
-def _likely(page: int, fragment: str, site: SiteView) -> list[guesses.Meant]:
-    asked = id_of(fragment)
-    others = {one: [asked] for one in site.having(asked) if one != page}
-    return guesses.likely(fragment, page, {page: site.ids(page), **others})
+    return site.meant.of(link.fragment, link.end_page)

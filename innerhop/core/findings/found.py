@@ -9,7 +9,7 @@ from typing import Any, NamedTuple, Protocol
 from innerhop.core.facts.sections import Section
 from innerhop.core.findings.traits import Trait
 from innerhop.core.names.ids import Naming
-from innerhop.core.site.guesses import Meant, Titles
+from innerhop.core.site.guesses import Meanings, Titles
 from innerhop.core.site.page_rows import MarkRow
 
 # How bad a finding is: readers get stuck; readers are misled; it could be better; and for
@@ -81,10 +81,10 @@ class SiteView(Protocol):
     """What rules ask of the other pages of a site. Pages are named by their keys in the
     store. Each question may take long and is asked only where something is amiss.
 
-    meant: what hops to no ID likely mean, by page and fragment, as far as it was asked.
+    meant: what hops to no ID likely mean.
     """
 
-    meant: dict[tuple[int, str], list[Meant]]
+    meant: Meanings
 
     @property
     def address(self) -> str:

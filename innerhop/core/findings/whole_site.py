@@ -98,7 +98,7 @@ class WholeSite:
         self.address = address
         self.language = language
         self.pages = pages
-        self.meant: dict[tuple[int, str], list[guesses.Meant]] = {}
+        self.meant = guesses.Meanings(self.ids, self.having)
         self._text = text
         self._targets: dict[int, Targets[int]] = {}
         self._states: dict[int, dict[int, str]] = {}

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Collection, Sequence
 from functools import cached_property, lru_cache
 from itertools import islice
 from typing import NamedTuple
@@ -18,7 +18,7 @@ from rapidfuzz import process
 from rapidfuzz.distance import OSA
 from slugify import slugify
 
-from innerhop.core.addresses.fragments import percent_decode
+from innerhop.core.addresses.fragments import id_of, percent_decode
 from innerhop.core.names.ids import Naming, has_hash, has_whitespace, is_a_systems, suggest
 
 NEAR = 80  # of 100: how alike two names are for one to be a slip of the other
@@ -44,24 +44,41 @@ class Meant(NamedTuple):
     mends_id: bool = False
 
 
-def likely(
-    fragment: str,
-    page: int,
-    ids: Mapping[int, Sequence[str]],
-) -> list[Meant]:
-    """What a fragment that finds nothing could mean, likeliest first.
+class Meanings:
+    """What fragments that find nothing could mean on one site, each asked after once: hops are
+    alike, and several rules ask the same of each.
 
-    page: the page that it leads to. ids: of every page of the site, by page; the
-    page itself among them.
+    ids: what tells the IDs of a page, in tree order. having: what tells the pages with an ID.
     """
-    asked = percent_decode(fragment)
+
+    def __init__(
+        self, ids: Callable[[int], Sequence[str]], having: Callable[[str], Collection[int]]
+    ) -> None:
+        self._ids, self._having = ids, having
+        self._names: dict[int, Ids] = {}
+        self._told: dict[tuple[int, str], list[Meant]] = {}
+
+    def of(self, fragment: str, page: int) -> list[Meant]:
+        """What a fragment could mean that finds nothing on the page that it leads to."""
+        key = (page, fragment)
+        if key not in self._told:
+            if page not in self._names:
+                self._names[page] = Ids(self._ids(page))
+            having = self._having(id_of(fragment))
+            self._told[key] = likely(fragment, page, self._names[page], having)
+        return self._told[key]
+
+
+def likely(fragment: str, page: int, here: Ids, having: Collection[int]) -> list[Meant]:
+    """What a fragment that finds nothing could mean, likeliest first. page: the page that it
+    leads to. here: its IDs. having: the pages that have the ID asked for."""
+    asked = id_of(fragment)
+    others = [one for one in having if one != page]
     if len(asked) > _LONGEST or is_a_systems(asked):
         return []  # nobody typed that: nothing is a slip of it
-    here = _looked_up(tuple(ids.get(page, ())))
     found = [Meant(page, id_, why, kind, bool(_unfit(id_)))
              for id_, why, kind in _slips(asked, here)]  # fmt: skip
     found += [Meant(page, id_, "A slip of a letter.", LETTER) for id_ in _near(asked, here)]
-    others = [other for other, names in ids.items() if other != page and asked in names]
     if 0 < len(others) <= (_FEW_PAGES if is_telling(asked) else 1):
         found += [Meant(one, asked, "It is on another page.", ELSEWHERE) for one in others]
     kept: dict[tuple[int, str], Meant] = {}
@@ -70,7 +87,7 @@ def likely(
     return list(kept.values())[:_MOST]
 
 
-class _Ids:
+class Ids:
     """The IDs of a page, looked up by what slips leave of them, so that a page may have as many
     broken hops as it has IDs."""
 
@@ -112,10 +129,9 @@ def _less_one(name: str) -> set[str]:
 
 
 _MOST_IDS = 20_000
-_looked_up = lru_cache(maxsize=8)(_Ids)
 
 
-def _slips(asked: str, ids: _Ids) -> list[tuple[str, str, str]]:
+def _slips(asked: str, ids: Ids) -> list[tuple[str, str, str]]:
     """IDs that an asked one is, but for a slip: each with that in one line, and its kind."""
     bare = asked.strip("#").strip()
     found = []
@@ -157,7 +173,7 @@ _FEW_PAGES = 2  # on more, it is no name of one thing
 _LONG = 12  # characters
 
 
-def _near(asked: str, ids: _Ids) -> list[str]:
+def _near(asked: str, ids: Ids) -> list[str]:
     """IDs that somebody who meant to type them could have mistyped so: a letter off, or two
     changed over, and the numbers in them the same. Two letters off are another word as often
     as not (`intern`, `extern`)."""

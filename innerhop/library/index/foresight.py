@@ -86,7 +86,7 @@ class _AskedSite:
     def __init__(self, stored: StoredSite, page: int, ids: Sequence[str]) -> None:
         self.stored, self.address, self.asked = stored, stored.address, stored.asked
         self.answers: dict[Question, Any] = {}
-        self.meant: dict[tuple[int, str], list[guesses.Meant]] = {}
+        self.meant = guesses.Meanings(self.ids, self.having)
         self._page, self._own = page, ids
 
     naming, path, title, sections = map(_asked, ("naming", "path", "title", "sections"))

@@ -29,7 +29,7 @@ class StoredSite:
     def __init__(self, site: Site, pages: Iterable[Page]) -> None:
         self.site = site
         self.address = site.address
-        self.meant: dict[tuple[int, str], list[guesses.Meant]] = {}
+        self.meant = guesses.Meanings(self.ids, self.having)
         self._pages = {page.pk: page for page in pages}
         self._ids: dict[int, list[str]] = {}
         self._titles: dict[int, guesses.Titles] = {}

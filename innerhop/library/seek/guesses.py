@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from innerhop.core.addresses.fragments import percent_decode
+from innerhop.core.addresses.fragments import id_of, percent_decode
 from innerhop.core.findings.broken import id_in_class
 from innerhop.core.findings.table import BROKEN_HOPS, RULES
 from innerhop.core.names.ids import is_a_systems
@@ -156,12 +156,11 @@ class Guesser:
 
     def on_page(self, page: Page, fragment: str) -> list[Guess]:
         """What a fragment that finds nothing could mean on a page, or elsewhere."""
-        asked = percent_decode(fragment)
+        asked = id_of(fragment)
         marks = Mark.objects.filter(page=page).order_by("number")
         own = list(dict.fromkeys(marks.values_list("value", flat=True)))
         others = Mark.objects.with_value(self.site.pk, asked).exclude(page=page)
         rows = list(others.select_related("page__site").order_by("pk")[:_MOST_ELSEWHERE])
         pages = {page.pk: page, **{one.page_id: one.page for one in rows}}
-        ids = {page.pk: own, **{one.page_id: [asked] for one in rows}}
-        likely = rules.likely(fragment, page.pk, ids)
+        likely = rules.likely(fragment, page.pk, rules.Ids(own), [one.page_id for one in rows])
         return [Guess(pages[one.page], one.id, one.why, one.mends_id) for one in likely]
