@@ -12,7 +12,7 @@ from tests.core.trees import Tree, read
 # What is called so on a sheet, by the tags that it can be.
 TAGS = {
     "heading": ("h1", "h2", "h3", "h4", "h5", "h6"), "link": ("a",), "button": ("button", "a"),
-    "form field": ("label", "input"), "paragraph": ("p",), "line in bold": ("p",),
+    "form field": ("label", "input"), "paragraph": ("p",), "line like a heading": ("p", "div"),
     "bold words": ("b", "strong"), "picture": ("img", "svg"), "list entry": ("li",),
     "title of a part that opens": ("summary",), "list": ("ul", "ol"), "term": ("dt",),
 }  # fmt: skip

@@ -51,7 +51,7 @@ def test_lines_made_headings(before: str, tag: str, after: str) -> None:
     [
         ("<p>One <b>two</b> three", "b", "sentence"),
         ("<p> </p>", "p", "no words"),
-        ("<div><p>a</div>", "div", "Only a paragraph"),
+        ("<div><p>a<p>b</div>", "div", "Only a paragraph"),
         ("<p id=x><b>a</b><br>b</p>", "b", "has an ID"),
         ("<ul><li>a</ul>", "ul", "Only a paragraph"),
     ],

@@ -8,26 +8,26 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
-from innerhop.core.facts import bold_lines, heading_marks, opening_titles
+from innerhop.core.facts import heading_marks, lines, opening_titles
 from innerhop.core.facts.page_facts import Facts
-from innerhop.core.facts.sections import Section
+from innerhop.core.facts.sections import SERVING, Section
 from innerhop.core.facts.words import words, words_without
 from innerhop.core.names import ids
 from innerhop.core.source.tree import Source
 
-BOLD, OPENS, TERM = "bold", "summary", "dt"
+LINE, OPENS, TERM = "bold", "summary", "dt"
 # Deeper than any heading, since these stand below one.
-_DEPTHS = {BOLD: 7, OPENS: 8, TERM: 8}
+_DEPTHS = {LINE: 7, OPENS: 8, TERM: 8}
 # What serves as a heading and is none, by its level among sections.
-_LINES = {bold_lines.LEVEL: BOLD, opening_titles.LEVEL: OPENS}
+_LINES = {lines.LEVEL: LINE, opening_titles.LEVEL: OPENS}
 # What is said of each kind; headings by their level.
-KIND_NAMES = {BOLD: "lines in bold", OPENS: "titles that open", TERM: "terms"}
+KIND_NAMES = {**{kind: SERVING[level][1] for level, kind in _LINES.items()}, TERM: "terms"}
 MOST_DEEP = 1_000  # entries: a list of more is for nobody, so only its first level is offered
 
 
 @dataclass(frozen=True, slots=True)
 class Possible:
-    """A part that could be an entry. kind: "h2" to "h6", BOLD, OPENS or TERM. title: its
+    """A part that could be an entry. kind: "h2" to "h6", LINE, OPENS or TERM. title: its
     words. mark: the ID by which readers reach it, "" for none yet. others: more IDs at its
     place."""
 
@@ -114,7 +114,7 @@ def usual(found: Sequence[Possible]) -> list[str]:
     asked = [one.kind for one in found if one.title.rstrip().endswith("?")]
     for kind in several:
         if asked.count(kind) > max(2, counts[highest]) or (
-            kind in (OPENS, TERM, BOLD) and counts[kind] > 2 * counts[highest]
+            kind in (OPENS, TERM, LINE) and counts[kind] > 2 * counts[highest]
         ):
             return [kind]
     return [highest]

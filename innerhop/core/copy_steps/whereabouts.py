@@ -9,8 +9,8 @@ from collections import defaultdict
 from functools import cached_property
 
 from innerhop.core.facts import frame, places
-from innerhop.core.facts.bold_lines import bold_lines
 from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.lines import lines
 from innerhop.core.facts.mark_words import words_of
 from innerhop.core.facts.words import words
 from innerhop.core.source.content_models import LEVELS, PHRASING
@@ -34,7 +34,7 @@ class Whereabouts:
     def _titles(self) -> list[tuple[int, str]]:
         """What the page's stretches are called by, in page order: headings, questions, bold
         lines; before the first of these, parts that are marked."""
-        found = bold_lines(self.source)
+        found = lines(self.source)
         for element in self.source.of_tags(*_TITLES):
             found[element.number] = words(self.source, element.number)
         first = min(found, default=len(self.source))
@@ -135,7 +135,7 @@ class Whereabouts:
 def _tags(kind: str) -> list[str]:
     """The tags of what is called so."""
     tags = [tag for tag, called in places.KINDS.items() if called == kind]
-    more = {places.KINDS["button"]: ["a", "input"], places.BOLD_LINE: ["p", "div"]}
+    more = {places.KINDS["button"]: ["a", "input"], places.HEADING_LINE: ["p", "div"]}
     return [*tags, *more.get(kind, [])] or list(_BLOCKS)
 
 

@@ -12,7 +12,6 @@ from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.elements import Element
 from innerhop.core.source.tree import Source
 
-LEVEL = 0  # in place of a heading's level, where lines and headings stand in one list
 _LONGEST = 100  # characters, as a title has them
 _TAGS = ("b", "strong")
 _BOLD = f":is({', '.join(_TAGS)})"
@@ -39,12 +38,12 @@ def bold_lines(source: Source) -> dict[int, str]:
         parent = source.parent(number)
         line = source.parent(parent) if reading.tag(parent) == "span" else parent
         title = _title(source, line, number)
-        if title and _names_text(source, line, title):
+        if title and names_text(source, line, title):
             found[line] = title
-    return _less_labels(found)
+    return less_labels(found)
 
 
-def _less_labels(found: dict[int, str]) -> dict[int, str]:
+def less_labels(found: dict[int, str]) -> dict[int, str]:
     """Those that don't stand on the page again and again, as labels do."""
     times = Counter(title.casefold() for title in found.values())
     return {line: title for line, title in found.items() if times[title.casefold()] < _OFTEN}
@@ -58,10 +57,10 @@ def is_bold_line(source: Source, number: int) -> bool:
     if bold < 0 or not reading.is_within(bold, _MAYBE):
         return False
     title = _title(source, number, bold)
-    return bool(title) and _names_text(source, number, title)
+    return bool(title) and names_text(source, number, title)
 
 
-def _names_text(source: Source, line: int, title: str) -> bool:
+def names_text(source: Source, line: int, title: str) -> bool:
     """Whether what follows a line is text that it could be the title of: no list of links,
     which it would be the label of, and, behind a colon, a paragraph or a list."""
     if labels_box(source, line):
@@ -83,7 +82,7 @@ def _title(source: Source, line: int, bold: int) -> str:
     heading; else ""."""
     title = words(source, bold)
     reading = source.reading
-    if not _is_title(title) or reading.is_within(line, _NOT_IN):
+    if not is_title(title) or reading.is_within(line, _NOT_IN):
         return ""
     if reading.is_within(line, "table") and not layout_tables.lays_out(source, line):
         return ""
@@ -93,7 +92,7 @@ def _title(source: Source, line: int, bold: int) -> str:
     return title if title == words(source, line) and not is_link else ""
 
 
-def _is_title(text: str) -> bool:
+def is_title(text: str) -> bool:
     """Whether words read like a heading: few, and no sentence that ends."""
     if len(text) > _LONGEST or not any(character.isalpha() for character in text):
         return False

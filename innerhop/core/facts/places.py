@@ -8,8 +8,8 @@ import re
 from collections import Counter
 from dataclasses import dataclass
 
-from innerhop.core.facts.bold_lines import is_bold_line
 from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.lines import is_line
 from innerhop.core.facts.mark_words import beginning, title_of
 from innerhop.core.facts.words import words
 from innerhop.core.source.elements import Element
@@ -37,7 +37,7 @@ KINDS = {
     "address": "address", "fieldset": "group of fields", "legend": "title of a group",
     "iframe": "embedded page", "video": "video", "audio": "sound", "time": "date",
 }  # fmt: skip
-BOLD_LINE = "line in bold"  # serves as a heading
+HEADING_LINE = "line like a heading"  # serves as a heading
 # What is known by the title that it begins with, and what it holds.
 _BLOCKS = frozenset((
     "div", "section", "article", "aside", "main", "header", "footer", "td", "li", "details",
@@ -76,8 +76,8 @@ def place(source: Source, number: int) -> Place:
     title = title_of(source, number) if is_block else ""
     text = [] if empty else (title or beginning(source, number) or _caption(element)).split()
     few = title or " ".join(text[:_FEW]) + ("…" if len(text) > _FEW else "")
-    if element.tag in ("p", "div") and text and is_bold_line(source, number):
-        kind = BOLD_LINE
+    if element.tag in ("p", "div") and text and is_line(source, number):
+        kind = HEADING_LINE
     holds = _holds(element) if is_block else ""
     return Place(number, element.tag, kind, few, id_, empty, bool(title), holds)
 
@@ -184,7 +184,7 @@ def landing(source: Source, spot: Place, look: Look) -> tuple[str, bool]:
     if hidden:
         return hidden, False
     name = looks_like(spot.kind, look)
-    if spot.kind == BOLD_LINE:
+    if spot.kind == HEADING_LINE:
         return f"A hop lands with this line at the top of the view{_below(look)}.", True
     if _is_shut(source, spot):
         return _SHUT, True

@@ -2,7 +2,7 @@
 
 https://html.spec.whatwg.org/multipage/sections.html#headings-and-outlines-2: a section
 runs from its heading to the next of the same or a higher level. A section ends with
-its container too. A bold line that serves as a heading begins one as well, and so does the
+its container too. A line that serves as a heading begins one as well, and so does the
 title of a part that opens; both are deeper than the heading before them.
 """
 
@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from innerhop.core.facts import bold_lines, captions, heading_marks, opening_titles
+from innerhop.core.facts import captions, heading_marks, lines, opening_titles
 from innerhop.core.facts.page_facts import Facts, Heading
 from innerhop.core.source.content_models import SILENT
 from innerhop.core.source.tree import Source
@@ -22,7 +22,7 @@ WORDS_A_MINUTE = 238  # Brysbaert 2019, silent reading of non-fiction in English
 class Section(NamedTuple):
     """A heading and what belongs to it.
 
-    level: the heading's, or 0 for a bold line (see `bold_lines`) and 7 for the title of a part
+    level: the heading's, or 0 for such a line (see `lines`) and 7 for the title of a part
     that opens (see `opening_titles`). depth: how deep it is
     nested, from 0, with skipped levels closed up. words: the words from this heading up
     to the next of any level, its own words included. mark: the ID that a reader is sent
@@ -82,18 +82,23 @@ def sections_and_words(source: Source, facts: Facts) -> tuple[list[Section], int
 _tuple = tuple.__new__  # the quickest way to make a named tuple
 
 
-_DEEPEST = opening_titles.LEVEL  # where a bold line lies, too
+# What serves as a heading and is none, by its level: what one and several are called.
+SERVING = {
+    lines.LEVEL: ("line like a heading", "lines like headings"),
+    opening_titles.LEVEL: ("title that opens", "titles that open"),
+}
+_DEEPEST = opening_titles.LEVEL  # where such a line lies, too
 
 
 def _starts(source: Source, facts: Facts) -> list[Heading]:
     """The headings of the page, and the lines and titles of its content that serve as such."""
-    lines = [
-        *((bold_lines.LEVEL, *one) for one in bold_lines.bold_lines(source).items()),
+    found = [
+        *((lines.LEVEL, *one) for one in lines.lines(source).items()),
         *((opening_titles.LEVEL, *one) for one in opening_titles.opening_titles(source).items()),
     ]
     own = [
         Heading(number, level, title, source.attr(number, "id") or "")
-        for level, number, title in lines
+        for level, number, title in found
         if not any(first <= number <= last for first, last in facts.frame.items())
     ]
     named = captions.without(source, facts.headings)

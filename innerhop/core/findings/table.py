@@ -73,7 +73,7 @@ OTHERS = (
     ids.GENERATED,
     headings.UNMARKED,
     headings.SKIPPED,
-    headings.BOLD,
+    headings.LINE,
     contents.NO_LIST,
     contents.NO_WAY_BACK,
     places.SPACERS,

@@ -123,6 +123,8 @@ def _turn(source: Source, number: int, tag: str) -> _Work:
     element, work = source.element(number), _Work()
     while element.tag in PHRASING and element.tag not in _BOLD and element.parent is not None:
         element = element.parent
+    while element.tag in _LINES and (inner := _only_line(element)):
+        element = inner
     if element.tag in _BOLD:
         _turn_bold(source, element, tag, work)
     elif element.tag in _LINES and all(one.tag in PHRASING for one in element.inside):
@@ -135,7 +137,7 @@ def _turn(source: Source, number: int, tag: str) -> _Work:
             _retag(source, element.number, tag, work)
             _unwrap_bold(source, element, work)
     else:
-        raise CannotMark("Only a paragraph, or a bold line, can be made a heading.")
+        raise CannotMark("Only a paragraph, or a line by itself, can be made a heading.")
     return work
 
 
@@ -166,6 +168,12 @@ def _content_end(source: Source, number: int) -> int:
     if place is None:
         raise CannotMark("Where this line ends is not written in the markup.")
     return place
+
+
+def _only_line(element: Element) -> Element | None:
+    """The line that is all that a block holds."""
+    inner = element.shown[0] if len(element.shown) == 1 else None
+    return inner if isinstance(inner, Element) and inner.tag in _LINES else None
 
 
 def _unwrap_bold(source: Source, line: Element, work: _Work) -> None:

@@ -28,7 +28,7 @@ FIELDS = {
     "kind": "heading, id, marker, link, style or markup; for what goes no-id, no-link, or away for "
     "a whole part; for items of menus new-item, item-words, item-end, move-item or no-item, and "
     "menu where the menu lives in another system.",
-    "section": "The words of the heading, question or line in bold that the part stands under.",
+    "section": "The words of the heading, question or line like one that the part stands under.",
     "part": "The part of the page: what kind it is there, its first words, and which of several.",
     "place": "Where it is in the section, or which part of the site’s frame holds it.",
     "enter": "What to type or paste, as it is. An ID is without its #.",

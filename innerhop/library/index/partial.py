@@ -26,10 +26,11 @@ from innerhop.core.facts import (
     page_facts,
     shared_parts,
 )
-from innerhop.core.facts.bold_lines import bold_lines
 from innerhop.core.facts.empty_markers import is_marker
+from innerhop.core.facts.lines import lines
 from innerhop.core.facts.opening_titles import opening_titles
 from innerhop.core.facts.page_facts import OWN_LINKS, Facts
+from innerhop.core.facts.styled_lines import styled_lines
 from innerhop.core.findings.link_traits import is_nowhere
 from innerhop.core.menus import menus
 from innerhop.core.site import page_rows
@@ -139,12 +140,14 @@ def _is_of_no_list(source: Source, number: int) -> bool:
 
 
 def _is_told_by_class(old: Source, new: Source, number: int) -> bool:
-    """Whether traits follow from an attribute: of a link to nowhere, that it is a button; of a
-    box, that its heading is a label."""
+    """Whether more follows from an attribute: of a link to nowhere, that it is a button; of a
+    box, that its heading is a label; of lines that look alike, that they serve as headings."""
     if any(is_nowhere(one.attr(number, "href") or "-") for one in (old, new)):
         return True
     before, after = ((one.attr(number, "class") or "").lower().split() for one in (old, new))
-    return not captions.BOXES.isdisjoint({*before} ^ {*after})
+    if not captions.BOXES.isdisjoint({*before} ^ {*after}):
+        return True
+    return before != after and styled_lines(old).keys() != styled_lines(new).keys()
 
 
 def deltas(touches: Sequence[Touch]) -> list[tuple[Delta, int]]:
@@ -192,8 +195,8 @@ class _Rows:
     def _compare_headings(self) -> None:
         """The headings, and what serves as such, that an ID may lead to: the last
         at or before its element, and the next, whose place it may mark."""
-        lines = bold_lines(self.new).keys() | opening_titles(self.new)
-        numbers = sorted({*self.new.reading.of_tags(LEVELS), *lines})
+        served = lines(self.new).keys() | opening_titles(self.new)
+        numbers = sorted({*self.new.reading.of_tags(LEVELS), *served})
         near: set[int] = set()
         for number in self.one.numbers:
             at = bisect_right(numbers, number)

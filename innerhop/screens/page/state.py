@@ -13,6 +13,7 @@ from django.http import HttpRequest
 from innerhop.core import widths
 from innerhop.core.addresses import address_forms, fragments, link_target
 from innerhop.core.facts import hidden_parts, places
+from innerhop.core.facts.sections import SERVING
 from innerhop.core.findings.found import BETTER, MISLED, STUCK
 from innerhop.core.names import ids, link_words
 from innerhop.core.names.link_words import SameWords
@@ -57,6 +58,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "site": page.site.address.rstrip("/"),
         "kinds": places.KINDS,
         "bareHash": bare_hash_works(page),
+        "serving": SERVING,
         "canBeSmooth": not page.body_only,
         "undo": _change(undo.next_to_undo(page.site, editor)),
         "redo": _change(undo.next_to_redo(page.site, editor)),

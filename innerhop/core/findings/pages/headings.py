@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from innerhop.core.facts import bold_lines
+from innerhop.core.facts import lines
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
     BETTER,
@@ -35,14 +35,14 @@ def _skipped(page: PageRows, site: SiteView) -> Iterator[Found]:
         yield SKIPPED.at(trait.number, words, before=before, own=own, to=before + 1)
 
 
-def _bold(page: PageRows, site: SiteView) -> Iterator[Found]:
+def _lines(page: PageRows, site: SiteView) -> Iterator[Found]:
     level = 1
     for one in page.sections:
         if 0 < one.level <= _DEEPEST:
             level = one.level
-        elif one.level == bold_lines.LEVEL:
+        elif one.level == lines.LEVEL:
             to = min(max(level + 1, _SECOND), _DEEPEST)
-            yield BOLD.at(one.number, one.title, to=to)
+            yield LINE.at(one.number, one.title, to=to)
 
 
 def _unmarked(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -84,14 +84,14 @@ SKIPPED = Rule(
     fix=Fix("Close the gaps on this page", "close-gaps", of_the_page, many="Close the gaps"),
 )
 
-BOLD = Rule(
+LINE = Rule(
     name="bold-line",
     level=BETTER,
-    title="A bold line serves as a heading",
+    title="A line serves as a heading",
     why="It looks like one, and no list of contents, no screen reader and no ID knows it.",
     source=Standard("WCAG 2.2, F2", "https://www.w3.org/WAI/WCAG22/Techniques/failures/F2"),
-    avoid="Choose a heading’s level in the editor, not bold letters.",
-    find=_bold,
+    avoid="Choose a heading’s level in the editor, not bold or large letters.",
+    find=_lines,
     reads=(SECTIONS,),
     fix=Fix("Make it a heading", "heading", _level, many="Make them headings"),
 )

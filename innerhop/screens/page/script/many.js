@@ -5,10 +5,6 @@ import { post } from "../../frame/script/ask.js";
 
 const MOST_SHOWN = 120; // fields at once: a page of thousands would keep the browser busy
 
-// What serves as a heading and is none, by its level.
-const LINES = { 0: "line in bold", 7: "title that opens" };
-const MANY_LINES = { 0: "lines in bold", 7: "titles that open" };
-
 export function many() {
   return {
     manyRows: [], // { n, level, title, id, message, fix, valid, on }
@@ -26,7 +22,7 @@ export function many() {
       this.choose("many", null);
       const unmarked = Alpine.raw(this.state.sections).filter(({ mark }) => !mark);
       this.manyRows = unmarked.map(({ number, level, title, depth }) => ({
-        number, level, what: LINES[level] ?? `level ${level}`, title: title || "A heading without words", depth, id: "", message: "", fix: "", valid: true, on: false, own: false,
+        number, level, what: this.state.serving[level]?.[0] ?? `level ${level}`, title: title || "A heading without words", depth, id: "", message: "", fix: "", valid: true, on: false, own: false,
       }));
     },
     // What is chosen and typed, as far as a reload of the same text may take it up again.
@@ -52,7 +48,7 @@ export function many() {
       const levels = [...new Set(this.manyRows.map(({ level }) => level))].sort();
       return levels.map((level) => {
         const rows = this.manyRows.filter((row) => row.level === level);
-        return { level, name: MANY_LINES[level] ?? `of level ${level}`, count: rows.length, on: rows.every(({ on }) => on) ? "true" : "false" };
+        return { level, name: this.state.serving[level]?.[1] ?? `of level ${level}`, count: rows.length, on: rows.every(({ on }) => on) ? "true" : "false" };
       });
     },
     takeLevel(level) {
