@@ -11,6 +11,7 @@ from tests.core.trees import Tree, read
 
 # What is called so on a sheet, by the tags that it can be.
 TAGS = {
+    "block": ("div",),
     "heading": ("h1", "h2", "h3", "h4", "h5", "h6"), "link": ("a",), "button": ("button", "a"),
     "form field": ("label", "input"), "paragraph": ("p",), "line like a heading": ("p", "div"),
     "bold words": ("b", "strong"), "picture": ("img", "svg"), "list entry": ("li",),
@@ -71,8 +72,13 @@ class Follower:
         return fitting[int(nth or 1) - 1]
 
     def _heading(self, step: Step) -> None:
+        if step.what.startswith("words "):
+            self._wrapped(step).tag = step.enter
+            return
         line = self._find(step.what, step)
         line.tag = step.enter
+        if "inherit" in step.markup:  # it keeps its look, and its bold words
+            return
         if len(line.children) == 1 and isinstance(line.children[0], Tree):
             bold = line.children[0]
             if bold.tag in ("b", "strong"):

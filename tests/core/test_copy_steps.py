@@ -240,3 +240,24 @@ def test_room_for_the_header_at_every_width(
         fitting = [int(px) for least, px in rules if not least or int(least) <= width]
         assert fitting[-1] == room
     assert bool(css) == bool(widths)
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "<p><b>Going down</b></p>",
+        "<div class=cap>Going down</div>",
+        "<p class=c><b>Going down</b></p>",
+    ],
+)
+def test_a_heading_that_looks_as_before_is_made_by_hand(line: str) -> None:
+    old = Source(f"<h1>Locks</h1><p>First.</p>{line}<p>Then.</p>")
+    number = next(one.number for one in old.of_tags("p", "div") if "Going" in one.text)
+    plan = headings.plan_heading(
+        old, gather(old), number, 2, id_="down", encoding=UTF_8, keeps_look=True
+    )
+    new = proved(old, plan)
+    hand = Follower(old.text)
+    for step in copy_steps.steps(old, new, plan.edits):
+        hand.follow(step)
+    assert plain(hand.root) == plain(read(new.text))

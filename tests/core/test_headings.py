@@ -72,7 +72,13 @@ def test_another_parser_sees_the_same_words_and_a_heading_more(
         return
     try:
         made = headings.plan_heading(
-            source, gather(source), data.draw(st.sampled_from(lines)), 4, id_="new", encoding=UTF_8
+            source,
+            gather(source),
+            data.draw(st.sampled_from(lines)),
+            4,
+            id_="new",
+            encoding=UTF_8,
+            keeps_look=data.draw(st.booleans()),
         )
         grown = after_plan(source, made)
     except Refusal as problem:
@@ -85,8 +91,11 @@ def test_another_parser_sees_the_same_words_and_a_heading_more(
 
 
 def attributes(tree: trees.Tree) -> list[str]:
-    """All attributes of the page, but for the new ID."""
-    rows = ({k: v for k, v in one.attrs.items() if v != "new"} for one in tree.below())
+    """All attributes of the page, but for the new ID and the look that is kept."""
+    rows = (
+        {k: v for k, v in one.attrs.items() if v != "new" and "inherit" not in v}
+        for one in tree.below()
+    )
     return sorted(str(sorted(row.items())) for row in rows if row)
 
 

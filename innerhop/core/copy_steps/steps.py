@@ -61,7 +61,7 @@ def steps(
         if origin is None:
             element = new.element(number)
             made = _unless_item(_new_part(page, element, inserted), number, here)
-            told = [_found_at(step, page.after, number, number) for step in made]
+            told = [_found_at(step, page.after, _known_at(step, element), number) for step in made]
             found += [_with_markup(step, element) for step in told]
         else:
             element = new.element(number)
@@ -102,6 +102,13 @@ def _found_at(step: Step, page: Whereabouts, there: int, number: int) -> Step:
 
 _AS_MARKUP = (HEADING, ID, NO_ID, LINK)
 _SHORT = 240  # characters of a part that is shown whole
+
+
+def _known_at(step: Step, element: Element) -> int:
+    """The element by which a new one is looked for: a heading that is still to be made names
+    no section yet."""
+    above = element.parent
+    return above.number if step.kind == HEADING and above is not None else element.number
 
 
 def _with_markup(step: Step, element: Element) -> Step:
@@ -154,10 +161,10 @@ def _changed(page: UnderWay, was: Element, element: Element) -> Iterator[Step]:
     if element.tag == was.tag:
         yield from _other_attributes(what, has, had)
     elif has.get("style", "") != had.get("style", ""):
-        note = "In the markup, the attribute style: so that it looks as the button did."
-        yield Step(MARKUP, "", what, has.get("style", ""), had.get("style", ""), note)
+        yield Step(MARKUP, "", what, has.get("style", ""), had.get("style", ""), _AS_BEFORE)
 
 
+_AS_BEFORE = "In the markup, the attribute style: so that it looks as before."
 _SAID_ELSEWHERE = frozenset(("id", "name", "href", "target", "rel", "class"))
 
 
@@ -232,10 +239,14 @@ def _new_part(page: UnderWay, element: Element, inserted: Inserted) -> Iterator[
             what = f"words “{words(source, number)}”"
             yield Step(LINK, "", what, values["href"], "", note, page.words_behind(number))
     elif element.tag in LEVELS:
+        what = f"words “{words(source, number)}”"
+        at = page.words_behind(number)
+        yield Step(HEADING, "", what, element.tag, "", _level_note(element), at)
         what = page.called_here(number, number)
-        yield Step(HEADING, "", what, element.tag, "", _level_note(element))
         if values.get("id"):
             yield _id_step(what, values["id"], "")
+        if values.get("style"):
+            yield Step(MARKUP, "", what, values["style"], "", _AS_BEFORE)
 
 
 def _called_in_head(element: Element) -> str:

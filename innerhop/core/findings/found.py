@@ -163,7 +163,8 @@ class Fix:
     what the act is asked with, for one place; None where it has no mend for that one.
     is_safe: whether it can be done without anybody looking, since only one thing can be
     meant. on: what is told as the page on which the act works; "" for the place's own. many:
-    what the button says for several places, where each is mended in its own way."""
+    what the button says for several places, where each is mended in its own way. is_seen:
+    whether readers see that it was done, so that editors see it first."""
 
     label: str
     act: str
@@ -171,6 +172,7 @@ class Fix:
     is_safe: bool = False
     on: str = ""
     many: str = ""
+    is_seen: bool = False
 
 
 def of_one_page(found: Found) -> dict[str, Any]:

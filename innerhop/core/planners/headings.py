@@ -62,21 +62,75 @@ def fitting_levels(headings: Sequence[Heading], number: int) -> list[int]:
 
 
 def plan_heading(
-    source: Source, facts: Facts, number: int, level: int, *, id_: str, encoding: FileEncoding
+    source: Source,
+    facts: Facts,
+    number: int,
+    level: int,
+    *,
+    id_: str,
+    encoding: FileEncoding,
+    keeps_look: bool = False,
 ) -> Plan:
     """Make a paragraph or a bold line a heading, with an ID.
 
-    id_: "" for none. Raises CannotMark when the element is no such line.
+    id_: "" for none. keeps_look: whether the line is to look as before (see `_look_of`), as
+    far as its markup says how. Raises CannotMark when the element is no such line.
     """
     _check_level(level)
-    work = _turn(source, number, f"h{level}")
+    line = _line(source, number)
+    if keeps_look and _is_plain(line) and line.tag == "div":
+        return _inside(source, facts, line.number, f"h{level}", id_=id_, encoding=encoding)
+    keeps_look = keeps_look and _is_plain(line) and line.tag == "p"
+    work = _turn(source, number, f"h{level}", keeps_bold=keeps_look)
     turned = next(iter(work.tags))
-    asked = {}
+    values = {"style": _look_of(source.element(turned))} if keeps_look else {}
     if id_ and not source.attr(turned, "id"):
         plan_marks(source, facts, [(turned, id_)], encoding)  # for what it refuses
-        work.edits += attributes.plan(source, turned, {"id": id_}, encoding)
-        asked = {turned: {"id": id_}}
+        values["id"] = id_
+    if values:
+        work.edits += attributes.plan(source, turned, values, encoding)
+    asked = {turned: values} if values else {}
     return Plan(work.edits, Claim(asked, work.tags, work.gone, work.new))
+
+
+def _inside(
+    source: Source, facts: Facts, number: int, tag: str, *, id_: str, encoding: FileEncoding
+) -> Plan:
+    """A heading inside a block, around all that it holds, that looks like its words."""
+    start, end = source.start_tag(number), source.end_tag(number)
+    if start is None:
+        raise CannotMark("No tag in the page's text made this, so it can't be changed.")
+    if id_:
+        plan_marks(source, facts, [(number, id_)], encoding)
+    own = {"id": id_} if id_ and not source.attr(number, "id") else {}
+    values = {**own, "style": _LIKE_WORDS}
+    close = end.start if end is not None else _content_end(source, number)
+    opening = f"<{tag}{attributes.written(values, encoding)}>"
+    edits = [Edit(start.end, "", opening), Edit(close, "", f"</{tag}>")]
+    return Plan(edits, Claim(new=[NewElement(0, 0, tag, values)]))
+
+
+# Nothing of what browsers and pages say of headings: all that is inherited is as around, all
+# else as if nothing were said (CSS Cascading 5; not `all`, which would take the room that a
+# header needs, too).
+_LIKE_WORDS = (
+    "font: inherit; color: inherit; letter-spacing: inherit; text-transform: inherit; "
+    "text-align: inherit; background: none; border: 0; padding: 0; margin: 0"
+)
+_LIKE_A_PARAGRAPH = f"{_LIKE_WORDS.removesuffix('0')}1em 0"  # HTML Standard, 15.3.3
+_LIKE_ITS_CLASS = "font-size: inherit; font-weight: inherit"
+
+
+def _look_of(paragraph: Element) -> str:
+    """The style with which a heading made of a paragraph looks as that did. What a class says
+    is not known, so of one with a class no more is said than browsers say of headings."""
+    style = (paragraph.attr("style") or "").strip()
+    like = _LIKE_A_PARAGRAPH if paragraph.attr("class") is None else _LIKE_ITS_CLASS
+    return f"{like}; {style}" if style else like
+
+
+def _is_plain(line: Element) -> bool:
+    return line.tag in _LINES and all(one.tag in PHRASING for one in line.inside)
 
 
 def plan_level(source: Source, facts: Facts, number: int, level: int) -> Plan:
@@ -118,16 +172,22 @@ def _check_level(level: int) -> None:
         raise CannotMark("A heading's level is a number from 1 to 6.")
 
 
-def _turn(source: Source, number: int, tag: str) -> _Work:
-    """What makes a heading of the line that the element is, or is in."""
-    element, work = source.element(number), _Work()
+def _line(source: Source, number: int) -> Element:
+    """The line that the element is, or is in; the bold words that it is or is in."""
+    element = source.element(number)
     while element.tag in PHRASING and element.tag not in _BOLD and element.parent is not None:
         element = element.parent
     while element.tag in _LINES and (inner := _only_line(element)):
         element = inner
+    return element
+
+
+def _turn(source: Source, number: int, tag: str, keeps_bold: bool = False) -> _Work:
+    """What makes a heading of the line that the element is, or is in."""
+    element, work = _line(source, number), _Work()
     if element.tag in _BOLD:
         _turn_bold(source, element, tag, work)
-    elif element.tag in _LINES and all(one.tag in PHRASING for one in element.inside):
+    elif _is_plain(element):
         if not element.text.strip():
             raise CannotMark("There are no words in this, so it can't be a heading.")
         first = element.shown[0]
@@ -135,7 +195,8 @@ def _turn(source: Source, number: int, tag: str) -> _Work:
             _turn_bold(source, first, tag, work)
         else:
             _retag(source, element.number, tag, work)
-            _unwrap_bold(source, element, work)
+            if not keeps_bold:
+                _unwrap_bold(source, element, work)
     else:
         raise CannotMark("Only a paragraph, or a line by itself, can be made a heading.")
     return work

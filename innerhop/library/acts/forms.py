@@ -252,11 +252,17 @@ class TakeAway(Element):
     end = EndField(required=False)
 
 
-class Heading(Element):
-    """A heading's level, and an ID for a new one."""
+class Level(Element):
+    """A heading's level."""
 
     level = WholeField()
+
+
+class Heading(Level):
+    """The level and the ID of a new heading, and whether it looks as the line did."""
+
     id = TypedField()
+    keeps_look = YesField()
 
 
 class InClass(Element):

@@ -309,14 +309,22 @@ def _is_there_twice(copies: Sequence[Copy], value: str) -> bool:
     return rows.exclude(number=copies[0].number).exists()
 
 
-def heading(page: Page, number: int, level: int, id_: str) -> Act:
-    """Make a heading of a paragraph or a bold line, and mark it. Raises CannotMark."""
+def heading(page: Page, number: int, level: int, id_: str, keeps_look: bool = False) -> Act:
+    """Make a heading of a paragraph or a bold line, and mark it. keeps_look: whether it is
+    to look as it does now. Raises CannotMark."""
     if id_:
         _check_free_elsewhere(page, [(number, id_)])
 
     def make(text: PageText, at: int) -> Plan:
-        encoding = text.revision.encoding
-        return headings.plan_heading(text.source, text.facts, at, level, id_=id_, encoding=encoding)
+        return headings.plan_heading(
+            text.source,
+            text.facts,
+            at,
+            level,
+            id_=id_,
+            encoding=text.revision.encoding,
+            keeps_look=keeps_look,
+        )
 
     plans = in_copies(page, number, make)
     spot = places.place(current(page).source, number)

@@ -98,7 +98,7 @@ def _take_away(page: Page, form: ActForm) -> Act:
 
 def _heading(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
-    return mark_acts.heading(page, read["number"], read["level"], read["id"])
+    return mark_acts.heading(page, read["number"], read["level"], read["id"], read["keeps_look"])
 
 
 def _level(page: Page, form: ActForm) -> Act:
@@ -305,7 +305,7 @@ _ROWS = (
     Kind("name-beside", forms.NewId, _name_beside, SITE),
     Kind("take-away", forms.TakeAway, _take_away, SITE),
     Kind("heading", forms.Heading, _heading),
-    Kind("level", forms.Heading, _level),
+    Kind("level", forms.Level, _level),
     Kind("close-gaps", ActForm, _close_gaps),
     Kind("from-class", forms.InClass, _from_class),
     Kind("lock", forms.Lock, _lock),

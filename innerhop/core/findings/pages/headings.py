@@ -64,8 +64,8 @@ def _no_language(page: PageRows, site: SiteView) -> Iterator[Found]:
             yield NO_LANGUAGE.at(0, title, key=page.path)
 
 
-def _level(found: Found) -> dict[str, Any]:
-    return {"number": found.number, "level": found.told["to"]}
+def _heading(found: Found) -> dict[str, Any]:
+    return {"number": found.number, "level": found.told["to"], "keeps_look": True}
 
 
 def _marks(found: Found) -> dict[str, Any]:
@@ -81,7 +81,13 @@ SKIPPED = Rule(
     avoid="A heading’s level says how deep its section lies, not how large its letters are.",
     find=_skipped,
     reads=(SECTIONS, TRAITS),
-    fix=Fix("Close the gaps on this page", "close-gaps", of_the_page, many="Close the gaps"),
+    fix=Fix(
+        "Close the gaps on this page",
+        "close-gaps",
+        of_the_page,
+        many="Close the gaps",
+        is_seen=True,
+    ),
 )
 
 LINE = Rule(
@@ -93,7 +99,7 @@ LINE = Rule(
     avoid="Choose a heading’s level in the editor, not bold or large letters.",
     find=_lines,
     reads=(SECTIONS,),
-    fix=Fix("Make it a heading", "heading", _level, many="Make them headings"),
+    fix=Fix("Make it a heading", "heading", _heading, many="Make them headings", is_seen=True),
 )
 
 UNMARKED = Rule(

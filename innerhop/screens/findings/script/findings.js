@@ -24,6 +24,7 @@ export function findings() {
 const openHere = () => keptHere("open") ?? [];
 
 const MANY = 10; // places
+const SEVERAL = 2; // where readers see that it was done
 const NOT_LOOKED = { spots: [], notes: [], pages: 0 };
 
 export function finding() {
@@ -126,7 +127,7 @@ export function finding() {
       return this.isMany && this.hasLooked ? `Yes, in all ${count} places` : label;
     },
     get isMany() {
-      return Number(parts.data.count) >= MANY && !this.hasChosen;
+      return Number(parts.data.count) >= ("shows" in parts.data ? SEVERAL : MANY) && !this.hasChosen;
     },
     async mend() {
       if (!this.isMany || this.hasLooked) return this.fix();

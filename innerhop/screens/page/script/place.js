@@ -23,6 +23,7 @@ function called({ kind, words, titled, holds }) {
 export function place(parts) {
   return {
     level: 2,
+    keepsLook: true, // of a line that becomes a heading
 
     levelName(level) {
       const name = { 2: "main heading", 3: "heading below it" }[level] ?? "smaller heading";
@@ -169,7 +170,7 @@ export function place(parts) {
       this.readId(null, this.spot.headingWords);
     },
     lookAtHeading() {
-      const sent = { number: this.chosen.number, level: Number(this.level), id: this.id.typed.trim() };
+      const sent = { number: this.chosen.number, level: Number(this.level), id: this.id.typed.trim(), keeps_look: this.keepsLook };
       return this.lookAhead(this.urls.heading, sent);
     },
     startLevel() {
