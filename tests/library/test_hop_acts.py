@@ -5,8 +5,10 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from urllib.parse import quote
 
 import pytest
+from django.test import Client
 
 from innerhop.core.addresses import address_forms, link_target
 from innerhop.core.addresses.address_forms import ABSOLUTE, HASH, PATH, RELATIVE, CannotWrite
@@ -308,6 +310,21 @@ def test_what_was_likely_meant_is_offered(site: Site) -> None:
     assert near is not None
     assert [(one.page.path, one.id) for one in near.likely] == [("/lock-guide/", "summit")]
     assert typed_addresses.understand(page, "mooring fees") is None
+
+
+@pytest.mark.parametrize("typed", [".dues", "#dues", "/pay/#dues"])
+def test_a_class_typed_as_an_end_offers_the_part_that_has_it(
+    site: Site, editor: Editor, client: Client, typed: str
+) -> None:
+    """CSS Selectors 4, class selectors; no browser looks there (HTML Standard, fragments)."""
+    page = bring(site, editor, "/pay/", "<h2 class='big dues'>What it costs</h2><p>Six pounds.</p>")
+    client.force_login(editor)
+    url = f"/{site.slug}/find/?from={page.pk}&q={quote(typed)}"
+    first = client.get(url).json()["found"][0]
+    number = current(page).source.reading.of_tags(["h2"])[0]
+    assert (first["kind"], first["title"], first["number"]) == ("section", "What it costs", number)
+    assert "as a class" in first["why"]
+    assert typed_addresses.understand(page, ".nope") is None
 
 
 def test_a_base_address_makes_bare_hashes_leave(site: Site, editor: Editor) -> None:

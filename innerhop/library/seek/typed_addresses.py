@@ -3,6 +3,7 @@ leads nowhere."""
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -19,7 +20,8 @@ from innerhop.core.addresses.fragments import (
 )
 from innerhop.core.addresses.urls import Resolved
 from innerhop.core.facts import hidden_parts
-from innerhop.library.index.texts import bare_hash_works
+from innerhop.core.planners import marking
+from innerhop.library.index.texts import bare_hash_works, current
 from innerhop.library.models import Mark, Page
 from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.library.seek.hops_to_mark import targets_of
@@ -48,6 +50,8 @@ def understand(page: Page, text: str) -> Understood | None:
     """What is meant by an address typed on a page; None when it is none, but words
     to search for."""
     plain = text.strip().replace("\x00", "")
+    if _A_CLASS.fullmatch(plain):
+        return _class(page, plain[1:])
     if not typed_addresses.is_address(plain):
         return _bare_id(page, plain)
     try:
@@ -57,6 +61,31 @@ def understand(page: Page, text: str) -> Understood | None:
     if found.found is None:
         return Understood(" ".join(found.notes), outside=found.outside)
     return _on_site(page, found.found, list(found.notes), plain)
+
+
+# As style sheets name one (CSS Selectors 4, class selectors).
+_A_CLASS = re.compile(r"\.(?![\d.-])[\w-]+")
+_FEW = 3  # parts: a class of more says how they look
+
+
+def _class(page: Page, word: str) -> Understood | None:
+    found = _in_class(page, word)
+    if not found:
+        return None
+    message = f"A hop looks for an ID, and “{word}” is a class here. Its part can get an ID."
+    return Understood(message, page, arrives=False, likely=found)
+
+
+def _in_class(page: Page, word: str) -> list[Guess]:
+    """The parts of a page with that class, where an ID was typed into the field for it."""
+    source = current(page).source
+    found = [] if not word or word not in source.text else marking.with_class(source, word)
+    why = f"It has “{word}” as a class, where browsers don’t look. It gets an ID with the hop."
+    marked = set(source.reading.having(["id"]))
+    return [
+        Guess(page, source.attr(one, "id") or "", why, marks=None if one in marked else one)
+        for one in found[: _FEW if len(found) <= _FEW else 0]
+    ]
 
 
 def _bare_id(page: Page, text: str) -> Understood | None:
@@ -101,7 +130,7 @@ def _at_fragment(page: Page, end: Page, fragment: str, notes: list[str]) -> Unde
             _message(message, notes),
             end,
             arrives=False,
-            likely=Guesser(end.site).on_page(end, fragment),
+            likely=[*Guesser(end.site).on_page(end, fragment), *_in_class(end, asked)],
         )
     mark = Mark.objects.filter(page=end, number=number).order_by("attribute").first()
     assert mark is not None, "what is indicated is a mark"

@@ -22,8 +22,10 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_GET, require_POST
 
+from innerhop.core.facts import mark_words
 from innerhop.core.names.ids import looks_generated
 from innerhop.library import tidying
+from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, typed_addresses
 from innerhop.library.seek.guesses import Guess
@@ -194,6 +196,10 @@ def _typed_row(read: typed_addresses.Understood, start: Page) -> dict[str, objec
 
 
 def _likely_row(guess: Guess, start: Page) -> dict[str, object]:
+    if guess.marks is not None:
+        title = mark_words.words_of(current(guess.page).source, guess.marks)
+        found = ends.Found("section", guess.page, title or "a part", "", guess.marks)
+        return {**_row(found, start), "why": guess.why}
     title = ends.title_of(guess.page, guess.id) or guess.page.title
     found = ends.Found("mark" if guess.id else "page", guess.page, title, guess.id, None)
     return {**_row(found, start), "why": guess.why}
