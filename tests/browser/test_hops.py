@@ -115,6 +115,30 @@ def test_a_picture_becomes_a_start_and_a_button_is_copied_beside_itself(desk: De
     assert 'href="/moorings/#fees">Ask about moorings</a>' in desk.markup("/")
 
 
+def test_a_tile_is_copied_with_its_link(desk: Desk) -> None:
+    tile = (
+        "<article class=card><img src=/{n}.svg alt=''><h3>Lock {n}</h3><p>It has {n} gates.</p>"
+        "<a href=/{n}/>Read more</a></article>"
+    )
+    tiles = "".join(tile.format(n=n) for n in (1, 2))
+    desk.paste("/tiles/", f"<title>Tiles</title><div>{tiles}</div><h2 id=ice>Ice</h2><p>Then.</p>")
+    desk.click("article p")
+    desk.press("Put a link beside it")
+    expect(desk.side.get_by_text("Its picture comes along")).to_be_visible()
+    desk.side.get_by_label("Words that readers click").fill("When it freezes")
+    desk.side.get_by_label("Where the hop ends").fill("#ice")
+    desk.side.get_by_text("It leads to a mark on this page.").wait_for()
+    desk.tab.keyboard.press("Enter")
+    desk.shown("What changes in the markup").wait_for()
+    desk.press("Save the hop")
+    desk.hears("Put in a link “When it freezes”")
+    copy = (
+        "<article class=card><img src=/1.svg alt=''><h3>When it freezes</h3><p></p>"
+        "<a href=#ice>Read more</a></article>"
+    )
+    assert tile.format(n=1) + copy in desk.markup("/tiles/")
+
+
 def test_a_button_of_our_own_has_the_colour_of_links_and_words_that_can_be_read(desk: Desk) -> None:
     """WCAG 2.2, 1.4.3, by axe-core, on a page whose own rules for links would win over a
     class alone."""

@@ -17,6 +17,7 @@ from innerhop.core.planners import (
     own_button,
     renaming,
     selection,
+    tiles,
 )
 from innerhop.core.planners.looks import Look
 from innerhop.core.planners.wrapping import CannotLink
@@ -103,8 +104,9 @@ def new_link(
     ground: own_button.Colour | None = None,
 ) -> Act:
     """Put a new link before or after a part of the page. like: the number of a
-    link or button that it is to be a copy of, look: as for `element`. ground: the colour of
-    a button of our own look. Raises the same."""
+    link or button that it is to be a copy of, or of the tile that the part is in, beside which
+    the copy then stands. look: as for `element`. ground: the colour of a button of our own
+    look. Raises the same."""
 
     region = shared_parts.around(page, number)
     if like is not None and region and not region.number <= like <= region.last:
@@ -121,6 +123,10 @@ def new_link(
         style = {} if model is None else button_looks.style(copy.source, model, look)
         if ground is not None:
             style = own_button.attributes(copy.source, ground)
+        tile = None if model is None else tiles.tile_at(copy.source, model)
+        if tile is not None and tile.number == model:
+            encoding = copy.revision.encoding
+            return tiles.plan_copy(copy.source, tile, side, words, values=values, encoding=encoding)
         link = links_beside.New(words, {**values, **style}, model)
         plan = links_beside.plan_beside(copy.source, at, side, link, copy.revision.encoding)
         return plan if ground is None else own_button.with_style(copy.source, plan, ground)

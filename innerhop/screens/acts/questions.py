@@ -14,7 +14,15 @@ from innerhop.core.addresses import text_directives
 from innerhop.core.addresses.text_directives import TextDirective
 from innerhop.core.facts import places
 from innerhop.core.names import ids
-from innerhop.core.planners import headings, hopping, links_beside, marking, selection, wrapping
+from innerhop.core.planners import (
+    headings,
+    hopping,
+    links_beside,
+    marking,
+    selection,
+    tiles,
+    wrapping,
+)
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import alike, forms
 from innerhop.library.acts.forms import ActForm
@@ -338,10 +346,18 @@ def check_part(page: Page, form: ActForm) -> Answer:
     if not form.cleaned_data["beside"]:
         hopping.require_start(source, number)
         locked_parts.require_unlocked(page, number)
-    looks = [places.place(source, one) for one in links_beside.looks(source)]
-    return {
-        "looks": [{"number": one.number, "kind": one.kind, "words": one.words} for one in looks]
-    }
+    tile = tiles.tile_at(source, number)
+    models = [one for one in links_beside.looks(source) if tile is None or one != tile.number]
+    looks = [_look_row(places.place(source, one)) for one in models]
+    if tile is not None:
+        looks.insert(
+            0, {**_look_row(places.place(source, tile.number)), "kind": "tile", "own": True}
+        )
+    return {"looks": looks}
+
+
+def _look_row(one: places.Place) -> dict[str, Any]:
+    return {"number": one.number, "kind": one.kind, "words": one.words, "own": False}
 
 
 @dataclass(frozen=True)

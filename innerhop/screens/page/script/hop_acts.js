@@ -78,7 +78,7 @@ export function hopActs(parts) {
     async startMaking(kind, asked) {
       try {
         const { looks } = await post(this.urls.checkPart, { ...asked, revision: this.state.revision });
-        const own = looks.find(({ number }) => number === asked.number);
+        const own = looks.find((one) => one.own || one.number === asked.number);
         const newLink = { ...NO_LINK, number: asked.number, looks, like: own ? String(own.number) : "" };
         this.startHop({ making: kind, newLink });
         this.askLook();
@@ -116,6 +116,9 @@ export function hopActs(parts) {
     newLikeChosen() {
       this.askLook();
       return this.lookAtHop();
+    },
+    get isCopyOfTile() {
+      return this.newLooks.some(({ own, on }) => own && on);
     },
     get newLooks() {
       return this.newLink.looks.map((one) => ({ ...one, on: String(one.number) === this.newLink.like }));
