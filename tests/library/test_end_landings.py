@@ -71,3 +71,20 @@ def test_where_nothing_covers_it_nothing_is_said(ice: Page) -> None:
     act = led(ice, {"id": "frost"})
     assert act.notes == []
     assert not act.lacks_room
+
+
+@pytest.mark.parametrize("kind", ["marker", "contents"])
+def test_a_marker_or_a_list_says_so_too_and_leaves_the_room(
+    ice: Page, editor: Editor, kind: str
+) -> None:
+    number = ice.sections.get(title="Thaw").number
+    entries = [{"part": ice.sections.get(title="Frost").number, "id": "frost", "label": "Frost"}]
+    sent = {
+        "marker": {"number": number, "side": "before", "id": "thaw"},
+        "contents": {"kind": "nested", "levels": "h2", "scope": "page", "entries": entries},
+    }[kind]
+    act = planned(kind, ice, sent)
+    assert any("up to 60 px, covers" in one for one in act.notes)
+    assert act.lacks_room
+    save(ice, editor, planned(kind, ice, {**sent, "room": True}))
+    assert ROOM in content(Page.objects.get(pk=ice.pk)).decode()

@@ -116,6 +116,7 @@ class Contents(WaysBack):
     classes = WordsField()
     look_class = WordsField()
     entries = EntriesField()
+    room = YesField()
 
     def clean_title_level(self) -> int:
         level: int = self.cleaned_data["title_level"] or 0

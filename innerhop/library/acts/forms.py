@@ -218,10 +218,11 @@ class Marks(ActForm):
 
 
 class Marker(Element):
-    """Where an empty marker goes, and its ID."""
+    """Where an empty marker goes, its ID, and whether room for what covers it is left."""
 
     side = ChoiceField(SIDES[1:])
     id = TypedField()
+    room = YesField()
 
 
 class MoveMark(Element):

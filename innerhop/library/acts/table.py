@@ -61,7 +61,8 @@ def _mark(page: Page, form: ActForm) -> Act:
 
 def _marker(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
-    return mark_acts.marker(page, read["number"], read["side"], read["id"])
+    act = mark_acts.marker(page, read["number"], read["side"], read["id"])
+    return end_landings.said(act, base.End(page, read["id"]), read["room"])
 
 
 def _move(page: Page, form: ActForm) -> Act:
@@ -223,7 +224,8 @@ def _fix(page: Page, form: ActForm) -> Act:
 
 def _contents(page: Page, form: ActForm) -> Act:
     assert isinstance(form, contents_forms.Contents)
-    return contents_acts.make(page, form.spec)
+    act = contents_acts.make(page, form.spec)
+    return end_landings.of_list(act, page, form.cleaned_data["room"])
 
 
 def _usual_list(page: Page, form: ActForm) -> Act:

@@ -11,7 +11,7 @@ const WAYS = [
   { where: "screens", name: "Every few screens" },
 ];
 const NEW = {
-  kind: "nested", levels: [], rows: [], title: "", titleLevel: 0, at: null, side: "before", classes: "",
+  kind: "nested", levels: [], rows: [], title: "", titleLevel: 0, room: false, at: null, side: "before", classes: "",
   look: "", scope: "page", ownOrder: false, where: "", words: "", toList: true, every: 2, places: [],
   instead: false,
 };
@@ -218,18 +218,21 @@ export function contentsDesk(parts) {
     takeBlocks(places) {
       if (this.chosen.kind === "list" && this.list.where === "screens") this.setList({ places });
     },
+    toggleRoom() {
+      this.setList({ room: !this.list.room });
+    },
     setWaysEnd(toList) {
       this.setList({ toList });
     },
     get listSent() {
-      const { kind, title, titleLevel, at, side, classes, look, scope, ownOrder, where, words, toList, places } = this.list;
+      const { kind, title, titleLevel, at, side, classes, look, scope, ownOrder, where, words, toList, places, room } = this.list;
       const chosen = Alpine.raw(this.listChosen).map((row) => Alpine.raw(row));
       const picked = scope === "chosen" || chosen.some(({ page }) => page !== null);
       return {
         there: this.chosen.number, kind, levels: this.list.levels.join(" "), scope: picked ? "chosen" : scope,
         own_order: ownOrder, title, title_level: Number(titleLevel), at, side, classes,
         look_class: kind === "buttons" ? look : "", entries: entriesSent(chosen), where, words, to_list: toList, places,
-        instead: this.waysInstead,
+        instead: this.waysInstead, room,
       };
     },
     lookAtList() {

@@ -2,7 +2,7 @@
 // the chosen part itself, or on an empty marker beside it.
 import { post } from "../../frame/script/ask.js";
 
-const NO_ID = { typed: "", message: "", fix: "", valid: false, number: null, busy: false, side: "on", short: "", renames: false, isNew: true, isOwn: false };
+const NO_ID = { typed: "", message: "", fix: "", valid: false, number: null, busy: false, side: "on", short: "", renames: false, isNew: true, isOwn: false, room: false };
 const LONG = 28; // characters of an ID from which a shorter name is worth offering
 
 export function idField() {
@@ -99,7 +99,7 @@ export function idField() {
       return "text-broken";
     },
     get idVerb() {
-      if (this.isMarker) return this.plan.looked.notes.length ? "Put it there all the same" : "Put the marker";
+      if (this.isMarker) return this.plan.looked.notes.length && !this.id.room ? "Put it there all the same" : "Put the marker";
       return this.section ? "Mark this section" : `Mark this ${this.here ? this.here.kind : "part"}`;
     },
     useFix() {
@@ -134,11 +134,15 @@ export function idField() {
         this.id.busy = false;
       }
     },
+    lookAtMarker() {
+      const { number, side, typed, room } = this.id;
+      return this.lookAhead(this.urls.marker, { number, side, id: typed.trim(), room });
+    },
     // A marker is looked at first, and put at once where nothing speaks against it.
     async putMarker(id) {
       // Hops to an ID that a system made are led to the name before it.
       if (this.markHere?.generated && this.id.side === "before") await this.lookAhead(this.urls.nameBeside, { number: this.id.number, id });
-      else await this.lookAhead(this.urls.marker, { number: this.id.number, side: this.id.side, id });
+      else await this.lookAtMarker();
       if (this.plan.asked && !this.plan.looked.notes.length) await this.savePlan(id);
     },
   };
