@@ -71,7 +71,7 @@ def test_a_place_is_set_aside_with_a_reason_and_counts_again(desk: Desk) -> None
     tab = desk.tab
     count = findings.counted(desk.site)
     tab.goto(f"{desk.server}/marrowby-canal-trust/findings/?level=better")
-    bold = row(desk, "A bold line serves as a heading")
+    bold = row(desk, "A line serves as a heading")
     bold.get_by_role("button", name=re.compile("See all")).click()
     bold.get_by_role("checkbox").first.check()
     bold.get_by_role("button", name="Set aside").click()
@@ -167,7 +167,7 @@ def test_what_changes_in_many_places_is_seen_before_it_is_done(desk: Desk) -> No
     page = desk.site.pages.get(path="/bold/")
     before = desk.markup("/bold/")
     desk.tab.goto(f"{desk.server}/marrowby-canal-trust/findings/?level=better&page={page.pk}")
-    bold = row(desk, "A bold line serves as a heading")
+    bold = row(desk, "A line serves as a heading")
     bold.get_by_role("button", name="Make them headings").click()
     expect(bold.get_by_text("What changes in the markup, on 1 page")).to_be_visible()
     assert desk.markup("/bold/") == before

@@ -22,8 +22,7 @@ def test_room_that_was_made_is_seen_without_measuring_by_hand(desk: Desk) -> Non
     site = site_with(editor, {"locks.html": page})
     tab = desk.tab
     tab.goto(f"{desk.server}/{site.slug}/findings/")
-    tab.get_by_text("Landings are measured").wait_for()
-    tab.reload()
+    tab.get_by_text("Landings are measured, and what is found is below").wait_for()
     covered = row(desk, "What stays in view hides the heading")
     covered.get_by_role("button", name="Leave room for it").first.click()
     tab.get_by_text("Mended “What stays in view").wait_for()

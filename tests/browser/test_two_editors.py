@@ -143,7 +143,7 @@ def test_a_chosen_place_that_went_is_chosen_no_more_and_a_reason_typed_for_it_st
     desk.paste("/bold/", f"<title>Bold</title><h1>Bold</h1>{lines}")
     page = desk.site.pages.get(path="/bold/")
     desk.tab.goto(f"{desk.server}/marrowby-canal-trust/findings/?level=better&page={page.pk}")
-    bold = desk.tab.locator(".finding").filter(has_text="A bold line serves as a heading")
+    bold = desk.tab.locator(".finding").filter(has_text="A line serves as a heading")
     bold.get_by_role("button", name="See all 3 places").click()
     bold.get_by_role("listitem").filter(has_text="Line 1").get_by_role("checkbox").check()
     bold.get_by_role("button", name="Set aside").click()
