@@ -298,3 +298,16 @@ def test_what_can_t_be_done_with_a_hop_is_told(
     assert message in answer["message"]
     page.refresh_from_db()
     assert page.revision == whole["revision"]
+
+
+def test_undo_names_the_pages_that_are_not_in_view(
+    client: Client, site: Site, editor: Editor, page: Page
+) -> None:
+    client.force_login(editor)
+    guide = site.pages.get(path="/lock-guide/")
+    sent = {"marks": [{"number": guide.sections.filter(mark="").first().number, "id": "up"}]}
+    _, made = ask(client, "mark", guide, {**sent, "revision": guide.revision})
+    _, taken = ask(client, "undo", page, {"change": made["change"]})
+    assert taken["message"] == f"Undone: {made['message']} (on “Lock guide”)"
+    _, again = ask(client, "redo", guide, {"change": made["change"]})
+    assert again["message"] == f"Done again: {made['message']}"

@@ -93,9 +93,23 @@ def turn(request: HttpRequest, site: Site, pk: int, undone: bool) -> HttpRespons
         change = _change(site, _editor(request), form.read()["change"], undone)
         steps = (undo.undo_steps if undone else undo.redo_steps)(change)
         message = f"{'Undone' if undone else 'Done again'}: {change.message}"
+        message += _elsewhere(change, None if request.headers.get("X-State") == "none" else page)
         return answers.follow(request, page, steps, message)
     except Refusal as problem:
         return answers.refused(problem)
+
+
+def _elsewhere(change: Change, seen: Page | None) -> str:
+    """The pages of a change, by their titles, where any of them is not in view."""
+    pages = undo.pages_of(change)
+    if all(one == seen for one in pages):
+        return ""
+    named = [f"“{one.title}”" for one in pages[:_NAMED]]
+    more = len(pages) - len(named)
+    return f" (on {', '.join(named)}{f' and {more} more' if more else ''})"
+
+
+_NAMED = 3
 
 
 def _change(site: Site, editor: Editor, key: int | None, undone: bool) -> Change:
