@@ -146,6 +146,10 @@ def test_the_whole_screen_by_keyboard(desk: Desk) -> None:
     table = tab.get_by_role("table")
     gates = table.get_by_role("row", name="Gates")
     expect(gates.get_by_role("cell").first).to_have_text("opens the page at its top")
+    # The count beside the menu's name is that of now.
+    expect(tab.get_by_role("link", name="Main · 5 items")).to_be_visible()
+    tab.get_by_role("button", name="Take it out").click()
+    expect(tab.get_by_role("link", name="Main · 4 items")).to_be_visible()
 
 
 def test_an_item_of_a_section_and_back_to_its_page(desk: Desk) -> None:

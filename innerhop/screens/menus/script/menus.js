@@ -163,6 +163,10 @@ export function menus() {
       const { unlikeCount } = this.state;
       return `On ${unlikeCount} page${unlikeCount === 1 ? " this menu is" : "s this menu is"} different`;
     },
+    get itemsCount() {
+      const { length } = this.state.items;
+      return `${length} ${length === 1 ? "item" : "items"}`;
+    },
     get currentLine() {
       const { pages, said } = this.state.saysCurrent;
       if (pages <= said) return "";

@@ -13,7 +13,7 @@ export function drawOutline(place, { stops, frame }, twice, tell) {
   const shown = isCrowded ? stops.filter(({ what }) => !what) : stops;
   const parts = [draw(shown)];
   if (isCrowded) parts.push(fold(`${others.length} other marked parts`, others, draw, !shown.length));
-  if (frame.length) parts.push(fold(`${frame.length} marks in parts that pages share`, frame, draw));
+  if (frame.length) parts.push(fold(`${frame.length === 1 ? "1 mark" : `${frame.length} marks`} in parts that pages share`, frame, draw));
   // What Alpine does not look at: there are thousands of parts.
   place.querySelector("[x-ignore]").replaceChildren(...parts);
 }
