@@ -327,6 +327,20 @@ def test_a_class_typed_as_an_end_offers_the_part_that_has_it(
     assert typed_addresses.understand(page, ".nope") is None
 
 
+def test_a_mark_that_was_typed_is_one_row_and_menus_name_its_page(
+    site: Site, editor: Editor, client: Client
+) -> None:
+    client.force_login(editor)
+    page = page_at(site, "/moorings/")
+    url = f"/{site.slug}/find/?from={page.pk}&q=%23fees"
+    answer = client.get(url).json()
+    rows = [one for one in answer["found"] if (one["page"], one["id"]) == (page.pk, "fees")]
+    assert len(rows) == 1
+    assert answer["message"] == "It leads to a mark on this page."
+    answer = client.get(f"{url}&menu=1").json()
+    assert answer["message"] == "It leads to a mark on “Moorings and charges”."
+
+
 def test_a_base_address_makes_bare_hashes_leave(site: Site, editor: Editor) -> None:
     """HTML Standard #document-base-url; the hop is written so that it arrives all the same."""
     page = bring(site, editor, "/based/", "<base href=/moorings/><h2 id=a>A</h2><p>go <a href=#a>x")

@@ -46,21 +46,21 @@ class Understood:
     likely: list[Guess] = field(default_factory=list)
 
 
-def understand(page: Page, text: str) -> Understood | None:
+def understand(page: Page, text: str, here: str = "this page") -> Understood | None:
     """What is meant by an address typed on a page; None when it is none, but words
-    to search for."""
+    to search for. here: what the page is called by whom it is said to."""
     plain = text.strip().replace("\x00", "")
     if _A_CLASS.fullmatch(plain):
         return _class(page, plain[1:])
     if not typed_addresses.is_address(plain):
-        return _bare_id(page, plain)
+        return _bare_id(page, plain, here)
     try:
         found = typed_addresses.read(plain, page.address, page.site.address)
     except typed_addresses.NotALink as problem:
         return Understood(str(problem), arrives=False)
     if found.found is None:
         return Understood(" ".join(found.notes), outside=found.outside)
-    return _on_site(page, found.found, list(found.notes), plain)
+    return _on_site(page, found.found, list(found.notes), plain, here)
 
 
 # As style sheets name one (CSS Selectors 4, class selectors).
@@ -88,13 +88,13 @@ def _in_class(page: Page, word: str) -> list[Guess]:
     ]
 
 
-def _bare_id(page: Page, text: str) -> Understood | None:
+def _bare_id(page: Page, text: str, here: str) -> Understood | None:
     if not text or not _marks(page, text).exists():
         return None
-    return Understood("It is an ID of this page. The # is put in front.", page, text)
+    return Understood(f"It is an ID of {here}. The # is put in front.", page, text)
 
 
-def _on_site(page: Page, found: Resolved, notes: list[str], plain: str) -> Understood:
+def _on_site(page: Page, found: Resolved, notes: list[str], plain: str, here: str) -> Understood:
     end = page.site.pages.filter(key=page.site.key_of(found.path)).select_related("site").first()
     if end is None:
         return _no_page(page, found, plain)
@@ -111,12 +111,12 @@ def _on_site(page: Page, found: Resolved, notes: list[str], plain: str) -> Under
     if has_directive(fragment):
         message = _message("It leads to words on that page.", notes)
         return Understood(message, end, directive=fragment)
-    return _at_fragment(page, end, fragment, notes)
+    where = here if end.pk == page.pk else "that page"
+    return _at_fragment(page, end, fragment, notes, where)
 
 
-def _at_fragment(page: Page, end: Page, fragment: str, notes: list[str]) -> Understood:
+def _at_fragment(page: Page, end: Page, fragment: str, notes: list[str], where: str) -> Understood:
     number = indicated(fragment, targets_of([end])[end.pk])
-    where = "this page" if end.pk == page.pk else "that page"
     if isinstance(number, Top):
         if fragment == "":
             return Understood(_message(f"A # alone leads to the top of {where}.", notes), end)

@@ -161,12 +161,20 @@ def find(request: HttpRequest, site: Site) -> HttpResponse:
         alike = ends.called(site, request.GET.get("words", "")[:_LONGEST].replace("\0", ""), near)
         found = list(dict.fromkeys([*alike, *found]))
     rows = [_row(one, start or near) for one in found]
-    read = typed_addresses.understand(start, asked) if start and asked.strip() else None
+    read = _read(request, start, asked) if start and asked.strip() else None
     if start is None or read is None:
         return JsonResponse({"found": rows, "message": ""})
     typed = [_typed_row(read, start)] if read.arrives else []
     typed += [_likely_row(one, start) for one in read.likely]
+    known = {(one["page"], one["id"]) for one in typed}
+    rows = [one for one in rows if not one["id"] or (one["page"], one["id"]) not in known]
     return JsonResponse({"found": [*typed, *rows], "message": read.message})
+
+
+def _read(request: HttpRequest, start: Page, asked: str) -> typed_addresses.Understood | None:
+    """What was typed, read from a page; an item of a menu stands on others, too."""
+    here = f"“{start.title}”" if request.GET.get("menu") else "this page"
+    return typed_addresses.understand(start, asked, here)
 
 
 _LONGEST = 2_000  # characters of an address

@@ -60,8 +60,8 @@ export function finder() {
     },
     // On the desk, from where the hop starts: pages are ends too, and an address is read.
     get query() {
-      const { near, pages, from } = this.$root.dataset;
-      if (from && !this.inside) return { near, from, pages: "1" };
+      const { near, pages, from, menu } = this.$root.dataset;
+      if (from && !this.inside) return { near, from, pages: "1", ...(menu && { menu }) };
       return { near: this.inside?.page ?? near ?? "", from: from ?? "", pages: pages ?? "" };
     },
     async fetch(q) {
