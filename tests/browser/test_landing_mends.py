@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
+from innerhop.library.models import Layout
 from tests.browser.conftest import Desk
 from tests.browser.test_findings import row
 from tests.library.test_findings import site_with
@@ -13,6 +14,25 @@ STYLE = "<style>body{margin:0}header{position:sticky;top:0;height:90px;backgroun
 PARTS = "".join(
     f"<h2 id=lock-{at}>Lock {at}</h2><p style='height:700px'>Two gates." for at in range(6)
 )
+
+
+def test_nothing_is_measured_while_another_tab_is_in_front(desk: Desk) -> None:
+    """Page Visibility: a hidden document is laid out for nobody."""
+    site = site_with(desk.site.editors.get(), {"locks.html": f"<title>Locks</title>{PARTS}"})
+    tab = desk.tab
+    tab.add_init_script(
+        "let away = true;"
+        "Object.defineProperty(document, 'hidden', { get: () => away });"
+        "window.comeBack = () => { away = false;"
+        " document.dispatchEvent(new Event('visibilitychange')); };"
+    )
+    tab.goto(f"{desk.server}/{site.slug}/findings/")
+    expect(tab.get_by_text("Measuring landings: 0 of 3")).to_be_visible()
+    tab.wait_for_timeout(600)
+    assert not Layout.objects.filter(page__site=site).exists()
+    tab.evaluate("window.comeBack()")
+    tab.get_by_text("Landings are measured").wait_for()
+    assert Layout.objects.filter(page__site=site).count() == 3
 
 
 def test_room_that_was_made_is_seen_without_measuring_by_hand(desk: Desk) -> None:

@@ -3,7 +3,38 @@
 
 const PATIENCE = 15_000; // ms
 
-export function hiddenSheet(url, width, order, height = 844) {
+// While another tab is in front, browsers don't lay pages out as they do for readers: what a
+// page says of itself then counts for nothing, and it is asked again once this one is back.
+export async function hiddenSheet(url, width, order, height = 844) {
+  for (;;) {
+    await inFront();
+    const left = new AbortController();
+    const leave = () => left.abort();
+    document.addEventListener("visibilitychange", leave);
+    try {
+      const told = await ask(url, { width, height }, order, left.signal);
+      if (told) return told;
+    } finally {
+      document.removeEventListener("visibilitychange", leave);
+    }
+  }
+}
+
+// Once this tab is in front.
+export function inFront() {
+  return new Promise((resolve) => {
+    const look = () => {
+      if (document.hidden) return;
+      document.removeEventListener("visibilitychange", look);
+      resolve();
+    };
+    document.addEventListener("visibilitychange", look);
+    look();
+  });
+}
+
+// What the page answers; null where somebody left meanwhile.
+function ask(url, { width, height }, order, left) {
   const plain = JSON.parse(JSON.stringify(order)); // what Alpine watches can't be sent as it is
   return new Promise((resolve, reject) => {
     const frame = document.createElement("iframe");
@@ -25,6 +56,7 @@ export function hiddenSheet(url, width, order, height = 844) {
       else if (data.innerHop === `told ${order.innerHop}`) end(resolve, data);
     };
     const waiting = setTimeout(() => end(reject, new Error("silent")), PATIENCE);
+    left.addEventListener("abort", () => end(resolve, null));
     window.addEventListener("message", hear);
     frame.src = url;
     document.body.append(frame);

@@ -264,6 +264,7 @@ export function pageScreen() {
     },
 
     keepMeasure() {
+      if (document.hidden) return; // laid out for nobody: measured when it is looked at again
       const tops = Object.fromEntries(this.raw.sections.map(({ number }) => [number, parts.measured.tops[number] ?? 0]));
       const known = this.state.measures.find(({ width }) => width === this.width);
       const { height, header, padding, smooth } = parts.measured;
