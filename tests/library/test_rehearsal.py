@@ -10,7 +10,9 @@ from django.test import Client
 from innerhop.core import landings
 from innerhop.core.refusals import Refusal
 from innerhop.library import rehearsal
-from innerhop.library.models import Layout, Link, Page, Site
+from innerhop.library.acts.table import planned
+from innerhop.library.changes import write
+from innerhop.library.models import Editor, Layout, Link, Page, Site
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
 from innerhop.screens.rehearsal import views
@@ -172,6 +174,19 @@ def test_a_walk_is_held_against_what_was_measured_after_it(handbook: Page) -> No
 
 def page_again(page: Page) -> Page:
     return Page.objects.select_related("site").get(pk=page.pk)
+
+
+def test_what_was_made_last_is_measured_first(
+    client: Client, site: Site, editor: Editor, handbook: Page
+) -> None:
+    number = handbook.sections.filter(mark="")[0].number
+    act = planned("mark", handbook, {"marks": [{"number": number, "id": "fresh"}]})
+    write.save(site, editor, act.message, act.plans, act.effects)
+    client.force_login(editor)
+    lacking = client.get(f"/{site.slug}/rehearsal/unmeasured/").json()
+    first, *others = [Page.objects.get(pk=row["page"]).path for row in lacking["pages"]]
+    assert first == HANDBOOK
+    assert others == sorted(others)
 
 
 def test_the_screens_addresses(client: Client, site: Site, handbook: Page) -> None:

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections import Counter
 from typing import Any
 
-from django.db.models import Count, F, Q
+from django.db.models import Count, F, OuterRef, Q
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.urls import reverse
@@ -85,7 +85,12 @@ def unmeasured(request: HttpRequest, site: Site) -> JsonResponse:
             distinct=True,
         )
     ).filter(laid__lt=len(WIDTHS))
-    pages: dict[int, Page] = {page.pk: page for page in seen.order_by("path")[:_AT_ONCE]}
+    last = Revision.objects.filter(page=OuterRef("pk"), number=OuterRef("revision"))
+    # What was made last is what somebody waits for.
+    seen = seen.alias(made=last.values("change")[:1]).order_by(
+        F("made").desc(nulls_last=True), "path"
+    )
+    pages: dict[int, Page] = {page.pk: page for page in seen[:_AT_ONCE]}
     return JsonResponse(
         {"pages": _lacking(request, pages, WIDTHS), "widths": [one._asdict() for one in widths.ALL]}
     )
