@@ -19,6 +19,11 @@ NOWHERE, SHUT, COVERED, CUT, GAP, SHORT, CLEAR = (
     "nowhere", "shut", "covered", "cut", "gap", "short", "clear",
 )  # fmt: skip
 VERDICTS = (NOWHERE, SHUT, COVERED, CUT, GAP, SHORT, CLEAR)
+# What each is called where nothing more is said.
+NAMES = {
+    NOWHERE: "leads nowhere", SHUT: "in a closed part", COVERED: "covered", CUT: "cut off",
+    GAP: "below empty space", SHORT: "page ends before", CLEAR: "clear",
+}  # fmt: skip
 _LEAST = 4  # less of a line than that is covered, or left out, without harm (practice)
 _EMPTY = 72  # of empty space above what a reader came for, from which it looks wrong (practice)
 MANDATORY, PROXIMITY = "mandatory", "proximity"

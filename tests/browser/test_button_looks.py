@@ -46,7 +46,7 @@ def test_a_button_keeps_its_look(desk: Desk, css: str) -> None:
     desk.click("main button")
     desk.press("Make a hop of it")
     desk.side.get_by_role("option", name="There").click()
-    expect(desk.shown("written into its style")).to_be_visible()
+    expect(desk.shown("looks as the button did")).to_be_visible()
     says_states = desk.side.get_by_text("Pointed at, it stays as it is")
     expect(says_states.locator("visible=true")).to_have_count(1 if ":hover" in css else 0)
     desk.press("Save the hop")

@@ -39,6 +39,7 @@ LOOK = """() => {
         "<div class=cap><div>Going down</div></div>",
         "<div style='font-size:22px;color:green'>Going down</div>",
         "<p style='color:green'><b>Going down</b></p>",
+        "<div><b>Going down</b><br></div>",
     ],
 )
 def test_a_line_made_a_heading_looks_as_before(tab: Page, line: str) -> None:

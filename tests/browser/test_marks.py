@@ -239,7 +239,11 @@ def test_a_part_that_can_t_be_edited_gets_what_works(desk: Desk) -> None:
     here.get_by_role("button", name="Put a marker before it").click()
     here.get_by_label("ID for the marker").fill("planks")
     desk.press("Put the marker")
+    expect(desk.shown("What stays at the top of the view there")).to_be_visible()
+    here.get_by_label("Leave room for the header").locator("visible=true").check()
+    desk.press("Put the marker")
     desk.hears("Put the marker #planks before")
+    assert "scroll-padding-top" in desk.markup(LOCKS)
     assert '<span id="planks"></span><section>' in desk.markup(LOCKS)
     desk.tab.goto(visit)
     desk.tab.goto(desk.tab.url.partition("#")[0] + "#" + directive)
@@ -259,6 +263,7 @@ def test_a_line_becomes_a_heading_with_a_mark(desk: Desk) -> None:
     here = desk.side
     expect(here.locator("#heading-level")).to_have_value("3")
     expect(here.get_by_label("ID for the new section")).to_have_value("splicing-for-beginners")
+    here.get_by_label("Let it look as it does now").uncheck()
     here.get_by_role("button", name="Make it a heading").locator("visible=true").click()
     desk.hears("a heading of level 3 and marked it #splicing-for-beginners")
     assert (

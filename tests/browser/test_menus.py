@@ -161,7 +161,7 @@ def test_an_item_of_a_section_and_back_to_its_page(desk: Desk) -> None:
     expect(tab.get_by_label("Its words")).to_have_value("Lifting bridges")
     tab.get_by_role("button", name="Put it in on").click()
     said(tab, "“Lifting bridges” put into the menu “Main” on 8 pages and marked")
-    tab.get_by_role("button", name="Turn it into the page’s item").click()
+    tab.get_by_role("button", name="Lead it to the page’s top").click()
     expect(tab.get_by_text("/skippers-handbook/", exact=True).last).to_be_visible()
     tab.get_by_role("button", name="Save on 8 pages").click()
     said(tab, "leads to /skippers-handbook/ now on 8 pages")

@@ -80,7 +80,7 @@ def plan_heading(
     line = _line(source, number)
     if keeps_look and _is_plain(line) and line.tag == "div":
         return _inside(source, facts, line.number, f"h{level}", id_=id_, encoding=encoding)
-    keeps_look = keeps_look and _is_plain(line) and line.tag == "p"
+    keeps_look = keeps_look and line.tag in ("p", *_BOLD)
     work = _turn(source, number, f"h{level}", keeps_bold=keeps_look)
     turned = next(iter(work.tags))
     values = {"style": _look_of(source.element(turned))} if keeps_look else {}
@@ -121,11 +121,13 @@ _LIKE_A_PARAGRAPH = f"{_LIKE_WORDS.removesuffix('0')}1em 0"  # HTML Standard, 15
 _LIKE_ITS_CLASS = "font-size: inherit; font-weight: inherit"
 
 
-def _look_of(paragraph: Element) -> str:
+def _look_of(line: Element) -> str:
     """The style with which a heading made of a paragraph looks as that did. What a class says
     is not known, so of one with a class no more is said than browsers say of headings."""
-    style = (paragraph.attr("style") or "").strip()
-    like = _LIKE_A_PARAGRAPH if paragraph.attr("class") is None else _LIKE_ITS_CLASS
+    if line.tag in _BOLD:  # a line before a break
+        return f"{_LIKE_WORDS}; font-weight: bold"
+    style = (line.attr("style") or "").strip()
+    like = _LIKE_A_PARAGRAPH if line.attr("class") is None else _LIKE_ITS_CLASS
     return f"{like}; {style}" if style else like
 
 

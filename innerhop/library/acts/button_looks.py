@@ -25,7 +25,7 @@ def notes(page: Page, tag: str, look: looks.Look) -> list[str]:
             "A link lacks what styles say of buttons alone. If it looks another way than you want, "
             "put a link beside it that looks like another one."
         ]
-    found = ["What a link would lack of the button’s look is written into its style."]
+    found = ["A style is written at the link, so that it looks as the button did."]
     files = page.site.assets.filter(media_type="text/css")
     css = [bytes(one.content).decode("utf-8", "replace") for one in files]
     if any(map(looks.has_states, [*css, looks.styles_of(current(page).source)])):

@@ -30,7 +30,7 @@ FIELDS = {
     "menu where the menu lives in another system.",
     "section": "The words of the heading, question or line like one that the part stands under.",
     "part": "The part of the page: what kind it is there, its first words, and which of several.",
-    "place": "Where it is in the section, or which part of the site’s frame holds it.",
+    "place": "Where it is in the section, or whether the header, a menu or the footer holds it.",
     "enter": "What to type or paste, as it is. An ID is without its #.",
     "instead_of": "What stands there now, if anything.",
     "note": "How it is done.",

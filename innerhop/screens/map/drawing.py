@@ -9,6 +9,7 @@ import textwrap
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from innerhop.core.landings import NAMES
 from innerhop.library.models import Page
 from innerhop.library.seek.hops import BACK, BROKEN, HERE, MENU, THERE, Hop
 from innerhop.library.seek.page_heights import PageHeight
@@ -54,6 +55,11 @@ class Ruler:
     is_shortened: bool
     hops: int
     worst: str | None
+
+    @property
+    def worst_name(self) -> str:
+        """What its worst landing is called, "" where none is known."""
+        return NAMES.get(self.worst or "", "")
 
     @property
     def foot(self) -> float:

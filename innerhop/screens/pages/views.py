@@ -16,6 +16,7 @@ from django.views.decorators.http import require_safe
 
 from innerhop.core.facts import lengths
 from innerhop.core.facts.sections import WORDS_A_MINUTE
+from innerhop.core.landings import NAMES
 from innerhop.core.widths import LAPTOP
 from innerhop.library import removal
 from innerhop.library.models import Page, Site
@@ -69,6 +70,10 @@ class Row:
     is_broken_off: bool
     worst: str | None = None
     found: int = 0
+
+    @property
+    def worst_name(self) -> str:
+        return NAMES.get(self.worst or "", "")
 
     @property
     def sections(self) -> int:

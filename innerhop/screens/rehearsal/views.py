@@ -159,7 +159,10 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
         "verdict": verdict,
         "unrun": len({pk for (pk, _), one in laid.items() if one.unrun}),
         "landings": sum(counts.values()),
-        "counts": [{"verdict": one, "count": counts[one]} for one in landings.VERDICTS],
+        "counts": [
+            {"verdict": one, "name": landings.NAMES[one], "count": counts[one]}
+            for one in landings.VERDICTS
+        ],
         "widths": [one._asdict() for one in looked_at],
         "measure": _to_measure(request, found, wanted),
         "mends": _mends(site, page, rows, laid),

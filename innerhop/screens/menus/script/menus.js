@@ -492,7 +492,7 @@ export function menus() {
     get moves() {
       if (!this.item) return [];
       const found = tree.moves(this.rows, this.chosen, (at) => this.rows[at].label);
-      if (this.item.end?.page && this.item.end.id) found.push({ name: "page", says: "Turn it into the page’s item" });
+      if (this.item.end?.page && this.item.end.id) found.push({ name: "page", says: "Lead it to the page’s top" });
       if (this.rows.length > 1) found.push({ name: "take", says: "Take it out" });
       return found;
     },

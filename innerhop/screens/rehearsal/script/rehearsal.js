@@ -71,7 +71,7 @@ export function rehearsal() {
       if (this.doing) return this.doing === "measure" ? "Measuring where readers land…" : "Walking the hops…";
       const { verdict } = this.state;
       const shown = this.known.find((one) => one.verdict === verdict);
-      if (verdict) return `Landings that are ${verdict}: ${shown?.count ?? 0}.`;
+      if (verdict) return `Landings of this kind, ${shown?.name ?? verdict}: ${shown?.count ?? 0}.`;
       return this.hasRun ? "That is done; what was found is shown." : "";
     },
     get shownRows() {
