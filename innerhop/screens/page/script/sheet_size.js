@@ -2,9 +2,11 @@
 
 const remembered = (name, otherwise) => localStorage.getItem(`innerhop ${name}`) ?? otherwise;
 
+const NARROW = 640; // px of the window: there a sheet drawn as on a phone can be read
+
 export function sheetSize(parts) {
   return {
-    width: Number(remembered("width", "1280")),
+    width: Number(remembered("width", window.innerWidth < NARROW ? "390" : "1280")),
     zoom: remembered("zoom", "fit"),
     showsTags: remembered("tags", "on"),
     room: { width: 640, height: 640 },
