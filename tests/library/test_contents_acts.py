@@ -65,7 +65,7 @@ def test_a_list_with_its_marks_and_ways_back_is_one_change(
     change = do(page, editor, "contents", kind=kind, levels="h2", entries=parts(page, "h2"),
                 where="sections", to_list=True)  # fmt: skip
     page = checked(page)
-    assert change.message == "Made a contents list of 5 entries"
+    assert change.message == "Made a contents list of 5 entries, with 5 ways back"
     assert (page.lists, page.lists_off, page.ways_back) == (1, 0, 5)
     assert page.marked_count == page.section_count
     assert page.broken_count == broken

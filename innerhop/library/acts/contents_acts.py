@@ -94,8 +94,9 @@ def make(page: Page, spec: Spec) -> Act:
     numbers = _numbers(text, spec, entries)
     plans += numbers
     found = [effects.file(page, path) for path in _FILES] if numbers else []
-    act = Act(_message(one, spec, entries), joined(plans), notes=_notes(text, entries),
-              effects=found)  # fmt: skip
+    ways = ways_acts.said(text, spec.ways, _headings(text, entries))
+    message = ", ".join(part for part in (_message(one, spec, entries), ways) if part)
+    act = Act(message, joined(plans), notes=_notes(text, entries), effects=found)
     lit = [
         entry.wanted.href
         for entry in entries

@@ -71,6 +71,15 @@ def plans(
     return [PagePlan(page, page.revision, plan)]
 
 
+def said(text: PageText, ways: Ways, headings: Sequence[int] | None = None) -> str:
+    """What becomes of a page's ways back, as part of what a larger act says; "" for nothing."""
+    if ways.where == NONE:
+        gone = len(replaced(text, ways.instead))
+        return f"without its {counted(gone, 'way')} back" if gone else ""
+    new = len(_places(text, ways, headings)) if ways.where else 0
+    return f"with {counted(new, 'way')} back" if new else ""
+
+
 def refuse_shared(page: Page, number: int) -> None:
     """Raise CannotList where other pages share the part: what is put there is of one."""
     pages = len(shared_parts.copies(page, number))
