@@ -1,50 +1,34 @@
 """What a change does beside writing texts: a page gets another address, a part is locked
-or unlocked, a file of ours is put beside the site's own. An effect is data, kept with its
-change; it is carried out in the transaction that writes the change, and turned round when
-the change is undone."""
+or unlocked, a file of ours is put beside the site's own, settings are others, findings are set
+aside. An effect is data, kept with its change; it is carried out in the transaction that writes
+the change, and turned round when the change is undone (see `effect_kinds`)."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
-from django.db import IntegrityError, transaction
-
-from innerhop.core.refusals import CONFLICT, Refusal
-from innerhop.library.changes import our_files, style_sheets
+from innerhop.library.changes import style_sheets
+from innerhop.library.changes.effect_kinds import (
+    ADDRESS,
+    ASIDE,
+    COUNTS,
+    FILE,
+    KINDS,
+    LOCK,
+    PLAN,
+    SETTINGS,
+    SHEET,
+    UNLOCK,
+    AddressTaken,
+    Effect,
+    InTheWay,
+    PlanMovedOn,
+)
 from innerhop.library.index import shared_parts
-from innerhop.library.models import Asset, Change, LockedPart, MenuPlan, Move, Page
+from innerhop.library.models import Asset, Change, LockedPart, Page, SetAside
 
-ADDRESS, LOCK, UNLOCK, FILE, PLAN = "address", "lock", "unlock", "file", "plan"
-SHEET = "sheet"
-Effect = dict[str, Any]
-
-
-class AddressTaken(Refusal):
-    """Another page of the site has this address; says which."""
-
-    status = CONFLICT
-
-
-class InTheWay(Refusal):
-    """A later change did the same kind of thing to the same page or part."""
-
-    status = CONFLICT
-
-    def __init__(self) -> None:
-        super().__init__(
-            "A later change gave this page another address, or locked or unlocked this part, once "
-            "more. Undo that one first."
-        )
-
-
-class PlanMovedOn(Refusal):
-    """Someone changed the same plan of a menu meanwhile."""
-
-    status = CONFLICT
-
-    def __init__(self) -> None:
-        super().__init__("This plan of a menu was changed once more meanwhile. Nothing is lost.")
+__all__ = ("ADDRESS", "SHEET", "AddressTaken", "Effect", "InTheWay", "PlanMovedOn")
 
 
 def address(page: Page, path: str, moved: bool) -> Effect:
@@ -81,6 +65,26 @@ def sheet(asset: Asset, css: str) -> Effect:
     return {"kind": SHEET, "asset": asset.pk, "lines": style_sheets.written(asset, css)}
 
 
+def settings(old: Mapping[str, Any], new: Mapping[str, Any]) -> Effect:
+    """Settings of the site become others: by field, as they were and as they are to be."""
+    return {"kind": SETTINGS, "old": dict(old), "new": dict(new)}
+
+
+def aside(rows: Sequence[SetAside]) -> Effect:
+    """Findings are set aside, as these rows say that aren't kept yet."""
+    return {"kind": ASIDE, "rows": [_aside_row(one) for one in rows]}
+
+
+def counts(rows: Sequence[SetAside]) -> Effect:
+    """Findings that were set aside count again."""
+    return {"kind": COUNTS, "rows": [_aside_row(one) for one in rows]}
+
+
+def _aside_row(one: SetAside) -> dict[str, Any]:
+    names = ("page_id", "rule", "key", "reason", "editor_id")
+    return {name: getattr(one, name) for name in names}
+
+
 def paths_after(found: Sequence[Effect], undone: bool) -> dict[int, str]:
     """The path that each page with another address gets, by primary key."""
     which = "old" if undone else "new"
@@ -96,62 +100,10 @@ def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:
     """Do what a change's effects say, or take it back. held: the pages, by primary key,
     locked. Within a transaction. Raises AddressTaken or InTheWay."""
     for effect in change.effects:
-        if effect["kind"] == PLAN:
-            _set_plan(change, effect, undone)
-            continue
-        if effect["kind"] == SHEET:
-            style_sheets.take_out(change, effect) if undone else style_sheets.put_in(change, effect)
-            continue
-        page = held[effect["page"]]
-        if effect["kind"] == ADDRESS:
-            before, after = effect["old"], effect["new"]
-            before, after = (after, before) if undone else (before, after)
-            if page.path != before:
-                raise InTheWay
-            _set_path(page, after)
-            if effect["moved"]:
-                where = {"site": page.site, "page": page, "change": change}
-                Move.objects.get_or_create(
-                    **where, defaults={"old": effect["old"], "new": effect["new"]}
-                )
-        elif effect["kind"] == FILE:
-            our_files.take_out(change, effect) if undone else our_files.put_in(change, effect)
-        elif "part" in effect:
-            lifted = (effect["kind"] == UNLOCK) != undone
-            part = LockedPart.objects.filter(pk=effect["part"], lifted=not lifted)
-            if not part.update(lifted=lifted):
-                raise InTheWay
-        else:
-            number, last = effect["number"], effect["last"]
-            effect["part"] = LockedPart.objects.create(page=page, number=number, last=last).pk
+        kind = KINDS[effect["kind"]]
+        turn = kind.undo if undone else kind.do
+        turn(change, effect, held.get(effect.get("page", 0), _NO_PAGE))
     change.save(update_fields=["effects"])
 
 
-def _set_plan(change: Change, effect: Effect, undone: bool) -> None:
-    before, after = effect["old"], effect["new"]
-    before, after = (after, before) if undone else (before, after)
-    if effect["plan"] is None:
-        effect["plan"] = MenuPlan.objects.create(site=change.site, **after).pk
-        return
-    there = MenuPlan.objects.select_for_update().get(pk=effect["plan"])
-    now = None if there.gone else {"name": there.name, "items": there.items}
-    if now != before:
-        raise PlanMovedOn
-    there.gone = after is None
-    if after is not None:
-        there.name, there.items = after["name"], after["items"]
-    there.save()
-
-
-def _set_path(page: Page, path: str) -> None:
-    key = page.site.key_of(path)
-    other = page.site.pages.filter(key=key).exclude(pk=page.pk).first()
-    if other is None:
-        page.path, page.key = path, key
-        try:
-            with transaction.atomic():
-                page.save(update_fields=["path", "key"])
-        except IntegrityError:  # someone was faster by a moment
-            raise AddressTaken("Another page has just got this address. Choose another.") from None
-    else:
-        raise AddressTaken(f"“{other.title}” has the address {other.path} already. Choose another.")
+_NO_PAGE = Page()  # for effects that name none

@@ -1,0 +1,178 @@
+"""The kinds of effects that a change has beside texts: how each is carried out and taken back,
+in the transaction that writes the change."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from functools import partial
+from typing import Any, NamedTuple
+
+from django.db import IntegrityError, transaction
+
+from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library.changes import our_files, style_sheets
+from innerhop.library.index import findings
+from innerhop.library.models import Change, LockedPart, MenuPlan, Move, Page, SetAside
+
+Effect = dict[str, Any]
+# Given the change, the effect, and the page that it names, locked.
+Turn = Callable[[Change, Effect, Page], None]
+
+ADDRESS, LOCK, UNLOCK, FILE, PLAN, SHEET = "address", "lock", "unlock", "file", "plan", "sheet"
+SETTINGS, ASIDE, COUNTS = "settings", "aside", "counts"
+
+
+class AddressTaken(Refusal):
+    """Another page of the site has this address; says which."""
+
+    status = CONFLICT
+
+
+class InTheWay(Refusal):
+    """A later change did the same kind of thing to the same page or part."""
+
+    status = CONFLICT
+
+    def __init__(self) -> None:
+        super().__init__(
+            "A later change gave this page another address, or locked or unlocked this part, once "
+            "more. Undo that one first."
+        )
+
+
+class MovedOnSince(InTheWay):
+    """A later change set the same settings, or set the same findings aside, once more."""
+
+    def __init__(self) -> None:
+        Refusal.__init__(
+            self,
+            "The same settings, or the same places, were changed once more since. Undo that first.",
+        )
+
+
+class PlanMovedOn(Refusal):
+    """Someone changed the same plan of a menu meanwhile."""
+
+    status = CONFLICT
+
+    def __init__(self) -> None:
+        super().__init__("This plan of a menu was changed once more meanwhile. Nothing is lost.")
+
+
+class Kind(NamedTuple):
+    """How effects of a kind are carried out, and taken back."""
+
+    do: Turn
+    undo: Turn
+
+
+def _way(effect: Effect, undone: bool) -> tuple[Any, Any]:
+    """What is there before, and what after."""
+    before, after = effect["old"], effect["new"]
+    return (after, before) if undone else (before, after)
+
+
+def _address(change: Change, effect: Effect, page: Page, undone: bool) -> None:
+    before, after = _way(effect, undone)
+    if page.path != before:
+        raise InTheWay
+    _set_path(page, after)
+    if effect["moved"]:
+        where = {"site": page.site, "page": page, "change": change}
+        Move.objects.get_or_create(**where, defaults={"old": effect["old"], "new": effect["new"]})
+
+
+def _set_path(page: Page, path: str) -> None:
+    key = page.site.key_of(path)
+    other = page.site.pages.filter(key=key).exclude(pk=page.pk).first()
+    if other is None:
+        page.path, page.key = path, key
+        try:
+            with transaction.atomic():
+                page.save(update_fields=["path", "key"])
+        except IntegrityError:  # someone was faster by a moment
+            raise AddressTaken("Another page has just got this address. Choose another.") from None
+    else:
+        raise AddressTaken(f"“{other.title}” has the address {other.path} already. Choose another.")
+
+
+def _lock(change: Change, effect: Effect, page: Page) -> None:
+    if "part" in effect:  # done before, and undone
+        _lift(change, effect, page, lifted=False)
+        return
+    number, last = effect["number"], effect["last"]
+    effect["part"] = LockedPart.objects.create(page=page, number=number, last=last).pk
+
+
+def _lift(_change: Change, effect: Effect, _page: Page, lifted: bool) -> None:
+    part = LockedPart.objects.filter(pk=effect["part"], lifted=not lifted)
+    if not part.update(lifted=lifted):
+        raise InTheWay
+
+
+def _plan(change: Change, effect: Effect, _page: Page, undone: bool) -> None:
+    before, after = _way(effect, undone)
+    if effect["plan"] is None:
+        effect["plan"] = MenuPlan.objects.create(site=change.site, **after).pk
+        return
+    there = MenuPlan.objects.select_for_update().get(pk=effect["plan"])
+    now = None if there.gone else {"name": there.name, "items": there.items}
+    if now != before:
+        raise PlanMovedOn
+    there.gone = after is None
+    if after is not None:
+        there.name, there.items = after["name"], after["items"]
+    there.save()
+
+
+def _settings(change: Change, effect: Effect, _page: Page, undone: bool) -> None:
+    before, after = _way(effect, undone)
+    site = type(change.site).objects.select_for_update(no_key=True).get(pk=change.site_id)
+    if any(getattr(site, name) != value for name, value in before.items()):
+        raise MovedOnSince
+    for one in (site, change.site):
+        for name, value in after.items():
+            setattr(one, name, value)
+    site.save(update_fields=list(after))
+
+
+def _set_aside(change: Change, effect: Effect, _page: Page) -> None:
+    for row in effect["rows"]:
+        where = {name: row[name] for name in ("page_id", "rule", "key")}
+        more = {"reason": row["reason"], "editor_id": row["editor_id"]}
+        SetAside.objects.get_or_create(site=change.site, **where, defaults=more)
+    _look_again(change, effect["rows"])
+
+
+def _count(change: Change, effect: Effect, _page: Page) -> None:
+    for row in effect["rows"]:
+        where = {name: row[name] for name in ("page_id", "rule", "key")}
+        if not SetAside.objects.filter(site=change.site, **where).delete()[0]:
+            raise MovedOnSince
+    _look_again(change, effect["rows"])
+
+
+def _look_again(change: Change, rows: Sequence[Mapping[str, Any]]) -> None:
+    for rule in {row["rule"] for row in rows}:
+        findings.set_aside_again(change.site, rule)
+
+
+def _both(turn: Callable[..., None]) -> Kind:
+    return Kind(partial(turn, undone=False), partial(turn, undone=True))
+
+
+def _of_page(turn: Callable[[Change, Effect], None]) -> Turn:
+    return lambda change, effect, _page: turn(change, effect)
+
+
+KINDS: dict[str, Kind] = {
+    ADDRESS: _both(_address),
+    LOCK: Kind(_lock, partial(_lift, lifted=True)),
+    UNLOCK: Kind(partial(_lift, lifted=True), partial(_lift, lifted=False)),
+    FILE: Kind(_of_page(our_files.put_in), _of_page(our_files.take_out)),
+    PLAN: _both(_plan),
+    SHEET: Kind(_of_page(style_sheets.put_in), _of_page(style_sheets.take_out)),
+    SETTINGS: _both(_settings),
+    ASIDE: Kind(_set_aside, _count),
+    COUNTS: Kind(_count, _set_aside),
+}
