@@ -166,7 +166,8 @@ class Page(Removable):
 class Change(models.Model):
     """One act of an editor, on one page or many. message: what it did, in one line.
     effects: what it did beside writing texts (see `changes.effects`). section: the title of
-    the section that all of it was done in, "" for none or several."""
+    the section that all of it was done in, "" for none or several. act: which act it was, by
+    its name in the table of acts; asked: what was asked of it."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="changes")
     author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
@@ -175,6 +176,8 @@ class Change(models.Model):
     undone = models.DateTimeField(null=True, blank=True)
     effects = models.JSONField(default=list, blank=True)
     section = models.CharField(max_length=500, default="", blank=True)
+    act = models.CharField(max_length=40, default="", blank=True)
+    asked = models.JSONField(default=dict, blank=True)
 
     class Meta:
         ordering = ("-pk",)

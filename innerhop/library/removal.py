@@ -32,13 +32,13 @@ def remove_site(site: Site, editor: Editor) -> None:
 
 
 @transaction.atomic
-def remove_file(asset: Asset, editor: Editor) -> None:
+def remove_file(asset: Asset, editor: Editor | None) -> None:
     """Delete a file that pages use."""
     _remove(asset, editor)
 
 
 @transaction.atomic
-def remove_page(page: Page, editor: Editor) -> None:
+def remove_page(page: Page, editor: Editor | None) -> None:
     """Delete a page. Its address is free at once."""
     held = Page.objects.select_for_update(of=("self",), no_key=True).filter(pk=page.pk).first()
     if held is None:
@@ -55,7 +55,15 @@ def remove_page(page: Page, editor: Editor) -> None:
     verdicts.renew_all(held.site, [], keys=[held.key], also=also)
 
 
-def _remove(one: Site | Page | Asset, editor: Editor) -> None:
+def remove(one: Page | Asset, editor: Editor | None) -> None:
+    """Delete a page or a file."""
+    if isinstance(one, Page):
+        remove_page(one, editor)
+    else:
+        remove_file(one, editor)
+
+
+def _remove(one: Site | Page | Asset, editor: Editor | None) -> None:
     one.removed, one.remover = timezone.now(), editor
     one.save(update_fields=["removed", "remover"])
 

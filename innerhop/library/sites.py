@@ -44,31 +44,19 @@ def create(name: str, address: str, language: str, editor: Editor, host: str = "
 _LONGEST_WORDS = 300
 
 
-def set_settings(
-    site: Site, name: str, language: str, *, own_letters: bool, hop_form: str, air: int
-) -> None:
-    """What the site is called, and how IDs are named, hops written and room made on it from
-    now on. What is there stays as it is."""
-    site.name, site.language, site.air = name, language, air
-    site.own_letters, site.hop_form = own_letters, hop_form
-    site.save(update_fields=["name", "language", "own_letters", "hop_form", "air"])
-
-
-def set_back_words(site: Site, words: dict[str, str]) -> None:
-    """What readers click to get back up, by language; "" for what they are used to."""
+def back_words(words: dict[str, str]) -> dict[str, str]:
+    """What readers click to get back up, by language, as a site keeps it. words: as typed;
+    "" for what they are used to."""
     plain = {tag: " ".join(said.replace("\0", "").split()) for tag, said in words.items()}
     kept = {tag: said[:_LONGEST_WORDS] for tag, said in plain.items()}
-    site.back_words = {tag: said for tag, said in kept.items() if said}
-    site.save(update_fields=["back_words"])
+    return {tag: said for tag, said in kept.items() if said}
 
 
-def set_frame(site: Site, menu: int | None, footer: str, out: bool, on: bool) -> None:
-    """What pages that came as a body alone are seen in; on: whether in anything."""
+def frame(site: Site, menu: int | None, footer: str, out: bool) -> dict[str, object]:
+    """What pages that came as a body alone are seen in, as a site keeps it."""
     words = " ".join(footer.replace("\0", "").split())[:_LONGEST_WORDS]
     there = site.menu_plans.filter(gone=False, pk=menu).exists() if menu else False
-    chosen = {"menu": menu if there else None, "footer": words, "out": out}
-    site.frame = chosen if on else {}
-    site.save(update_fields=["frame"])
+    return {"menu": menu if there else None, "footer": words, "out": out}
 
 
 def _free_slug(wanted: str) -> str:

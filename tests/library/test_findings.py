@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 from innerhop.core.findings.found import NOTE
 from innerhop.core.findings.table import BROKEN_HOPS, RULES
 from innerhop.core.refusals import Refusal
-from innerhop.library import set_aside, sites, taste
-from innerhop.library.acts import convert_and_move
+from innerhop.library import doing, sites, taste
+from innerhop.library.acts import convert_and_move, site_acts
 from innerhop.library.acts.table import planned
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
@@ -153,7 +153,9 @@ def test_what_is_set_aside_stays_so_through_edits_and_counts_again(
 ) -> None:
     count = findings.counted(site)
     row = Finding.objects.get(site=site, rule="no-hash")
-    assert set_aside.places(site, editor, [row.pk], "  It is\n meant ") == 1
+    sent = {"findings": [row.pk], "reason": "  It is\n meant "}
+    aside = doing.do(editor, "set-aside", site, sent)
+    assert (aside.message, aside.act, aside.asked) == ("Set 1 place aside", "set-aside", sent)
     assert findings.counted(site) == count - 1
     # Something above it is put in, so that its number is another.
     act = planned("marker", row.page, {"number": 30, "side": "before", "id": "new-marker"})
@@ -161,14 +163,19 @@ def test_what_is_set_aside_stays_so_through_edits_and_counts_again(
     again = Finding.objects.get(site=site, rule="no-hash")
     assert again.aside is not None
     assert (again.aside.reason, findings.counted(site)) == ("It is meant", count - 1)
-    set_aside.take_back(site, again.aside.pk)
+    doing.do(editor, "count-again", site, {"aside": again.aside.pk})
     assert findings.counted(site) == count
-    set_aside.rule_on_site(site, editor, "unmarked", "")
+    whole = doing.do(editor, "set-aside", site, {"rule": "unmarked"})
     assert not Finding.objects.filter(site=site, rule="unmarked", aside=None).exists()
     bring = bring_ins.Piece("late.html", b"<h1>Late</h1><h2>Nobody can link to it</h2>")
     for _ in bring_ins.bring_in(site, editor, [bring], 1):
         pass
     assert not Finding.objects.filter(site=site, rule="unmarked", aside=None).exists()
+    # Each is a change that is undone as any other; what others did since stands in its way.
+    undo.undo(whole)
+    assert not site.set_aside.exists()
+    with pytest.raises(undo.CannotUndo, match="changed once more since"):
+        undo.undo(aside)
 
 
 def test_what_can_t_be_mended_is_said(site: Site, editor: Editor) -> None:
@@ -183,8 +190,11 @@ def test_what_can_t_be_mended_is_said(site: Site, editor: Editor) -> None:
     write.save(site, editor, lock.message, lock.plans, lock.effects)
     with pytest.raises(Refusal, match="can’t be edited here"):
         planned("fix", hash_.page, {"rule": "no-hash", "cause": "", "all": True})
-    with pytest.raises(set_aside.CannotSetAside):
-        set_aside.places(site, editor, [10**9], "")
+    with pytest.raises(site_acts.CannotSetAside):
+        doing.do(editor, "set-aside", site, {"findings": [10**9]})
+    stranger = Editor.objects.create_user("stranger")
+    with pytest.raises(doing.MayNot):
+        doing.do(stranger, "set-aside", site, {"rule": "no-id"})
 
 
 def test_a_fix_of_a_page_that_moved_on_meanwhile_is_told(site: Site, editor: Editor) -> None:

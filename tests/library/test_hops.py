@@ -9,7 +9,7 @@ from django.core.management import CommandError, call_command
 from django.db import connection
 
 from innerhop.core.names import ids
-from innerhop.library import sites
+from innerhop.library import doing, sites
 from innerhop.library.acts import base, hop_acts, mark_acts
 from innerhop.library.acts.base import End, NoSuchEnd
 from innerhop.library.bring_in import bring_ins
@@ -227,10 +227,13 @@ def test_a_page_without_lang_follows_its_site_s_language(site: Site, editor: Edi
     plain = bring(site, editor, "/plain/", "<h1>Gebühren</h1><h2>Öffnung</h2>")
     own = bring(site, editor, "/own/", "<html lang=en><h1>Fees</h1><h2>Öffnung</h2>")
     assert [naming_of(one).language for one in (plain, own)] == ["en", "en"]
-    sites.set_settings(site, site.name, "de", own_letters=False, hop_form="path", air=8)
+    change = doing.do(editor, "settings", site, {"language": "de", "air": 8})
+    assert change.message == "Changed settings: its language, air below a header"
     now = [page_at(site, path) for path in ("/plain/", "/own/")]
     assert [naming_of(one).language for one in now] == ["de", "en"]
     assert [ids.suggest("Öffnung", naming_of(one)) for one in now] == ["oeffnung", "offnung"]
+    undo.undo(change)
+    assert naming_of(page_at(site, "/plain/")).language == "en"
 
 
 def test_a_hop_spelt_right_offers_to_mend_the_id(site: Site, editor: Editor) -> None:

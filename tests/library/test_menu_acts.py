@@ -13,7 +13,7 @@ from innerhop.core.menus import menus as core_menus
 from innerhop.core.menus import stations
 from innerhop.core.refusals import Refusal
 from innerhop.core.source.tree import Source
-from innerhop.library import sites
+from innerhop.library import doing, sites
 from innerhop.library.acts.table import planned
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
@@ -391,13 +391,14 @@ def test_bodies_are_seen_and_handed_over_in_the_sites_frame(site: Site, editor: 
                         {"depth": 1, "label": "News & more", "end": end(news)}])  # fmt: skip
     before = differences.file_of(news)[1]
     assert before == b"<h2>News</h2><p>Words"
-    sites.set_frame(site, site.menu_plans.get().pk, "Toll House", out=True, on=True)
+    frame = sites.frame(site, site.menu_plans.get().pk, "Toll House", out=True)
+    change = doing.do(editor, "settings", site, {"frame": frame})
     news = page_at(site, "/news/")
     framed = differences.file_of(news)[1].decode()
     assert "<main><h2>News</h2><p>Words</main><footer><p>Toll House</p></footer>" in framed
     assert '<a href="/news/" aria-current="page">News &amp; more</a>' in framed
     assert [menu.name for menu in menus_of(framed)] == ["Elsewhere"]
-    sites.set_frame(site, None, "", out=False, on=False)
+    undo.undo(change)
     assert differences.file_of(page_at(site, "/news/"))[1] == before
 
 

@@ -40,6 +40,27 @@ def test_a_page_goes_and_its_hops_know_and_all_comes_back(site: Site, editor: Ed
     assert list(index.differences(site)) == []
 
 
+def test_deleting_is_a_change_that_undo_and_having_back_take_back(
+    client: Client, site: Site, editor: Editor
+) -> None:
+    client.force_login(editor)
+    page = page_at(site, "/lock-guide/")
+    for has_back in (undo.undo, None):
+        client.post(reverse("delete-page", args=[site.slug, page.pk]))
+        change = undo.next_to_undo(site, editor)
+        assert change is not None
+        assert (change.message, change.act) == ("Deleted “Lock guide”", "remove")
+        assert not site.pages.filter(pk=page.pk).exists()
+        if has_back:
+            has_back(change)
+        else:
+            client.post(reverse("page-back", args=[site.slug, page.pk]))
+        change.refresh_from_db()
+        assert change.undone is not None
+        assert site.pages.filter(pk=page.pk).exists()
+        assert list(index.differences(site)) == []
+
+
 def test_its_address_is_free_meanwhile_and_then_it_is_not(site: Site, editor: Editor) -> None:
     page = page_at(site, "/about/")
     removal.remove_page(page, editor)

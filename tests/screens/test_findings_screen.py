@@ -14,7 +14,7 @@ from django.urls import reverse
 from innerhop.core.findings.found import BETTER, LEVELS, MISLED, NOTE, STUCK
 from innerhop.core.findings.table import RULES
 from innerhop.core.widths import LAPTOP
-from innerhop.library import set_aside, sites
+from innerhop.library import doing, sites
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.index import index
 from innerhop.library.models import Editor, Finding, Page, Section, Site
@@ -176,7 +176,7 @@ def test_another_site_s_findings_are_out_of_reach(site: Site, editor: Editor) ->
     other = sites.create("Other", "other.example", "en", stranger)
     row = Finding.objects.filter(site=site).first()
     assert row is not None
-    set_aside.rule_on_site(site, editor, "no-id", "")
+    doing.do(editor, "set-aside", site, {"rule": "no-id"})
     own = Client(SERVER_NAME="127.0.0.1")
     own.force_login(stranger, backend="innerhop.library.access.Backend")
     assert ask(own, site, "findings").status_code == 404

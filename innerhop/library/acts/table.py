@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from innerhop.core.addresses.address_forms import FORMS
 from innerhop.core.planners import own_button, selection
@@ -25,13 +26,17 @@ from innerhop.library.acts import (
     menu_forms,
     page_acts,
     plan_acts,
+    site_acts,
+    site_forms,
     visitor_acts,
     ways_acts,
 )
 from innerhop.library.acts.base import Act
 from innerhop.library.acts.forms import ActForm
-from innerhop.library.models import Page
+from innerhop.library.acts.site_forms import SiteForm
+from innerhop.library.models import Editor, Page, Site
 
+# How far an act goes. (Not to be taken for the model of a site.)
 PAGE, SITE = "page", "site"
 EDITOR = "editor"  # whoever is a member of the site
 
@@ -344,6 +349,47 @@ _ROWS = (
     Kind("visitor-parts", contents_forms.VisitorParts, _visitor_parts, SITE, takes=True),
 )
 ACTS = {row.name: row for row in _ROWS}
+
+
+@dataclass(frozen=True)
+class SiteKind:
+    """An act on a site as a whole: its name, what it asks for, and what plans it."""
+
+    name: str
+    form: type[SiteForm]
+    plan: Callable[[Site, Editor, dict[str, Any]], Act]
+    who: str = EDITOR
+
+
+def _set_aside(site: Site, editor: Editor, read: dict[str, Any]) -> Act:
+    if read["findings"]:
+        return site_acts.places_aside(site, editor, read["findings"], read["reason"])
+    return site_acts.rule_aside(site, editor, read["rule"], read["reason"])
+
+
+def _remove(site: Site, _editor: Editor, read: dict[str, Any]) -> Act:
+    rows, key = (site.pages, read["page"]) if read["page"] else (site.assets, read["file"])
+    one = rows.filter(pk=key).first()
+    if one is None:
+        raise NothingToDo("That is deleted already, or was never here.")
+    return site_acts.remove(one)
+
+
+_SITE_ROWS = (
+    SiteKind("remove", site_forms.Removed, _remove),
+    SiteKind("set-aside", site_forms.Aside, _set_aside),
+    SiteKind("count-again", site_forms.CountAgain,
+             lambda site, _editor, read: site_acts.count_again(site, read["aside"])),
+    SiteKind("settings", site_forms.Settings,
+             lambda site, _editor, read: site_acts.settings(site, read)),
+)  # fmt: skip
+SITE_ACTS = {row.name: row for row in _SITE_ROWS}
+
+
+def planned_on_site(name: str, site: Site, editor: Editor, sent: Any) -> Act:
+    """The same for an act on a site as a whole."""
+    kind = SITE_ACTS[name]
+    return kind.plan(site, editor, kind.form(sent).read())
 
 
 def planned(name: str, page: Page, sent: object) -> Act:

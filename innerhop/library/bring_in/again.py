@@ -67,7 +67,9 @@ def replace(
         f"{names}{more} {'has its new text' if is_one else 'have their new texts'} now. "
         f"Undo brings the old {'one' if is_one else 'ones'} back."
     )
-    change = Change.objects.create(site=site, author=author, message="Brought pages in again")
+    change = Change.objects.create(
+        site=site, author=author, message="Brought pages in again", act="bring-in"
+    )
     wanted = [(page, _whole(one.data, one.encoding)) for page, one in new]
     write.write(change, prepare.finished(prepare.prepared(wanted)), held, undone=False)
     return change, notes

@@ -10,16 +10,17 @@ from typing import Any, NamedTuple
 from django.db import IntegrityError, transaction
 
 from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library import removal
 from innerhop.library.changes import our_files, style_sheets
 from innerhop.library.index import findings
-from innerhop.library.models import Change, LockedPart, MenuPlan, Move, Page, SetAside
+from innerhop.library.models import Asset, Change, LockedPart, MenuPlan, Move, Page, SetAside
 
 Effect = dict[str, Any]
 # Given the change, the effect, and the page that it names, locked.
 Turn = Callable[[Change, Effect, Page], None]
 
 ADDRESS, LOCK, UNLOCK, FILE, PLAN, SHEET = "address", "lock", "unlock", "file", "plan", "sheet"
-SETTINGS, ASIDE, COUNTS = "settings", "aside", "counts"
+SETTINGS, ASIDE, COUNTS, REMOVED = "settings", "aside", "counts", "removed"
 
 
 class AddressTaken(Refusal):
@@ -41,12 +42,12 @@ class InTheWay(Refusal):
 
 
 class MovedOnSince(InTheWay):
-    """A later change set the same settings, or set the same findings aside, once more."""
+    """A later change did the same with settings, findings set aside or what was deleted."""
 
     def __init__(self) -> None:
         Refusal.__init__(
             self,
-            "The same settings, or the same places, were changed once more since. Undo that first.",
+            "The same was changed once more since, or is gone for good. Undo the later one first.",
         )
 
 
@@ -152,6 +153,27 @@ def _count(change: Change, effect: Effect, _page: Page) -> None:
     _look_again(change, effect["rows"])
 
 
+def _remove(change: Change, effect: Effect, _page: Page) -> None:
+    one = _removable(effect)
+    if one is None or one.removed is not None:
+        raise MovedOnSince
+    removal.remove(one, change.author)
+
+
+def _have_back(_change: Change, effect: Effect, _page: Page) -> None:
+    one = _removable(effect)
+    if one is None:  # gone for good after its time
+        raise MovedOnSince
+    if one.removed is not None:
+        removal.have_back(one)
+
+
+def _removable(effect: Effect) -> Page | Asset | None:
+    model = Page if effect["what"] == "page" else Asset
+    found: Page | Asset | None = model.everything.filter(pk=effect["key"]).first()
+    return found
+
+
 def _look_again(change: Change, rows: Sequence[Mapping[str, Any]]) -> None:
     for rule in {row["rule"] for row in rows}:
         findings.set_aside_again(change.site, rule)
@@ -175,4 +197,5 @@ KINDS: dict[str, Kind] = {
     SETTINGS: _both(_settings),
     ASIDE: Kind(_set_aside, _count),
     COUNTS: Kind(_count, _set_aside),
+    REMOVED: Kind(_remove, _have_back),
 }

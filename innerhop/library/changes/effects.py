@@ -17,6 +17,7 @@ from innerhop.library.changes.effect_kinds import (
     KINDS,
     LOCK,
     PLAN,
+    REMOVED,
     SETTINGS,
     SHEET,
     UNLOCK,
@@ -78,6 +79,11 @@ def aside(rows: Sequence[SetAside]) -> Effect:
 def counts(rows: Sequence[SetAside]) -> Effect:
     """Findings that were set aside count again."""
     return {"kind": COUNTS, "rows": [_aside_row(one) for one in rows]}
+
+
+def removed(one: Page | Asset) -> Effect:
+    """A page, or a file beside the pages, is deleted."""
+    return {"kind": REMOVED, "what": "page" if isinstance(one, Page) else "file", "key": one.pk}
 
 
 def _aside_row(one: SetAside) -> dict[str, Any]:

@@ -17,7 +17,7 @@ from innerhop.library.changes import effects, prepare
 from innerhop.library.changes.prepare import NextText
 from innerhop.library.changes.write import Steps, hold, run, write
 from innerhop.library.index.texts import PageText, from_rows
-from innerhop.library.models import Change, Editor, LockedPart, Page, Site
+from innerhop.library.models import Asset, Change, Editor, LockedPart, Page, Site
 
 Done = Sequence[Edit] | None  # what a revision did; None: the whole text was replaced
 
@@ -69,6 +69,12 @@ def pages_of(change: Change) -> list[Page]:
     """The pages whose texts a change wrote, those among them too that were deleted since."""
     found = Page.everything.filter(revisions__change=change, revisions__number__gt=0)
     return list(found.distinct().select_related("site").order_by("pk"))
+
+
+def removal_of(one: Page | Asset) -> Change | None:
+    """The change that deleted a page or a file, where it was one and stands."""
+    removed = effects.removed(one)
+    return Change.objects.filter(site=one.site_id, undone=None, effects__contains=[removed]).first()
 
 
 def changes_of(page: Page) -> list[Change]:

@@ -3,7 +3,8 @@ or nothing of it."""
 
 from __future__ import annotations
 
-from collections.abc import Generator, Sequence
+from collections.abc import Generator, Mapping, Sequence
+from typing import Any, NamedTuple
 
 from django.db import transaction
 from django.db.models import F, OuterRef, Subquery
@@ -41,19 +42,31 @@ class MovedOn(Refusal):
         self.page = page
 
 
+class Deed(NamedTuple):
+    """Which act of the table a change was, and what was asked of it, as data."""
+
+    act: str = ""
+    asked: Mapping[str, Any] = {}
+
+
+NO_DEED = Deed()
+
+
 def save(
     site: Site,
     author: Editor,
     message: str,
     plans: Sequence[PagePlan],
     found: Sequence[Effect] = (),
+    *,
+    deed: Deed = NO_DEED,
 ) -> Change:
     """Write the plans as one change. found: its effects beside texts.
 
     Raises MovedOn, and writes nothing, when any page is no longer at the
     revision its edits were planned on; and what planning raises.
     """
-    return run(save_steps(site, author, message, plans, found))
+    return run(save_steps(site, author, message, plans, found, deed=deed))
 
 
 def save_steps(
@@ -62,6 +75,8 @@ def save_steps(
     message: str,
     plans: Sequence[PagePlan],
     found: Sequence[Effect] = (),
+    *,
+    deed: Deed = NO_DEED,
 ) -> Steps:
     """The same, step by step: for changes of many pages. Ending the steps early leaves
     nothing behind."""
@@ -88,6 +103,7 @@ def save_steps(
     said = " ".join([f"{message}.", *(one.sentence for one in left_out)]) if left_out else message
     change = Change(site=site, author=author, message=said[:_MESSAGE_LENGTH])
     change.effects = list(found)
+    change.act, change.asked = deed.act, dict(deed.asked)
     change.section = titles[0] if len(titles) == 1 else ""
     try:
         with transaction.atomic():

@@ -9,12 +9,12 @@ from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_POST
 
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts import table
+from innerhop.library import doing
 from innerhop.library.acts.forms import ActForm, Unreadable, WholeField
 from innerhop.library.acts.table import ACTS
 from innerhop.library.changes import undo, write
 from innerhop.library.models import Change, Editor, Page, Site
-from innerhop.screens.access import for_editors, page_of, sent
+from innerhop.screens.access import editor_of, for_editors, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.acts.questions import QUESTIONS
 
@@ -33,14 +33,13 @@ def act(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBas
     try:
         asked = sent(request)
         write.require_revision(page, _revision(asked))
-        planned = table.planned(name, page, asked)
+        editor = editor_of(request)
+        planned = doing.planned(editor, name, page, asked)
         if asked.get("look"):
             return answers.looked(planned)
         if asked.get("stamp") not in (None, planned.stamp):
             raise write.MovedOn(page, None)
-        steps = write.save_steps(
-            site, _editor(request), planned.message, planned.plans, planned.effects
-        )
+        steps = doing.steps(editor, name, site, asked, planned)
         return answers.follow(request, page, steps, planned.message)
     except Refusal as problem:
         return answers.refused(problem)
@@ -51,11 +50,6 @@ def _revision(asked: dict[str, Any]) -> int:
     if not isinstance(value, int) or isinstance(value, bool):
         raise Unreadable("The browser did not say which text it shows. Load the page again.")
     return value
-
-
-def _editor(request: HttpRequest) -> Editor:
-    assert isinstance(request.user, Editor)  # `for_editors` lets in nobody else
-    return request.user
 
 
 @require_POST
@@ -90,7 +84,7 @@ def turn(request: HttpRequest, site: Site, pk: int, undone: bool) -> HttpRespons
     page = page_of(site, pk)
     try:
         form = Turned(sent(request), page)
-        change = _change(site, _editor(request), form.read()["change"], undone)
+        change = _change(site, editor_of(request), form.read()["change"], undone)
         steps = (undo.undo_steps if undone else undo.redo_steps)(change)
         message = f"{'Undone' if undone else 'Done again'}: {change.message}"
         message += _elsewhere(change, None if request.headers.get("X-State") == "none" else page)

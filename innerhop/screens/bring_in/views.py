@@ -22,12 +22,11 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from innerhop.core.addresses.urls import read_path
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts import convert_and_move
+from innerhop.library import doing
 from innerhop.library.bring_in import bring_ins, packing, pasted
 from innerhop.library.bring_in.again import WouldLose
-from innerhop.library.changes import write
-from innerhop.library.models import BringIn, Editor, Link, Mark, Page, Section, Site
-from innerhop.screens.access import for_editors, told
+from innerhop.library.models import BringIn, Link, Mark, Page, Section, Site
+from innerhop.screens.access import editor_of, for_editors, told
 from innerhop.screens.frame import faults
 
 _MEGABYTE = packing.MEGABYTE
@@ -230,9 +229,7 @@ def _corrected(request: HttpRequest, pages: list[Page], typed: dict[int, str]) -
         try:
             if read_path(typed[page.pk], page.site.address) == page.path:
                 continue
-            act = convert_and_move.correct_address(page, typed[page.pk])
-            editor: Editor = request.user  # type: ignore[assignment]  # signed in
-            write.save(page.site, editor, act.message, act.plans, act.effects)
+            doing.do(editor_of(request), "correct-address", page, {"path": typed[page.pk]})
         except Refusal as problem:
             problems[page.pk] = problem.message
     return problems

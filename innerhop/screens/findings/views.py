@@ -29,18 +29,18 @@ from innerhop.core.findings.look import MOST
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import Refusal
 from innerhop.core.widths import LAPTOP
-from innerhop.library import set_aside, taste
+from innerhop.library import doing, taste
 from innerhop.library.acts.base import counted
-from innerhop.library.acts.forms import ActForm, NumbersField, TypedField, WholeField, YesField
+from innerhop.library.acts.forms import ActForm, TypedField, YesField
 from innerhop.library.hand_over import findings_report
 from innerhop.library.index.texts import currents
-from innerhop.library.models import Editor, Finding, Page, Site
+from innerhop.library.models import Finding, Page, Site
 from innerhop.library.seek import findings as seek
 from innerhop.library.seek import offers as seek_offers
 from innerhop.library.seek.findings import Group
 from innerhop.library.seek.page_heights import PageHeight, heights
 from innerhop.library.seek.page_names import called
-from innerhop.screens.access import for_editors, page_of, sent
+from innerhop.screens.access import editor_of, for_editors, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.acts import offers as acts_offers
 from innerhop.screens.findings import drawing
@@ -238,30 +238,19 @@ def offers(request: HttpRequest, site: Site) -> JsonResponse:
     )  # fmt: skip
 
 
-class Aside(ActForm):
-    """What is to be set aside: findings, or a rule on the whole site."""
-
-    findings = NumbersField(required=False)
-    rule = TypedField(max_length=40)
-    reason = TypedField(max_length=1_000)
-
-
 @require_POST
 @for_editors
 def put_aside(request: HttpRequest, site: Site) -> HttpResponseBase:
     """Set findings aside."""
-    assert isinstance(request.user, Editor)
+    return _done(request, site, "set-aside")
+
+
+def _done(request: HttpRequest, site: Site, kind: str) -> HttpResponseBase:
     try:
-        read = Aside(sent(request), Page(site=site)).read()
-        if read["findings"]:
-            count = set_aside.places(site, request.user, read["findings"], read["reason"])
-            message = f"Set {count} place{'' if count == 1 else 's'} aside"
-        else:
-            set_aside.rule_on_site(site, request.user, read["rule"], read["reason"])
-            message = f"Set “{RULES[read['rule']].called}” aside on the whole site"
+        change = doing.do(editor_of(request), kind, site, sent(request))
     except Refusal as problem:
         return answers.refused(problem)
-    return JsonResponse({"message": message})
+    return JsonResponse({"message": change.message, "change": change.pk})
 
 
 class Taste(ActForm):
@@ -292,21 +281,11 @@ def ask_for(request: HttpRequest, site: Site) -> HttpResponseBase:
     return StreamingHttpResponse(lines(), content_type="application/x-ndjson")
 
 
-class TakenBack(ActForm):
-    """What counts again."""
-
-    aside = WholeField()
-
-
 @require_POST
 @for_editors
 def take_back(request: HttpRequest, site: Site) -> HttpResponseBase:
     """Let what was set aside count again."""
-    try:
-        set_aside.take_back(site, TakenBack(sent(request), Page(site=site)).read()["aside"])
-    except Refusal as problem:
-        return answers.refused(problem)
-    return JsonResponse({"message": "It counts again"})
+    return _done(request, site, "count-again")
 
 
 @require_safe

@@ -13,15 +13,12 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from innerhop.core.refusals import Refusal
-from innerhop.library import removal
-from innerhop.library.models import Asset, Editor, Page, Site
-from innerhop.screens.access import for_editors, page_of
+from innerhop.library import doing, removal
+from innerhop.library.changes import undo
+from innerhop.library.models import Asset, Page, Site
+from innerhop.screens.access import editor_of, for_editors, page_of
 
 LISTED = 100
-
-
-def _editor(request: HttpRequest) -> Editor:
-    return request.user  # type: ignore[return-value]
 
 
 def _ask(request: HttpRequest, name: str, what: str, loses: str, back: str) -> HttpResponse:
@@ -37,7 +34,7 @@ def delete_page(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """Delete a page of the site."""
     page = page_of(site, pk)
     if request.method == "POST":
-        removal.remove_page(page, _editor(request))
+        doing.do(editor_of(request), "remove", site, {"page": page.pk})
         return redirect(f"{site.get_absolute_url()}?deleted={page.pk}#deleted")
     count = removal.hops_to(page)
     links = "1 link leads" if count == 1 else f"{count} links lead"
@@ -50,7 +47,8 @@ def delete_page(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 def delete_site(request: HttpRequest, site: Site) -> HttpResponse:
     """Delete a whole site."""
     if request.method == "POST":
-        removal.remove_site(site, _editor(request))
+        doing.require(editor_of(request), site, "remove-site")
+        removal.remove_site(site, editor_of(request))
         return redirect(reverse("sites") + "?all#deleted")
     pages = site.pages.count()
     loses = f"It has {pages} page{'' if pages == 1 else 's'}, with every change made to them here."
@@ -64,7 +62,7 @@ def delete_file(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     asset = get_object_or_404(site.assets.defer("content"), pk=pk)
     back = reverse("files", args=[site.slug])
     if request.method == "POST":
-        removal.remove_file(asset, _editor(request))
+        doing.do(editor_of(request), "remove", site, {"file": asset.pk})
         return redirect(back + "#deleted")
     loses = "Pages that use it are shown without it, and it is left out of the ZIP."
     return _ask(request, asset.path, "file", loses, back)
@@ -90,13 +88,14 @@ def file_back(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 @login_required
 def site_back(request: HttpRequest, slug: str) -> HttpResponse:
     """Have a deleted site back."""
-    site = get_object_or_404(removal.removed_sites(_editor(request)), slug=slug)
+    site = get_object_or_404(removal.removed_sites(editor_of(request)), slug=slug)
     return _back(request, site, site.get_absolute_url())
 
 
 def _back(request: HttpRequest, one: Site | Page | Asset, to: str) -> HttpResponse:
     try:
-        removal.have_back(one)
+        change = None if isinstance(one, Site) else undo.removal_of(one)
+        undo.undo(change) if change else removal.have_back(one)
     except Refusal as problem:
         context = {"title": "Not yet", "message": problem.message}
         return render(request, "frame/plain.html", context, status=problem.status)

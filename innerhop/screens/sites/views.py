@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django import forms
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, QueryDict
@@ -13,11 +15,12 @@ from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.addresses.urls import NotAnAddress, read_site_address
 from innerhop.core.contents import ways_back
 from innerhop.core.names import ids
-from innerhop.library import removal, sites
-from innerhop.library.acts import convert_and_move, ways_acts
+from innerhop.core.refusals import Refusal
+from innerhop.library import doing, removal, sites
+from innerhop.library.acts import convert_and_move, site_acts, ways_acts
 from innerhop.library.acts.base import start_of
 from innerhop.library.models import Editor, Section, Site
-from innerhop.screens.access import for_editors
+from innerhop.screens.access import editor_of, for_editors
 
 _LANGUAGES = [
     ("en", "English"), ("de", "German"), ("fr", "French"), ("es", "Spanish"), ("it", "Italian"),
@@ -66,19 +69,14 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
     now = {"name": site.name, "language": site.language, "letters": letters}
     form = SettingsForm(request.POST or {**now, "hop_form": site.hop_form, "air": site.air})
     if request.method == "POST" and form.is_valid():
-        kept = form.cleaned_data
-        sites.set_settings(
-            site,
-            kept["name"],
-            kept["language"],
-            own_letters=kept["letters"] == "own",
-            hop_form=kept["hop_form"],
-            air=kept["air"],
-        )
-        sent = {tag: request.POST.get(f"back-{tag}", "") for tag in ways_acts.languages_of(site)}
-        sites.set_back_words(site, sent)
-        _set_frame(site, request.POST)
-        return redirect(site)
+        try:
+            doing.do(editor_of(request), "settings", site, _wanted(site, form, request.POST))
+        except site_acts.NothingToSet:
+            pass
+        except Refusal as problem:
+            form.add_error(None, problem.message)
+        if not form.errors:
+            return redirect(site)
     context = {
         "form": form,
         "examples": _examples(site),
@@ -95,13 +93,22 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
     return render(request, "sites/settings.html", context)
 
 
-def _set_frame(site: Site, sent: QueryDict) -> None:
-    if "frame-shown" not in sent:  # a site without such pages is not asked
-        return
+def _wanted(site: Site, form: SettingsForm, sent: QueryDict) -> dict[str, Any]:
+    """The settings as they are to be, by field."""
+    kept = form.cleaned_data
+    words = {tag: sent.get(f"back-{tag}", "") for tag in ways_acts.languages_of(site)}
+    wanted = {name: kept[name] for name in ("name", "language", "hop_form", "air")}
+    wanted |= {"own_letters": kept["letters"] == "own", "back_words": sites.back_words(words)}
+    if "frame-shown" in sent:  # a site without such pages is not asked
+        wanted["frame"] = _frame(site, sent) if "frame-on" in sent else {}
+    return wanted
+
+
+def _frame(site: Site, sent: QueryDict) -> dict[str, object]:
     menu = sent.get("frame-menu", "")
     key = int(menu) if menu.isascii() and menu.isdecimal() and len(menu) < 10 else None
     footer, out = sent.get("frame-footer", ""), "frame-out" in sent
-    sites.set_frame(site, key, footer, out, on="frame-on" in sent)
+    return sites.frame(site, key, footer, out)
 
 
 def _hop_forms(site: Site) -> list[address_forms.Written]:

@@ -176,9 +176,9 @@ export function finding() {
       return this.hasChosen ? `Set ${this.chosen.length} aside` : "Set this rule aside on the whole site";
     },
     saveAside() {
-      const { rule, asideUrl } = parts.data;
+      const { rule, asideUrl, undoUrl } = parts.data;
       const sent = this.hasChosen ? { findings: this.chosen } : { rule };
-      return this.act(asideUrl, { ...sent, reason: this.reason }, "");
+      return this.act(asideUrl, { ...sent, reason: this.reason }, undoUrl);
     },
   };
 }

@@ -1,0 +1,74 @@
+"""What acts on a site as a whole ask for."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.core.exceptions import ValidationError
+
+from innerhop.core import style_lines
+from innerhop.library.acts.forms import (
+    UNREADABLE,
+    NumbersField,
+    TypedField,
+    Unreadable,
+    WholeField,
+    YesField,
+)
+
+
+class SiteForm(forms.Form):
+    """What an act on a site asks for."""
+
+    def read(self) -> dict[str, Any]:
+        """What was sent, read. Raises Unreadable with the first thing that is wrong."""
+        if not self.is_valid():
+            raise Unreadable(" ".join(str(one) for some in self.errors.values() for one in some))
+        return self.cleaned_data
+
+
+class Aside(SiteForm):
+    """What is to be set aside: findings, or a rule on the whole site."""
+
+    findings = NumbersField(required=False)
+    rule = TypedField(max_length=40)
+    reason = TypedField(max_length=1_000)
+
+
+class CountAgain(SiteForm):
+    """What was set aside and is to count again."""
+
+    aside = WholeField()
+
+
+class Removed(SiteForm):
+    """A page or a file of the site, by primary key, that is to be deleted."""
+
+    page = WholeField(required=False)
+    file = WholeField(required=False)
+
+
+class _TableField(forms.Field):
+    """Values by name, as JSON has them."""
+
+    def to_python(self, value: Any) -> dict[str, Any]:
+        if value is not None and not isinstance(value, dict):
+            raise ValidationError(UNREADABLE)
+        return value or {}
+
+
+class Settings(SiteForm):
+    """Settings of a site, by field; those that aren't sent stay."""
+
+    name = TypedField(max_length=120)
+    language = TypedField(max_length=35)
+    own_letters = YesField()
+    hop_form = TypedField(max_length=8)
+    air = forms.IntegerField(required=False, min_value=0, max_value=style_lines.MOST_AIR)
+    back_words = _TableField(required=False)
+    frame = _TableField(required=False)
+
+    def read(self) -> dict[str, Any]:
+        """The same, of what was sent alone."""
+        return {name: value for name, value in super().read().items() if name in self.data}
