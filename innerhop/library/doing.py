@@ -14,6 +14,7 @@ from innerhop.library.changes import write
 from innerhop.library.changes.write import Deed, Steps
 from innerhop.library.models import Change, Editor, Page, Site
 
+LOOK = "look"  # what everybody does who opens a screen of a site
 # Of what a screen sends, how it asks and not what for.
 _MANNER = frozenset(("look", "revision", "stamp"))
 

@@ -11,11 +11,11 @@ from typing import Any
 
 from django.contrib.auth.decorators import login_required
 from django.db import connection, transaction
-from django.http import HttpRequest, HttpResponseBase, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponseBase, JsonResponse
 from django.shortcuts import get_object_or_404
 
 from innerhop.core.refusals import Refusal
-from innerhop.library import sites
+from innerhop.library import doing
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.querysets import can_be_kept
 
@@ -67,7 +67,9 @@ def for_editors(view: View) -> View:
 def _at_site(
     view: View, request: HttpRequest, slug: str, *args: Any, **kwargs: Any
 ) -> HttpResponseBase:
-    site = get_object_or_404(sites.of(request.user), slug=slug)  # type: ignore[arg-type]
+    site = get_object_or_404(Site, slug=slug)
+    if not doing.may(editor_of(request), site, doing.LOOK):
+        raise Http404
     request.at_site = site  # type: ignore[attr-defined]
     return view(request, site, *args, **kwargs)
 
