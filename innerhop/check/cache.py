@@ -18,6 +18,7 @@ from typing import NamedTuple
 
 import innerhop.core
 from innerhop.check.files import File, put_whole
+from innerhop.core.findings import installed
 from innerhop.core.findings.found import Found
 from innerhop.core.findings.whole_site import ReadPage
 
@@ -145,7 +146,7 @@ class Cache:
 
 
 def _name(known_by: str) -> str:
-    told = f"{_FORM} {_made_of()} {version('turbohtml')} {known_by}"
+    told = f"{_FORM} {_made_of()} {version('turbohtml')} {installed.told()} {known_by}"
     return f"{hashlib.sha256(told.encode()).hexdigest()[:40]}.cache"
 
 

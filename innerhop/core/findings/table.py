@@ -1,7 +1,9 @@
-"""The table of rules: to add one is to add its file and a line here."""
+"""The table of rules: to add one is to add its file and a line here. Rules of other packages
+stand behind ours (see `installed`)."""
 
 from __future__ import annotations
 
+from innerhop.core.findings import installed
 from innerhop.core.findings.broken import (
     hidden_end,
     id_in_class,
@@ -23,7 +25,7 @@ from innerhop.core.findings.marks import ids
 from innerhop.core.findings.pages import contents, headings, menus, places
 
 # Kinds of broken hop, in this order: a hop is of the first kind that knows it.
-BROKEN_HOPS = (
+_BROKEN_HOPS = (
     no_hash.RULE,
     hidden_end.RULE,
     words_gone.RULE,
@@ -42,7 +44,7 @@ BROKEN_HOPS = (
     no_page.RULE,
 )
 # What is found by looking at a page as a whole.
-OTHERS = (
+_OTHERS = (
     base_leaves.RULE,
     no_place.EMPTY_ADDRESS,
     ids.SPACED,
@@ -79,6 +81,9 @@ OTHERS = (
     places.SPACERS,
     ids.UNUSED,
 )
+_INSTALLED = installed.rules({rule.name for rule in (*_BROKEN_HOPS, *_OTHERS)})
+BROKEN_HOPS = (*(rule for rule in _INSTALLED if rule.recognise), *_BROKEN_HOPS)
+OTHERS = (*_OTHERS, *(rule for rule in _INSTALLED if rule.find))
 # What these tell depends on which IDs a page has that no hop leads to: the address means it.
 OF_MEANT_PAGES = (addresses.PREVIEW, addresses.HTTP)
 RULES: dict[str, Rule] = {rule.name: rule for rule in (*BROKEN_HOPS, *OTHERS)}
