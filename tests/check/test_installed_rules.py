@@ -11,7 +11,7 @@ import pytest
 
 # What a team writes: a module with a rule, and the line in its package's metadata.
 MODULE = """
-from innerhop.core.findings.found import BETTER, PRACTICE, Rule
+from innerhop.core.findings.found import MISLED, PRACTICE, Rule
 
 def _find(page, site):
     for mark in page.marks:
@@ -19,9 +19,9 @@ def _find(page, site):
             yield RULE.at(mark.number, page.called(mark.number), key=mark.value, id=mark.value)
 
 RULE = Rule(
-    name="canal-section-ids", level=BETTER, title="An ID with sec- in front",
+    name="canal-section-ids", level=MISLED, title="An ID with sec- in front",
     why="We name sections #{id} without sec- in front.", source=PRACTICE,
-    avoid="See the Trust's handbook for editors.", find=_find, reads=("marks",),
+    avoid="See the Trust's handbook for editors.", find=_find, reads=("marks", "sections"),
 )
 """
 ENTRY = "[inner_hop.rules]\n{name} = canal_rules:{name}\n"
