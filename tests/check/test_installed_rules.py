@@ -56,7 +56,6 @@ def test_a_rule_of_another_package_is_told_like_ours(installed: Path) -> None:
     done = check(installed)
     place = f"locks.html:1:{PAGE.index('<h2') + 1}: canal-section-ids: An ID with sec- in front"
     assert f"{place} (“Fees”). We name sections #sec-fees" in done.stdout
-    assert done.returncode == 1
     # What was kept is thrown away when the package goes, or another version comes.
     (installed / "canal_rules-1.0.dist-info" / "entry_points.txt").unlink()
     assert "canal-section-ids" not in check(installed).stdout

@@ -13,14 +13,14 @@ from hypothesis import strategies as st
 from innerhop.core.addresses.link_ends import LinkEnds
 from innerhop.core.contents.pieces import NotWhole
 from innerhop.core.facts import page_facts
-from innerhop.core.menus import item_rows, labels, menus, stations, variants
+from innerhop.core.menus import item_rows, labels, menus, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BUTTON, BY_ARIA, BY_CLASS, BY_WORDS, LINK, WORDS, Menu
-from innerhop.core.menus.stations import Way
 from innerhop.core.planners import menus as planner
 from innerhop.core.planners.menus import CannotWriteMenu, Wanted
 from innerhop.core.proof import proved
-from innerhop.core.site import hops
+from innerhop.core.site import hops, stations
+from innerhop.core.site.stations import Way
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 

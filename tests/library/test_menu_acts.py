@@ -10,8 +10,8 @@ import pytest
 
 from innerhop.core.facts import page_facts
 from innerhop.core.menus import menus as core_menus
-from innerhop.core.menus import stations
 from innerhop.core.refusals import Refusal
+from innerhop.core.site import stations
 from innerhop.core.source.tree import Source
 from innerhop.library import doing, sites
 from innerhop.library.acts.table import planned

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.contents import pieces
 from innerhop.core.menus import labels as menu_labels
-from innerhop.core.menus import menus, stations, variants
+from innerhop.core.menus import menus, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BY_ARIA, BY_CLASS, LINK, Menu
 from innerhop.core.names import ids
@@ -18,6 +18,7 @@ from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import menus as planner
 from innerhop.core.planners import visitor_parts
 from innerhop.core.planners.menus import CannotWriteMenu, Wanted
+from innerhop.core.site import stations
 from innerhop.library.acts.base import (
     Act,
     End,

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from html import escape
 
 from innerhop.core.contents.entries import Branch, nested
-from innerhop.core.menus.stations import THERE
+from innerhop.core.site.stations import THERE
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import MenuPlan, Page
 from innerhop.library.seek import menu_plans

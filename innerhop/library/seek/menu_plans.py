@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from innerhop.core.addresses import fragments
-from innerhop.core.menus.stations import AWAY, GONE, JUMPS, LOST, NOTHING, OPENS, OPENS_JUMPS, THERE
+from innerhop.core.site.stations import AWAY, GONE, JUMPS, LOST, NOTHING, OPENS, OPENS_JUMPS, THERE
 from innerhop.library.models import Mark, MenuPlan, Page, Section, Site
 
 

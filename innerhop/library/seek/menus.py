@@ -11,12 +11,13 @@ from django.contrib.postgres.aggregates import ArrayAgg
 from django.db.models import BooleanField, Case, Count, F, Min, Q, QuerySet, Value, When
 from django.utils.text import slugify
 
-from innerhop.core.menus import site_menus, stations, variants
+from innerhop.core.menus import site_menus, variants
 from innerhop.core.menus.item_rows import ItemRow, from_text
 from innerhop.core.menus.site_menus import Counted, Seen
-from innerhop.core.menus.stations import LACKING, Way
 from innerhop.core.menus.variants import Difference
 from innerhop.core.refusals import Refusal
+from innerhop.core.site import stations
+from innerhop.core.site.stations import LACKING, Way
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Menu, Page, Site
 

@@ -22,7 +22,7 @@ from innerhop.library.changes.prepare import Progress
 from innerhop.library.models import Change, Page
 from innerhop.screens.access import snapshot
 from innerhop.screens.frame import faults
-from innerhop.screens.page.state import page_state
+from innerhop.screens.page_state.state import page_state
 
 MANY = 60  # pages: more than that is worth a progress bar
 _log = logging.getLogger(__name__)

@@ -36,7 +36,7 @@ from innerhop.library.seek import landings as seek_landings
 from innerhop.library.seek import menus as seek_menus
 from innerhop.library.seek import offers as seek_offers
 from innerhop.screens.acts import offers
-from innerhop.screens.page import contents
+from innerhop.screens.page_state import contents
 
 Answer = dict[str, Any]
 _LONGEST_GROUND = 60

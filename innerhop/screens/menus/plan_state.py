@@ -6,15 +6,16 @@ from typing import Any
 
 from django.http import HttpRequest
 
-from innerhop.core.menus import labels, stations
+from innerhop.core.menus import labels
 from innerhop.core.menus.item_rows import ItemRow
-from innerhop.core.menus.stations import GONE
+from innerhop.core.site import stations
+from innerhop.core.site.stations import GONE
 from innerhop.library.models import MenuPlan, Page
 from innerhop.library.seek import menu_plans
 from innerhop.library.seek.menu_plans import PlannedItem
 from innerhop.screens.acts.views import urls_of
 from innerhop.screens.menus.state import drawn_stations
-from innerhop.screens.page.state import sheet_url
+from innerhop.screens.page_state.state import sheet_url
 
 _URLS = ("keepPlan", "dropPlan", "undo", "checkId")
 

@@ -9,17 +9,18 @@ from django.http import HttpRequest
 
 from innerhop.core.addresses import fragments
 from innerhop.core.findings import traits
-from innerhop.core.menus import labels, stations, variants
+from innerhop.core.menus import labels, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BUTTON, BY_ARIA, LINK
-from innerhop.core.menus.stations import THERE, WRONG, Station
 from innerhop.core.menus.variants import DEPTH, LACKS, LEADS, MORE, ORDER, SAID, Difference
+from innerhop.core.site import stations
+from innerhop.core.site.stations import THERE, WRONG, Station
 from innerhop.library.models import Link, Mark, Page, Section
 from innerhop.library.seek import menus as seek
 from innerhop.library.seek.menus import Running, SiteMenu
 from innerhop.screens.acts.views import urls_of
 from innerhop.screens.menus import end_strips
-from innerhop.screens.page.state import sheet_url
+from innerhop.screens.page_state.state import sheet_url
 
 _NAMED = 200  # pages of a station that are named
 _FEW = 4  # stations: beside so few there is room for the pages that items lead to

@@ -8,7 +8,7 @@ from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_safe
 
-from innerhop.core.menus.stations import MEANINGS
+from innerhop.core.site.stations import MEANINGS
 from innerhop.library.models import Page, Site
 from innerhop.library.seek import menus as seek
 from innerhop.library.seek.menus import SiteMenu

@@ -17,7 +17,7 @@ from innerhop.library.models import Finding, Measure, Page, Site
 from innerhop.screens.access import Asked, for_editors, page_of, sent, snapshot
 from innerhop.screens.acts import answers
 from innerhop.screens.acts.views import urls_of
-from innerhop.screens.page.state import hop_rows, page_state, visit_url
+from innerhop.screens.page_state.state import hop_rows, page_state, visit_url
 
 _TALLEST = 10_000_000  # px, of a page
 _TALLEST_HEADER = 10_000

@@ -28,7 +28,7 @@ from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.library.seek.landings import Row
 from innerhop.screens.access import for_editors, page_of, sent
 from innerhop.screens.acts import answers
-from innerhop.screens.page.state import sheet_url
+from innerhop.screens.page_state.state import sheet_url
 from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
 

@@ -25,7 +25,7 @@ from innerhop.library.index.texts import bare_hash_works, current
 from innerhop.library.models import Change, Editor, Mark, Page
 from innerhop.library.seek import ends, findings, hops, page_heights
 from innerhop.library.seek.guesses import Guess, Guesser
-from innerhop.screens.page import contents
+from innerhop.screens.page_state import contents
 from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
 
