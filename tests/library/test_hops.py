@@ -20,6 +20,7 @@ from innerhop.library.index.texts import bare_hash_works, naming_of
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, hops
 from innerhop.library.seek.guesses import Guesser
+from innerhop.screens.page_state.state import hop_rows
 from tests.library.test_changes import page_at, save, section, words_in
 
 
@@ -300,3 +301,16 @@ def test_an_id_on_a_bold_line_is_its_section_s_mark(site: Site, editor: Editor) 
     save(page, editor, mark_acts.mark(page, [(section(page, title).number, "late")]))
     assert section(page, title).mark == "late"
     assert list(index.differences(site)) == []  # which reads the page afresh
+
+
+def test_an_id_that_stands_in_a_class_is_said_as_its_finding_says(
+    site: Site, editor: Editor
+) -> None:
+    page = bring(site, editor, "/pay/", "<p><a href=#dues>Dues</a></p><h2 class=dues>What it costs")
+    (hop,) = hop_rows(page)["hops"]
+    assert hop["notes"][-1] == (
+        "The heading “What it costs” has this ID in its class. Choose the hop to move it."
+    )
+    page.findings.all().delete()
+    (hop,) = hop_rows(page)["hops"]
+    assert not any("in its class" in one for one in hop.get("notes", []))

@@ -14,15 +14,15 @@ from innerhop.core import widths
 from innerhop.core.addresses import address_forms, fragments, link_target
 from innerhop.core.facts import hidden_parts, places
 from innerhop.core.facts.sections import SERVING
+from innerhop.core.findings.broken import id_in_class
 from innerhop.core.findings.found import BETTER, MISLED, STUCK
 from innerhop.core.names import ids, link_words
 from innerhop.core.names.link_words import SameWords
-from innerhop.core.planners import marking
 from innerhop.library.acts import convert_and_move, hop_acts
 from innerhop.library.changes import undo
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import bare_hash_works, current
-from innerhop.library.models import Change, Editor, Mark, Page
+from innerhop.library.models import Change, Editor, Finding, Mark, Page
 from innerhop.library.seek import ends, findings, hops, page_heights
 from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.screens.page_state import contents
@@ -174,12 +174,13 @@ def _notes(hop: hops.Hop, words: SameWords) -> list[str]:
 
 
 def _in_class(hop: hops.Hop) -> list[str]:
-    """Where the ID that a broken hop looks for was typed into the class field."""
-    source = current(hop.link.page).source
-    found = marking.with_class(source, fragments.percent_decode(hop.link.fragment or ""))
-    if not found:
+    """Where the ID that a broken hop looks for was typed into the class field, as its finding
+    says."""
+    row = Finding.objects.filter(page=hop.link.page_id, number=hop.link.number)
+    found = row.filter(rule=id_in_class.RULE.name).first()
+    if found is None:
         return []
-    spot = places.place(source, found[0])
+    spot = places.place(current(hop.link.page).source, found.told["element"])
     return [f"The {spot.kind} “{spot.words}” has this ID in its class. Choose the hop to move it."]
 
 
