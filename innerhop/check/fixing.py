@@ -12,13 +12,12 @@ from innerhop.check.files import File
 from innerhop.check.reading import FilePage, Options, Site, text_of
 from innerhop.check.report import Line, Report
 from innerhop.core import edits
-from innerhop.core.addresses import address_forms, fragments, link_target, urls
+from innerhop.core.addresses import address_forms, fragments, urls
 from innerhop.core.addresses.address_forms import HASH, PATH, RELATIVE, Start, form_of
 from innerhop.core.plan import Plan, join_plans
-from innerhop.core.planners import renaming
+from innerhop.core.planners import mending, renaming
 from innerhop.core.proof import proved
 from innerhop.core.refusals import Refusal
-from innerhop.core.site.hops import NO_ID
 from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
@@ -93,30 +92,39 @@ def _joined(source: Source, found: Sequence[tuple[Line, Plan | None]]) -> tuple[
 
 
 def _plan(site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Plan | None:
-    found, fix = line.found, line.rule.fix
-    assert fix is not None
+    assert line.rule.fix is not None
     try:
-        if fix.act == "reopen":
-            values = link_target.changed(page.source, found.number, new_tab=False, outside=False)
-            return renaming.plan_links(page.source, {found.number: values}, encoding)
-        if fix.act != "mend":
-            return None
-        link = site.whole.link(line.page, found.number)
-        end, id_ = found.told["page"], found.told["id"]
-        if link.why == NO_ID and link.end_page == end:
-            return renaming.plan_follow(page.source, {found.number: id_}, encoding)
-        href = _href(page, site.whole.path(end), id_, line)
-        return renaming.plan_addresses(page.source, {found.number: href}, encoding)
+        return PLANNED[line.rule.fix.act](site, page, line, encoding)
     except Refusal:  # it can't be done safely there
         return None
 
 
-def _href(page: FilePage, path: str, id_: str, line: Line) -> str:
+def _reopened(_site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Plan:
+    return mending.plan_reopened(page.source, line.found.number, False, False, encoding)
+
+
+def _mended(site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Plan:
+    found = line.found
+    link = site.whole.link(line.page, found.number)
+    end, id_ = found.told["page"], found.told["id"]
+    if mending.keeps_its_page(link.why, link.end_page == end, id_):
+        lead = mending.Lead(id=id_)
+    else:
+        is_shared = site.whole.is_shared(line.page, found.number)
+        lead = mending.Lead(href=_href(page, site.whole.path(end), id_, found.number, is_shared))
+    return mending.plan_leads(page.source, {found.number: lead}, encoding)
+
+
+# What carries out the acts that safe fixes name.
+PLANNED = {mending.MEND: _mended, mending.REOPEN: _reopened}
+
+
+def _href(page: FilePage, path: str, id_: str, number: int, is_shared: bool) -> str:
     """How the link is written: as it was as far as that works, and in a tree of files from
     the page's own place. Raises address_forms.CannotWrite."""
-    start = Start(page.address, urls.base_address(page.address, page.facts.base_href),
-                  shared=line.rule.name == "menu-hash")  # fmt: skip
-    was = form_of(page.source.attr(line.found.number, "href") or "")
+    base = urls.base_address(page.address, page.facts.base_href)
+    start = Start(page.address, base, shared=is_shared)
+    was = form_of(page.source.attr(number, "href") or "")
     fragment = fragments.encode(id_) if id_ else None
     in_files = RELATIVE if renaming.takes_relative_files(page.source) else PATH
     form = in_files if was in (HASH, address_forms.ABSOLUTE) else was

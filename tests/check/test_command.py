@@ -17,7 +17,7 @@ import jsonschema
 import pytest
 from lxml import etree
 
-from innerhop.check import command, formats
+from innerhop.check import command, fixing, formats
 from innerhop.core.findings.table import RULES
 from innerhop.core.names.ids import is_a_systems
 
@@ -151,6 +151,11 @@ def test_an_archive_is_read_as_a_folder_and_never_written(
     assert run(packed, "--fix", "--write") == 2
     packed.write_bytes(packed.read_bytes()[:-40])
     assert run(packed) == 2
+
+
+def test_every_safe_fix_of_the_table_is_carried_out() -> None:
+    safe = {rule.fix.act for rule in RULES.values() if rule.fix and rule.fix.is_safe}
+    assert safe == set(fixing.PLANNED)
 
 
 def test_fixes_are_shown_then_written_and_nothing_else(

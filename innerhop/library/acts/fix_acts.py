@@ -12,6 +12,7 @@ from django.db.models import QuerySet
 
 from innerhop.core.findings.found import Rule
 from innerhop.core.findings.table import RULES
+from innerhop.core.planners.mending import MEND
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.acts import mending
 from innerhop.library.acts.base import Act, End, alone, counted, joined
@@ -22,7 +23,6 @@ from innerhop.library.models import Finding, Link, Page, Site
 from innerhop.library.seek import findings as seek
 
 MOST = 20_000  # findings at once
-_MEND = "mend"
 Planned = Callable[[str, Page, object], Act]
 
 
@@ -65,7 +65,7 @@ def fix(site: Site, which: Which, planned: Planned) -> Act:
             "It stands in a part that can’t be edited here." if locked
             else "Nothing of this is there any more. Load the list again."
         )  # fmt: skip
-    is_links = rule.fix.act == _MEND
+    is_links = rule.fix.act == MEND
     act = _mended(site, rule, asked) if is_links else _one_by_one(rule, asked, planned)
     notes = [*act.notes]
     if locked:

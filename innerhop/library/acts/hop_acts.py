@@ -14,6 +14,7 @@ from innerhop.core.planners import (
     hopping,
     link_texts,
     links_beside,
+    mending,
     own_button,
     renaming,
     selection,
@@ -260,8 +261,8 @@ def reopen(page: Page, link: Link, new_tab: bool) -> Act:
     outside = not link.key
 
     def make(text: PageText, number: int) -> Plan:
-        values = link_target.changed(text.source, number, new_tab, outside)
-        return renaming.plan_links(text.source, {number: values}, text.revision.encoding)
+        encoding = text.revision.encoding
+        return mending.plan_reopened(text.source, number, new_tab, outside, encoding)
 
     plans = in_copies(page, link.number, make)
     where = "in a new tab" if new_tab else "in the same tab"

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
 
 from innerhop.core.addresses.fragments import id_of
-from innerhop.core.plan import Plan, join_plans
-from innerhop.core.planners import renaming
-from innerhop.core.site.hops import NO_ID, NO_PAGE
+from innerhop.core.plan import Plan
+from innerhop.core.planners import mending as core
+from innerhop.core.planners.mending import Lead
+from innerhop.core.site.hops import NO_PAGE
 from innerhop.library.acts.base import Act, End, check_end, counted, link_to
 from innerhop.library.acts.hop_acts import with_mark
 from innerhop.library.changes.prepare import PagePlan
@@ -17,15 +17,6 @@ from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Mark, Page, Region
 from innerhop.library.seek import causes
-
-
-@dataclass(frozen=True)
-class _Wanted:
-    """What a link gets: another ID behind the hash, what stands before it staying as it
-    is written; or another address as a whole."""
-
-    id: str = ""
-    href: str = ""
 
 
 def mend(page: Page, link: Link, end: End, everywhere: bool = False) -> Act:
@@ -45,7 +36,7 @@ def mend(page: Page, link: Link, end: End, everywhere: bool = False) -> Act:
 def plans_for(wanted: Sequence[tuple[Link, End]]) -> tuple[list[PagePlan], int]:
     """The plans that lead each link to its end, on all pages that share its part; and how
     many places they touch. Raises address_forms.CannotWrite."""
-    asked: dict[int, dict[int, _Wanted]] = defaultdict(dict)
+    asked: dict[int, dict[int, Lead]] = defaultdict(dict)
     pages: dict[int, Page] = {}
     ends = {(link.page_id, link.number): end for link, end in wanted}
     ids = _kept_ids(wanted)
@@ -53,8 +44,8 @@ def plans_for(wanted: Sequence[tuple[Link, End]]) -> tuple[list[PagePlan], int]:
         for copy in copies:
             pages[copy.page.pk] = copy.page
             end = ends[one.page_id, one.number]
-            new = _wanted(one, copy.page, end, ids, len(copies) > 1)
-            asked[copy.page.pk][copy.number] = new
+            lead = _lead(one, copy.page, end, ids, len(copies) > 1)
+            asked[copy.page.pk][copy.number] = lead
     plans = [PagePlan(pages[pk], pages[pk].revision, _make(asked[pk])) for pk in asked]
     return plans, sum(map(len, asked.values()))
 
@@ -92,28 +83,13 @@ def _kept_ids(wanted: Iterable[tuple[Link, End]]) -> set[tuple[int, str]]:
     return found
 
 
-def _wanted(
-    link: Link, page: Page, end: End, ids: set[tuple[int, str]], is_shared: bool
-) -> _Wanted:
-    # In a shared part what is written is the same on every page.
-    if link.why == NO_ID and link.end_page_id == end.page.pk and end.id and not is_shared:
-        return _Wanted(id=end.id)
+def _lead(link: Link, page: Page, end: End, ids: set[tuple[int, str]], is_shared: bool) -> Lead:
+    if core.keeps_its_page(link.why, link.end_page_id == end.page.pk, end.id, is_shared):
+        return Lead(id=end.id)
     own = id_of(link.fragment)
-    goal = End(end.page, own) if link.why == NO_PAGE and (end.page.pk, own) in ids else end
-    return _Wanted(href=link_to(page, goal, is_shared))
+    is_there = core.keeps_its_id(link.why, (end.page.pk, own) in ids)
+    return Lead(href=link_to(page, End(end.page, own) if is_there else end, is_shared))
 
 
-def _make(asked: Mapping[int, _Wanted]) -> Callable[[PageText], Plan]:
-    follow = {number: one.id for number, one in asked.items() if one.id}
-    anew = {number: one.href for number, one in asked.items() if not one.id}
-
-    def make(text: PageText) -> Plan:
-        encoding = text.revision.encoding
-        plans = []
-        if follow:
-            plans.append(renaming.plan_follow(text.source, follow, encoding))
-        if anew:
-            plans.append(renaming.plan_addresses(text.source, anew, encoding))
-        return plans[0] if len(plans) == 1 else join_plans(plans)
-
-    return make
+def _make(asked: Mapping[int, Lead]) -> Callable[[PageText], Plan]:
+    return lambda text: core.plan_leads(text.source, asked, text.revision.encoding)
