@@ -48,6 +48,7 @@ def test_lines_that_look_like_titles_are_sections(markup: str) -> None:
         f"<li>{line('Going down')}</li><li>{line('Going up')}</li>",
         f"<footer>{line('Opening hours')}{line('Address')}</footer>",
         line("Going down") + line("Going up") + f"<div class=cap>{TEXT}</div>" * 2,
+        line("Odd", "style='font-size: 1.2.3em'") + line("None", "style='font-size: .em'"),
         line("Small", "style='font-size: 12px'") + line("Also", "style=font-size:1em"),
         "<div class=cap>Going down</div><div>4.50</div>" * 2,
         line("Going down") + line("Going up") + f"<h2>By boat</h2><p>{TEXT}",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from innerhop.core.facts.bold_lines import bold_lines, is_bold_line
-from innerhop.core.facts.styled_lines import styled_lines
+from innerhop.core.facts.styled_lines import is_styled_line, styled_lines
 from innerhop.core.source.tree import Source
 
 LEVEL = 0  # in place of a heading's level, where lines and headings stand in one list
@@ -17,4 +17,4 @@ def lines(source: Source) -> dict[int, str]:
 
 def is_line(source: Source, number: int) -> bool:
     """Whether one element is such a line."""
-    return is_bold_line(source, number) or number in styled_lines(source)
+    return is_bold_line(source, number) or is_styled_line(source, number)

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
+from weakref import WeakKeyDictionary
 
 from innerhop.core.facts.bold_lines import is_title, less_labels, names_text
 from innerhop.core.facts.captions import BOXES, what_follows
@@ -34,13 +35,29 @@ time year
 """.split())  # fmt: skip
 # From here on a size is that of a title: of 16 px, the browsers' own, and of 12 pt.
 _LARGE = {"px": 18.0, "pt": 14.0, "em": 1.15, "rem": 1.15, "%": 115.0}
-_SIZE = re.compile(r"font-size\s*:\s*(?:([\d.]+)(px|pt|r?em|%)|(large|x-large|xx-large|larger)\b)")
+_SIZE = re.compile(
+    r"font-size\s*:\s*(?:(\d*\.?\d+)(px|pt|r?em|%)|(large|x-large|xx-large|larger)\b)"
+)
 _HEAVY = re.compile(r"font-weight\s*:\s*(?:bold|bolder|[6-9]00)\b")
+
+
+_known: WeakKeyDictionary[Source, dict[int, str]] = WeakKeyDictionary()
 
 
 def styled_lines(source: Source) -> dict[int, str]:
     """The lines, by the number of each, with their words; none on a page that has a heading
     below its first, unless that looks the same: then it was one of them."""
+    if source not in _known:  # asked of one page once for each of its parts
+        _known[source] = _found(source)
+    return _known[source]
+
+
+def is_styled_line(source: Source, number: int) -> bool:
+    """Whether one element is such a line."""
+    return bool(_title(source, number)) and number in styled_lines(source)
+
+
+def _found(source: Source) -> dict[int, str]:
     headings = source.reading.of_tags(_BELOW_THE_FIRST)
     if len(headings) > _MOST_HEADINGS:
         return {}
