@@ -126,6 +126,27 @@ def test_a_taken_id_for_the_end_is_said_before_saving(desk: Desk) -> None:
     field.fill("fees")
     expect(tab.get_by_role("alert").filter(has_text="arrive at the first")).to_be_visible()
     expect(tab.get_by_role("button", name="Save the hop")).to_be_disabled()
+    # As on the desk of a mark: a hash is taken off, and what could be typed is offered.
+    field.fill("#waiting")
+    expect(field).to_have_value("waiting")
+    expect(tab.get_by_text("is put in front for you")).to_be_visible()
+    field.fill("waiting list")
+    desk.press("Use waiting-list")
+    expect(field).to_have_value("waiting-list")
+    expect(tab.get_by_role("button", name="Save the hop")).to_be_enabled()
+
+
+def test_what_was_done_is_not_said_over_the_sheet_s_last_line(desk: Desk) -> None:
+    tab = desk.tab
+    desk.open("/moorings/")
+    box = tab.locator("[x-ref=message]")
+    desk.place_of(
+        "scrollTo(0, document.documentElement.scrollHeight);"
+        "return document.body.getBoundingClientRect().toJSON()"
+    )
+    expect(box).to_have_class(re.compile("top-6"))
+    desk.place_of("scrollTo(0, 0); return document.body.getBoundingClientRect().toJSON()")
+    expect(box).to_have_class(re.compile("bottom-6"))
 
 
 def test_words_that_are_not_there(desk: Desk) -> None:

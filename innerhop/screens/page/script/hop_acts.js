@@ -3,7 +3,7 @@
 // is written and opens; what that changes; save.
 import Alpine from "@alpinejs/csp";
 import { post, Told } from "../../frame/script/ask.js";
-import { begin, choose, chooseWords, NO_LINK, stop } from "./machine.js";
+import { begin, choose, chooseWords, NO_LINK, NOTHING_SAID, stop } from "./machine.js";
 
 // The ID that a hop's address names, as the browser decodes it.
 export function idOf({ href }) {
@@ -187,6 +187,7 @@ export function hopActs(parts) {
       this.over(null); // the list that was pointed at goes
       this.end = { ...one };
       this.endId = one.id;
+      this.endIdSays = NOTHING_SAID;
       this.endHidden = false;
       if (one.here && one.number !== null && one.number !== undefined) parts.link.tell("isShown", { number: one.number });
       await (one.kind === "section" && !one.id ? this.suggestEnd() : this.lookAtHop());
@@ -246,6 +247,24 @@ export function hopActs(parts) {
     get endWhere() {
       if (!this.end) return "";
       return this.end.here ? "this page" : this.end.pageTitle;
+    },
+    // Read as it is typed, as on the desk of a mark.
+    async readEndId() {
+      const url = this.urls.checkId.replace(`/${this.state.page.id}/`, `/${this.end.page}/`);
+      const typed = this.endId;
+      try {
+        const { id, message, fix } = await post(url, { number: this.end.number, typed, other: Boolean(this.end.made) });
+        if (typed !== this.endId) return;
+        if (typed.trim().startsWith("#")) this.endId = id; // the hash stands in front of the field
+        this.endIdSays = { message: message || (id ? `Free on ${this.end.here ? "this" : "that"} page` : ""), fix };
+        await this.lookAtHop();
+      } catch (problem) {
+        this.refuse(problem);
+      }
+    },
+    useEndFix() {
+      this.endId = this.endIdSays.fix;
+      return this.readEndId();
     },
     async suggestEnd() {
       const url = this.urls.checkId.replace(`/${this.state.page.id}/`, `/${this.end.page}/`);

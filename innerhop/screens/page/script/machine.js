@@ -4,6 +4,7 @@
 // needed here: tests/script tries every transition in plain Node.
 
 export const NOTHING = { kind: "none", number: null, key: null };
+export const NOTHING_SAID = { message: "", fix: "" }; // of an ID that is typed
 export const NO_LINK = { number: null, side: "after", words: "", like: "", looks: [], look: null, colour: "" };
 export const NO_SPOT = {
   number: null, line: [], levels: [], before: [], locked: null, shared: 0, words: "", href: "", headingWords: "", isHeading: false,
@@ -35,7 +36,7 @@ const ACTIVITIES = {
   // words become hops, too, on the page or the site
   hop: {
     with: ["section", "place", "hop", "words"],
-    fields: { making: "", newLink: NO_LINK, end: null, endId: "", form: "", newTab: false, tabTouched: false, endHidden: false, where: "here", oneASection: false, withRoom: false },
+    fields: { making: "", newLink: NO_LINK, end: null, endId: "", endIdSays: NOTHING_SAID, form: "", newTab: false, tabTouched: false, endHidden: false, where: "here", oneASection: false, withRoom: false },
   },
   reword: { with: ["hop"], fields: { linkWords: "" } },
   movePage: { with: ["none"], fields: {} },

@@ -25,6 +25,8 @@ import { sheetSize } from "./sheet_size.js";
 import { frameOf, stopsOf } from "./stops.js";
 import { visitorDesk } from "./visitor_desk.js";
 
+const LAST_LINE = 60; // px of a page’s end that a message could cover
+
 export function pageScreen() {
   // What draws itself stays out of Alpine's sight: it would watch every part of it.
   const parts = {
@@ -47,6 +49,7 @@ export function pageScreen() {
     isCloser: false,
     smooth: true,
     machine: START, // what is chosen, and what is being done with it
+    isAtEnd: false,
     message: "",
     messageUndo: false,
     messageCopies: [], // other forms of the link that was copied
@@ -138,6 +141,8 @@ export function pageScreen() {
         scrolled: ({ y, view }) => {
           parts.measured.y = y;
           parts.measured.view = view;
+          // What was done is said where it covers nothing that can't be scrolled out below it.
+          this.isAtEnd = y > 0 && y + view > parts.measured.height - LAST_LINE;
           parts.ruler.scrolled(y, view);
         },
         chose: ({ kind, number }) => this.pointed(kind, number),
