@@ -78,8 +78,11 @@ def _class(page: Page, word: str) -> Understood | None:
 
 def _in_class(page: Page, word: str) -> list[Guess]:
     """The parts of a page with that class, where an ID was typed into the field for it."""
-    source = current(page).source
-    found = [] if not word or word not in source.text else marking.with_class(source, word)
+    text = current(page)
+    if not word or word not in text.text:  # which is told without reading the page
+        return []
+    source = text.source
+    found = marking.with_class(source, word)
     why = f"It has “{word}” as a class, where browsers don’t look. It gets an ID with the hop."
     marked = set(source.reading.having(["id"]))
     return [
