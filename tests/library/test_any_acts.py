@@ -4,6 +4,7 @@ first ones again, and the index is that of a fresh reading all the time."""
 from __future__ import annotations
 
 import random
+from collections import defaultdict
 from typing import Any
 
 import pytest
@@ -11,6 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from innerhop.core.contents.kinds import KINDS
+from innerhop.core.menus import item_rows
 from innerhop.core.planners import markers
 from innerhop.core.planners.selection import texts_below
 from innerhop.core.refusals import Refusal
@@ -20,10 +22,13 @@ from innerhop.library.changes import undo, write
 from innerhop.library.index import foresight, index
 from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Page, Site
+from innerhop.library.seek import menus as seek_menus
 from tests.core import trees
 from tests.library.test_hops import bring
 
 pytestmark = pytest.mark.django_db
+OF_MARKS = ("rename", "take-away", "move", "move-up", "move-down", "name-beside")
+HEAD = "<header><nav><ul><li><a href=/one/>One</a><li><a href=/about/>About</a></ul></nav></header>"
 FOOT = "<footer><h2>Reach us</h2><p>The Toll House, <a href='/about/'>see more</a></p></footer>"
 
 
@@ -35,17 +40,26 @@ def sent(chance: random.Random, page: Page, name: str) -> dict[str, Any]:
     marks = list(page.marks.values_list("number", "value"))
     texts = [one for one in texts_below(source, 0, 0) if len(one[2].split()) > 1]
     number = chance.randrange(len(source))
-    if name in ("rename", "take-away", "move") and marks:
+    if name in OF_MARKS and marks:
         number = chance.choice(marks)[0]
     links = list(page.links.values_list("number", flat=True))
     if name in ("retarget", "reopen", "unlink", "reword") and links:
         number = chance.choice(links)
+    menus = dict(page.menus.values_list("number", "items"))
+    if name in ("menu", "menu-in-line", "menu-current", "menu-lit") and menus:
+        number = chance.choice(list(menus))
+    there = len(item_rows.from_text(menus[number])) if number in menus else 0
+    items = [{"item": at, "depth": 0} for at in chance.sample(range(there), there)]
+    two = [{"item": None, "depth": 0, "label": one.title or "Page",
+            "end": {"page": one.pk, "id": ""}} for one in pages[:2]]  # fmt: skip
+    finding = chance.choice([None, *page.findings.all()])
     lists = [one.number for one in text.lists]
     if name == "remove-list" and lists:
         number = chance.choice(lists)
     at, child, data = chance.choice(texts) if texts else (number, 0, "x")
     lead = len(data) - len(data.lstrip())
     end = chance.choice(pages)
+    own_menus = seek_menus.of_site(page.site)
     value = chance.choice([*(value for _, value in marks), "", "new", f"n{chance.randrange(99)}"])
     return {
         "number": number,
@@ -80,7 +94,19 @@ def sent(chance: random.Random, page: Page, name: str) -> dict[str, Any]:
         "where": chance.choice(["", "none", "sections", "places"]),
         "to_list": chance.random() < 0.5,
         "places": [number],
-    }
+        "items": two if name == "menu-new" else items + chance.choice(([], two[:1])),
+        "menu": chance.choice(own_menus).key if own_menus else "",
+        "label": "Another item",
+        "name": "Main",
+        "plan": chance.choice([None, *page.site.menu_plans.values_list("pk", flat=True)]),
+        "rule": finding.rule if finding else "no-hash",
+        "cause": finding.cause if finding else "",
+        "keeps_look": chance.random() < 0.5,
+        "room": chance.random() < 0.5,
+        "lit": True,
+        "points": chance.random() < 0.5,
+        "origin": "",
+    }  # fmt: skip
 
 
 def one_act(chance: random.Random, site: Site, editor: Editor) -> Change | None:
@@ -112,9 +138,14 @@ def test_any_series_of_acts_undone_in_any_order(
         name="s", slug=f"s{Site.objects.count()}", address="https://s.example/",
         visitor_host=f"s{Site.objects.count()}.localhost",
     )  # fmt: skip
-    bring(site, editor, "/one/", f"{one}{FOOT}")
-    bring(site, editor, "/two/", f"<h1>Two</h1><p>Go <a href='/one/#one'>there</a></p>{two}{FOOT}")
-    bring(site, editor, "/about/", f"<h2 id=x>About it</h2><p class=block>A few words{FOOT}")
+    bring(site, editor, "/one/", f"{HEAD}{one}{FOOT}")
+    bring(
+        site,
+        editor,
+        "/two/",
+        f"{HEAD}<h1>Two</h1><p>Go <a href='/one/#one'>there</a></p>{two}{FOOT}",
+    )
+    bring(site, editor, "/about/", f"{HEAD}<h2 id=x>About it</h2><p class=block>A few words{FOOT}")
     first, paths = files_of(site), set(site.pages.values_list("path", flat=True))
     done = [change for _ in range(14) if (change := one_act(chance, site, editor))]
     assert [one.what for one in index.differences(site)] == []
@@ -142,3 +173,42 @@ def test_every_act_reads_what_it_is_sent_with_a_form() -> None:
     for kind in ACTS.values():
         assert issubclass(kind.form, ActForm)
         assert (kind.scope in ("page", "site"), kind.who) == (True, "editor")
+
+
+RICH = (
+    "<main><h1>Locks</h1><p><a href=fees>Fees</a> <a href=#Up>Going up</a> <a href=/gone/>Away</a> "
+    "<a href=#fees target=_blank>here</a></p><p>&nbsp;</p><p>&nbsp;</p><h2 id=fees>Fees</h2>"
+    "<p class=block>A few words of it.</p><h4>Going up</h4><p id=comp-kx92m1>To be paid.</p>"
+    "<p><b>A line alone</b></p><p>Below it, more words.</p><span id=m></span><h2>Down</h2><p>x"
+    "</main>"
+)
+MENU = (
+    "<header><nav><ul><li><a href=/one/#fees>Fees</a><li><a href=/one/#m>Down</a>{}</ul></nav>"
+    "</header>"
+)
+WHOLE = "<!doctype html><html><head><title>Two</title></head><body>"
+NEVER = frozenset({"room"})  # no page of these was measured
+
+
+def test_every_act_of_the_table_is_among_them(editor: Editor) -> None:
+    """An act that is always refused would be tried by none of the series above."""
+    chance = random.Random(11)
+    site = Site.objects.create(
+        name="s", slug="every", address="https://s.example/", visitor_host="every.localhost"
+    )
+    for path, start, more in (
+        ("/one/", WHOLE, ""), ("/two/", WHOLE, ""), ("/about/", "", "<li><a href=/two/>Two</a>"),
+    ):  # fmt: skip
+        bring(site, editor, path, f"{start}{MENU.format(more)}{RICH}{FOOT}")
+    never, why = set(ACTS), defaultdict(set)
+    for _ in range(40):
+        for name in chance.sample(sorted(never), len(never)):
+            page = chance.choice(list(site.pages.select_related("site").order_by("pk")))
+            try:
+                act = planned(name, page, sent(chance, page, name))
+                write.save(site, editor, act.message, act.plans, act.effects)
+                never.discard(name)
+            except Refusal as problem:
+                why[name].add(problem.message)
+    assert never == NEVER, {name: why[name] for name in never}
+    assert [one.what for one in index.differences(site)] == []
