@@ -59,7 +59,7 @@ def is_styled_line(source: Source, number: int) -> bool:
 
 def _found(source: Source) -> dict[int, str]:
     headings = source.reading.of_tags(_BELOW_THE_FIRST)
-    if len(headings) > _MOST_HEADINGS:
+    if len(headings) > _MOST_HEADINGS or any(_is_bare(source, one) for one in headings):
         return {}
     found = {number: title for number in source.reading.matching(_MAYBE)
              if (title := _title(source, number))}  # fmt: skip
@@ -76,6 +76,16 @@ def _found(source: Source) -> dict[int, str]:
         number: title for number, title in found.items()
         if looks_so(number) and not any(number < one <= _last(source, number) for one in headings)
     })  # fmt: skip
+
+
+def _is_bare(source: Source, heading: int) -> bool:
+    """Whether nothing at a heading, around or in it could say how it looks, which is told
+    fastest."""
+    reading = source.reading
+    around = (heading, source.parent(heading))
+    return not reading.has_inside(heading) and not any(
+        reading.attr(one, name) for one in around for name in ("class", "style")
+    )
 
 
 def _last(source: Source, number: int) -> int:
