@@ -8,8 +8,9 @@ own, between blocks a paragraph, in a line a word among others.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from innerhop.core.contents import pieces
 from innerhop.core.edits import Edit
@@ -157,20 +158,35 @@ _Run = tuple[int, tuple[str, str], str, int, int]
 
 def _only_run(source: Source, like: int) -> _Run | None:
     """The words of a link, where they are one text node; else None."""
-    found: list[_Run] = []
-    for element in source.element(like).line_inside:
+    runs = list(worded(source, like))
+    if len(runs) != 1 or runs[0].first < 0:
+        return None
+    owner, data, first, last = runs[0]
+    lead = data[: len(data) - len(data.lstrip())]
+    return owner, (data, lead), data[len(data.rstrip()) :], first, last
+
+
+class Worded(NamedTuple):
+    """A text with words in it: whose child it is, what it is, and where its words stand in the
+    page's text, -1 where that isn't written there."""
+
+    owner: int
+    data: str
+    first: int
+    last: int
+
+
+def worded(source: Source, number: int) -> Iterator[Worded]:
+    """The texts with words in an element, in tree order."""
+    for element in source.element(number).line_inside:
         for child in element.children:
             if not isinstance(child, Text) or not re.search(r"\w", child.data):
                 continue
             run = source.text_run(element.number, child.child)
-            if run is None:
-                return None
-            data = child.data
-            lead = data[: len(data) - len(data.lstrip())]
-            tail = data[len(data.rstrip()) :]
-            first, last = run.start_place(len(lead)), run.end_place(len(data.rstrip()))
-            found.append((element.number, (data, lead), tail, first, last))
-    return found[0] if len(found) == 1 else None
+            lead = len(child.data) - len(child.data.lstrip())
+            first = run.start_place(lead) if run else -1
+            last = run.end_place(len(child.data.rstrip())) if run else -1
+            yield Worded(element.number, child.data, first, last)
 
 
 def _set_apart(source: Source, element: Element) -> tuple[str, str]:

@@ -3,8 +3,6 @@ practice, no source). One is copied with its link, so that the new one looks lik
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -12,11 +10,11 @@ from innerhop.core.contents import pieces
 from innerhop.core.edits import Edit, apply
 from innerhop.core.plan import Claim, NewElement, Plan, Values
 from innerhop.core.planners import markers
+from innerhop.core.planners.links_beside import worded
 from innerhop.core.planners.wrapping import CannotLink
 from innerhop.core.proof import part_of, parts_inside
 from innerhop.core.source import attributes, markup
 from innerhop.core.source.content_models import LEVELS
-from innerhop.core.source.elements import Text
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 
@@ -112,29 +110,10 @@ def _claimed(written: str, offset: int, before: str, after: str) -> NewElement:
     return NewElement(0, offset, made.tag, made.attributes, made.text, inside, before, after)
 
 
-class _Run(NamedTuple):
-    """Words of a tile: whose child they are, and where they stand in the text."""
-
-    owner: int
-    first: int
-    last: int
-
-
-def _runs(source: Source, number: int) -> Iterator[_Run]:
-    for element in source.element(number).line_inside:
-        for child in element.children:
-            if not isinstance(child, Text) or not re.search(r"\w", child.data):
-                continue
-            run = source.text_run(element.number, child.child)
-            if run is None:
-                raise CannotLink("Where the words of this tile stand is not written in its markup.")
-            lead = len(child.data) - len(child.data.lstrip())
-            first, last = run.start_place(lead), run.end_place(len(child.data.rstrip()))
-            yield _Run(element.number, first, last)
-
-
 def _of_words(source: Source, tile: Tile, words: str, encoding: FileEncoding) -> list[Edit]:
-    runs = list(_runs(source, tile.number))
+    runs = list(worded(source, tile.number))
+    if any(one.first < 0 for one in runs):
+        raise CannotLink("Where the words of this tile stand is not written in its markup.")
     if not runs:
         raise CannotLink("This tile has no words that could be others. Choose another look.")
     linked = [one for one in runs if tile.link <= one.owner <= source.last_inside(tile.link)]
