@@ -78,6 +78,7 @@ def test_a_place_is_set_aside_with_a_reason_and_counts_again(desk: Desk) -> None
     bold.get_by_label("Why it is no finding here").fill("It is a label")
     bold.get_by_role("button", name="Set 1 aside").click()
     expect(tab.get_by_text("Set 1 place aside")).to_be_visible()
+    expect(tab.get_by_text("not here any more")).to_have_count(0)
     expect(tab.locator("[data-findings-count]")).to_have_text(str(count - 1))
     tab.get_by_role("button", name="Undo").click()
     expect(tab.get_by_text("Undone: Set 1 place aside")).to_be_visible()

@@ -155,7 +155,11 @@ def test_what_is_set_aside_stays_so_through_edits_and_counts_again(
     row = Finding.objects.get(site=site, rule="no-hash")
     sent = {"findings": [row.pk], "reason": "  It is\n meant "}
     aside = doing.do(editor, "set-aside", site, sent)
-    assert (aside.message, aside.act, aside.asked) == ("Set 1 place aside", "set-aside", sent)
+    assert (aside.message, aside.act, aside.asked) == (
+        "Set 1 place aside: No hash in front",
+        "set-aside",
+        sent,
+    )
     assert findings.counted(site) == count - 1
     # Something above it is put in, so that its number is another.
     act = planned("marker", row.page, {"number": 30, "side": "before", "id": "new-marker"})

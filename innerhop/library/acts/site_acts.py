@@ -50,8 +50,9 @@ def places_aside(site: Site, editor: Editor, keys: Collection[int], reason: str)
     if not rows:
         raise NotListed("Nothing of this is there any more. Load the list again.")
     asides = [_aside(row, editor, reason) for row in rows]
-    places = counted(len(rows), "place")
-    return Act(f"Set {places} aside", [], effects=[effects.aside(asides)])
+    names = sorted({RULES[row.rule].called for row in rows if row.rule in RULES})
+    message = f"Set {counted(len(rows), 'place')} aside: {', '.join(names)}"
+    return Act(message, [], effects=[effects.aside(asides)])
 
 
 def rule_aside(site: Site, editor: Editor, name: str, reason: str) -> Act:

@@ -109,6 +109,11 @@ export function finding() {
     isChosen(place) {
       return this.chosen.includes(place.key);
     },
+    // What was chosen and is dealt with: nobody is told that it is gone.
+    forget(known = null) {
+      const left = known === null ? [] : (keptHere("chosen")?.[this.name] ?? []).filter((one) => one !== known);
+      keepHere("chosen", { ...keptHere("chosen"), [this.name]: left });
+    },
     get hasChosen() {
       return this.chosen.length > 0;
     },
@@ -137,11 +142,11 @@ export function finding() {
     },
     fix() {
       const { fixUrl, undoUrl } = parts.data;
-      return this.act(fixUrl, this.fixSent, undoUrl, "browser" in parts.data);
+      return this.act(fixUrl, this.fixSent, undoUrl, "browser" in parts.data, () => this.forget());
     },
     fixOne(place) {
       const { fixUrl, undoUrl } = parts.data;
-      return this.act(fixUrl, { ...this.fixSent, all: false, findings: [place.key] }, undoUrl, "browser" in parts.data);
+      return this.act(fixUrl, { ...this.fixSent, all: false, findings: [place.key] }, undoUrl, "browser" in parts.data, () => this.forget(place.known));
     },
     // What the fix would change, before it is made.
     async look() {
@@ -178,7 +183,11 @@ export function finding() {
     saveAside() {
       const { rule, asideUrl, undoUrl } = parts.data;
       const sent = this.hasChosen ? { findings: this.chosen } : { rule };
-      return this.act(asideUrl, { ...sent, reason: this.reason }, undoUrl);
+      return this.act(asideUrl, { ...sent, reason: this.reason }, undoUrl, false, () => {
+        this.forget();
+        this.reason = "";
+        this.keepReason();
+      });
     },
   };
 }

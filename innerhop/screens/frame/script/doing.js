@@ -38,7 +38,7 @@ export function doing() {
       return this.act(this.undoUrl, { change: this.change }, "", this.seesAgain);
     },
     // seesAgain: whether what is shown follows from how the changed pages lie in a browser.
-    async act(url, sent, undoUrl, seesAgain = false) {
+    async act(url, sent, undoUrl, seesAgain = false, then = () => {}) {
       if (this.busy) return;
       Object.assign(this, { busy: true, trouble: "", isBehind: false, message: "", done: 0, total: 0 });
       this.stopper = new AbortController();
@@ -48,6 +48,7 @@ export function doing() {
           signal: this.stopper.signal,
           bare: true,
         });
+        then();
         sessionStorage.setItem(KEPT, JSON.stringify({ message, change, seesAgain, undoUrl: change ? undoUrl : "" }));
         if (seesAgain && change) await this.lookAgain(change);
         window.location.reload();
