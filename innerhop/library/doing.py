@@ -50,8 +50,7 @@ def planned(editor: Editor, kind: str, subject: Page | Site, sent: object) -> Ac
 
 
 def steps(editor: Editor, kind: str, site: Site, sent: object, act: Act) -> Steps:
-    """A planned act, carried out step by step. sent: what was asked for."""
-    require(editor, site, kind)
+    """An act that `planned` planned, carried out step by step. sent: what was asked for."""
     asked = dict(sent) if isinstance(sent, Mapping) else {}
     deed = Deed(kind, {name: asked[name] for name in asked.keys() - _MANNER})
     return write.save_steps(site, editor, act.message, act.plans, act.effects, deed=deed)

@@ -38,6 +38,8 @@ def turned(text: str, tag: str, id_: str = "new") -> str:
          '<h3 id="new">Fees</h3><p class=c>\nSix pounds</p>'),
         ("<div>a<b>Fees</b><br>Six</div>", "b", 'a<h3 id="new">Fees</h3>Six'),
         ("<p id=old>Fees</p>", "p", "<h3 id=old>Fees</h3>"),
+        ("<details><summary>Fees</summary>Six</details>", "summary",
+         '<details><summary><h3 id="new">Fees</h3></summary>Six</details>'),
         ("<p>Press <kbd>Esc</kbd> <del>now</del><ins>then</ins></p>", "p",
          '<h3 id="new">Press <kbd>Esc</kbd> <del>now</del><ins>then</ins></h3>'),
     ],

@@ -88,3 +88,13 @@ def test_one_that_can_t_be_copied_is_said() -> None:
         tiles.plan_copy(
             source, found, "after", "Ice", values={"href": "#a"}, encoding=FileEncoding()
         )
+
+
+def test_a_tile_holds_what_is_in_it_alone() -> None:
+    source = page_of(CARD)
+    found = tiles.tile_at(source, at(source, "h3"))
+    assert found is not None
+    inside = [
+        found.holds(source, at(source, one)) for one in ("article", "h3", "h1", "article + *")
+    ]
+    assert inside == [True, True, False, False]

@@ -9,12 +9,12 @@ from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
-from innerhop.library import removal, sites
+from innerhop.library import doing, removal, sites
 from innerhop.library.acts import mark_acts
 from innerhop.library.changes import undo, write
 from innerhop.library.hand_over import differences
 from innerhop.library.index import index
-from innerhop.library.models import Asset, Editor, Link, Page, Site
+from innerhop.library.models import Asset, Editor, Finding, Link, Page, Site
 from innerhop.library.seek import ends
 from tests.library.test_changes import page_at, save, section
 from tests.library.test_hops import bring
@@ -126,3 +126,17 @@ def test_after_thirty_days_it_is_gone(site: Site, editor: Editor) -> None:
         "/moorings/"
     }
     assert Asset.objects.filter(site=site).exists()
+
+
+def test_what_was_said_of_a_page_that_is_gone_for_good_is_not_said_again(
+    site: Site, editor: Editor
+) -> None:
+    row = Finding.objects.filter(site=site, aside=None).first()
+    assert row is not None
+    doing.do(editor, "set-aside", site, {"findings": [row.pk]})
+    again = doing.do(editor, "count-again", site, {"aside": site.set_aside.get().pk})
+    removed = doing.do(editor, "remove", site, {"page": row.page_id})
+    Page.everything.filter(pk=row.page_id).delete()
+    for change in (again, removed):
+        with pytest.raises(undo.CannotUndo, match="gone for good"):
+            undo.undo(change)

@@ -25,6 +25,7 @@ from innerhop.core.source.tree import Source
 
 _LONGEST = 16  # words: a longer line is no heading (common practice, no source)
 _BOLD = ("b", "strong")
+_NO_WORDS = "There are no words in this, so it can't be a heading."
 _LINES = ("p", "div", "dt", "summary")
 
 
@@ -78,8 +79,10 @@ def plan_heading(
     """
     _check_level(level)
     line = _line(source, number)
-    if keeps_look and _is_plain(line) and line.tag == "div":
-        return _inside(source, facts, line.number, f"h{level}", id_=id_, encoding=encoding)
+    # HTML Standard, the summary element: it holds a heading, and a part that opens keeps it.
+    if _is_plain(line) and (line.tag == "summary" or (keeps_look and line.tag == "div")):
+        style = {"style": _LIKE_WORDS} if keeps_look else {}
+        return _inside(source, facts, line, f"h{level}", id_=id_, style=style, encoding=encoding)
     keeps_look = keeps_look and line.tag in ("p", *_BOLD)
     work = _turn(source, number, f"h{level}", keeps_bold=keeps_look)
     turned = next(iter(work.tags))
@@ -94,16 +97,20 @@ def plan_heading(
 
 
 def _inside(
-    source: Source, facts: Facts, number: int, tag: str, *, id_: str, encoding: FileEncoding
-) -> Plan:
-    """A heading inside a block, around all that it holds, that looks like its words."""
+    source: Source, facts: Facts, line: Element, tag: str, *,
+    id_: str, style: Mapping[str, str], encoding: FileEncoding,
+) -> Plan:  # fmt: skip
+    """A heading inside a block, around all that it holds."""
+    number = line.number
+    if not line.text.strip():
+        raise CannotMark(_NO_WORDS)
     start, end = source.start_tag(number), source.end_tag(number)
     if start is None:
         raise CannotMark("No tag in the page's text made this, so it can't be changed.")
     if id_:
         plan_marks(source, facts, [(number, id_)], encoding)
     own = {"id": id_} if id_ and not source.attr(number, "id") else {}
-    values = {**own, "style": _LIKE_WORDS}
+    values = {**own, **style}
     close = end.start if end is not None else _content_end(source, number)
     opening = f"<{tag}{attributes.written(values, encoding)}>"
     edits = [Edit(start.end, "", opening), Edit(close, "", f"</{tag}>")]
@@ -191,7 +198,7 @@ def _turn(source: Source, number: int, tag: str, keeps_bold: bool = False) -> _W
         _turn_bold(source, element, tag, work)
     elif _is_plain(element):
         if not element.text.strip():
-            raise CannotMark("There are no words in this, so it can't be a heading.")
+            raise CannotMark(_NO_WORDS)
         first = element.shown[0]
         if isinstance(first, Element) and first.tag in _BOLD and len(element.shown) > 1:
             _turn_bold(source, first, tag, work)

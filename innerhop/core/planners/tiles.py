@@ -34,6 +34,10 @@ class Tile(NamedTuple):
     number: int
     link: int
 
+    def holds(self, source: Source, number: int) -> bool:
+        """Whether an element is the tile, or in it."""
+        return self.number <= number <= source.last_inside(self.number)
+
 
 def tile_at(source: Source, number: int) -> Tile | None:
     """The tile that an element is, or is in."""

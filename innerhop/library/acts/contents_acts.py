@@ -89,12 +89,13 @@ def make(page: Page, spec: Spec) -> Act:
         ways_acts.refuse_shared(page, at)
     plan = _Planned(replace(spec, at=at), entries, list_id)
     plans = [PagePlan(page, page.revision, plan.make), *_marks(entries)]
+    starts = _headings(text, entries)
     if spec.ways.where:
-        plans += ways_acts.plans(page, spec.ways, list_id, _headings(text, entries))
+        plans += ways_acts.plans(page, spec.ways, list_id, starts)
     numbers = _numbers(text, spec, entries)
     plans += numbers
     found = [effects.file(page, path) for path in _FILES] if numbers else []
-    ways = ways_acts.said(text, spec.ways, _headings(text, entries))
+    ways = ways_acts.said(text, spec.ways, starts)
     message = ", ".join(part for part in (_message(one, spec, entries), ways) if part)
     act = Act(message, joined(plans), notes=_notes(text, entries), effects=found)
     lit = [

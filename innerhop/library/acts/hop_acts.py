@@ -125,7 +125,7 @@ def new_link(
         if ground is not None:
             style = own_button.attributes(copy.source, ground)
         tile = None if model is None else tiles.tile_at(copy.source, model)
-        if tile is not None and tile.number == model:
+        if tile is not None and tile.number == model and tile.holds(copy.source, at):
             encoding = copy.revision.encoding
             return tiles.plan_copy(copy.source, tile, side, words, values=values, encoding=encoding)
         link = links_beside.New(words, {**values, **style}, model)

@@ -8,8 +8,10 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from innerhop.core import style_lines
+from innerhop.core.addresses.address_forms import FORMS
 from innerhop.library.acts.forms import (
     UNREADABLE,
+    ChoiceField,
     NumbersField,
     TypedField,
     Unreadable,
@@ -64,7 +66,7 @@ class Settings(SiteForm):
     name = TypedField(max_length=120)
     language = TypedField(max_length=35)
     own_letters = YesField()
-    hop_form = TypedField(max_length=8)
+    hop_form = ChoiceField(("", *FORMS), "")
     air = forms.IntegerField(required=False, min_value=0, max_value=style_lines.MOST_AIR)
     back_words = _TableField(required=False)
     frame = _TableField(required=False)

@@ -36,7 +36,7 @@ from innerhop.library.acts.forms import ActForm
 from innerhop.library.acts.site_forms import SiteForm
 from innerhop.library.models import Editor, Page, Site
 
-# How far an act goes. (Not to be taken for the model of a site.)
+# How far an act goes.
 PAGE, SITE = "page", "site"
 EDITOR = "editor"  # whoever is a member of the site
 

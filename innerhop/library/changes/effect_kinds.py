@@ -30,25 +30,19 @@ class AddressTaken(Refusal):
 
 
 class InTheWay(Refusal):
-    """A later change did the same kind of thing to the same page or part."""
+    """A later change did the same kind of thing to the same page, part or setting."""
 
     status = CONFLICT
 
-    def __init__(self) -> None:
-        super().__init__(
-            "A later change gave this page another address, or locked or unlocked this part, once "
-            "more. Undo that one first."
-        )
+    def __init__(
+        self,
+        message: str = "A later change gave this page another address, or locked or unlocked this "
+        "part, once more. Undo that one first.",
+    ) -> None:
+        super().__init__(message)
 
 
-class MovedOnSince(InTheWay):
-    """A later change did the same with settings, findings set aside or what was deleted."""
-
-    def __init__(self) -> None:
-        Refusal.__init__(
-            self,
-            "The same was changed once more since, or is gone for good. Undo the later one first.",
-        )
+_SINCE = "The same was changed once more since, or is gone for good. Undo the later one first."
 
 
 class PlanMovedOn(Refusal):
@@ -130,7 +124,7 @@ def _settings(change: Change, effect: Effect, _page: Page, undone: bool) -> None
     before, after = _way(effect, undone)
     site = type(change.site).objects.select_for_update(no_key=True).get(pk=change.site_id)
     if any(getattr(site, name) != value for name, value in before.items()):
-        raise MovedOnSince
+        raise InTheWay(_SINCE)
     for one in (site, change.site):
         for name, value in after.items():
             setattr(one, name, value)
@@ -138,6 +132,9 @@ def _settings(change: Change, effect: Effect, _page: Page, undone: bool) -> None
 
 
 def _set_aside(change: Change, effect: Effect, _page: Page) -> None:
+    pages = {row["page_id"] for row in effect["rows"]} - {None}
+    if Page.everything.filter(pk__in=pages).count() < len(pages):  # gone after its time
+        raise InTheWay(_SINCE)
     for row in effect["rows"]:
         where = {name: row[name] for name in ("page_id", "rule", "key")}
         more = {"reason": row["reason"], "editor_id": row["editor_id"]}
@@ -149,21 +146,21 @@ def _count(change: Change, effect: Effect, _page: Page) -> None:
     for row in effect["rows"]:
         where = {name: row[name] for name in ("page_id", "rule", "key")}
         if not SetAside.objects.filter(site=change.site, **where).delete()[0]:
-            raise MovedOnSince
+            raise InTheWay(_SINCE)
     _look_again(change, effect["rows"])
 
 
 def _remove(change: Change, effect: Effect, _page: Page) -> None:
     one = _removable(effect)
     if one is None or one.removed is not None:
-        raise MovedOnSince
+        raise InTheWay(_SINCE)
     removal.remove(one, change.author)
 
 
 def _have_back(_change: Change, effect: Effect, _page: Page) -> None:
     one = _removable(effect)
     if one is None:  # gone for good after its time
-        raise MovedOnSince
+        raise InTheWay(_SINCE)
     if one.removed is not None:
         removal.have_back(one)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from datetime import datetime
 
 from django.contrib.auth.decorators import login_required
@@ -34,7 +35,7 @@ def delete_page(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """Delete a page of the site."""
     page = page_of(site, pk)
     if request.method == "POST":
-        doing.do(editor_of(request), "remove", site, {"page": page.pk})
+        _delete(request, site, {"page": page.pk})
         return redirect(f"{site.get_absolute_url()}?deleted={page.pk}#deleted")
     count = removal.hops_to(page)
     links = "1 link leads" if count == 1 else f"{count} links lead"
@@ -62,7 +63,7 @@ def delete_file(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     asset = get_object_or_404(site.assets.defer("content"), pk=pk)
     back = reverse("files", args=[site.slug])
     if request.method == "POST":
-        doing.do(editor_of(request), "remove", site, {"file": asset.pk})
+        _delete(request, site, {"file": asset.pk})
         return redirect(back + "#deleted")
     loses = "Pages that use it are shown without it, and it is left out of the ZIP."
     return _ask(request, asset.path, "file", loses, back)
@@ -90,6 +91,11 @@ def site_back(request: HttpRequest, slug: str) -> HttpResponse:
     """Have a deleted site back."""
     site = get_object_or_404(removal.removed_sites(editor_of(request)), slug=slug)
     return _back(request, site, site.get_absolute_url())
+
+
+def _delete(request: HttpRequest, site: Site, sent: dict[str, int]) -> None:
+    with suppress(Refusal):  # where someone was faster, it is away all the same
+        doing.do(editor_of(request), "remove", site, sent)
 
 
 def _back(request: HttpRequest, one: Site | Page | Asset, to: str) -> HttpResponse:

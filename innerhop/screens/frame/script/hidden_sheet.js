@@ -21,7 +21,7 @@ export async function hiddenSheet(url, width, order, height = 844) {
 }
 
 // Once this tab is in front.
-export function inFront() {
+function inFront() {
   return new Promise((resolve) => {
     const look = () => {
       if (document.hidden) return;
