@@ -13,7 +13,9 @@ os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright runs a loop in th
 from django.db import connection  # noqa: E402  (models need Django set up)
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
 
-from innerhop.practice import demo  # noqa: E402
+from innerhop.library.bring_in import bring_ins  # noqa: E402
+from innerhop.library.models import Editor, Site  # noqa: E402
+from innerhop.practice import demo, edited_there  # noqa: E402
 from innerhop.practice.serving import fresh_database, serve  # noqa: E402
 
 FOLDER = Path(__file__).parent / "screenshots"
@@ -58,6 +60,7 @@ def main() -> None:
         take(tab, "findings")
         tab.goto(f"{url}/{site.slug}/hand-over/copy-sheet/")
         take(tab, "copy-sheet")
+        take_news(tab, url, site)
         tab.goto(f"{url}/{site.slug}/hand-over/")
         take(tab, "hand-over")
         tab.goto(f"{url}{pages['/skippers-handbook/']}visit/?to=your-first-lock")
@@ -98,6 +101,19 @@ def take_page_screen(tab: Page, address: str) -> None:
     take(tab, "page-hop")
     tab.get_by_role("button", name="Save the hop").click()
     tab.wait_for_timeout(800)
+
+
+def take_news(tab: Page, url: str, site: Site) -> None:
+    """The site, brought in again as somebody has changed it meanwhile."""
+    steps = bring_ins.bring_in(
+        site, Editor.objects.get(), edited_there.pieces(), len(edited_there.pieces()), replace=True
+    )
+    for _ in steps:
+        pass
+    connection.close()
+    tab.goto(f"{url}/{site.slug}/")
+    tab.get_by_role("link", name="See what changed there").click()
+    take(tab, "what-changed-there")
 
 
 def take_marks(tab: Page, url: str, pages: dict[str, str]) -> None:

@@ -107,7 +107,7 @@ def _is_as_claimed(new: Source, number: int, one: NewElement) -> bool:
 def _holds(new: Source, number: int, text: str, wanted: Sequence[Part]) -> bool:
     """Whether an element holds just these characters itself, and these elements."""
     inside = range(number + 1, new.last_inside(number) + 1)
-    if _own_text(new, number) != text or len(inside) != len(wanted):
+    if own_text(new, number) != text or len(inside) != len(wanted):
         return False
     depths: Mapping[int, int] = _depths(new, number)
     return all(
@@ -117,7 +117,7 @@ def _holds(new: Source, number: int, text: str, wanted: Sequence[Part]) -> bool:
 
 def part_of(source: Source, number: int, depth: int) -> Part:
     """An element as a part of a larger one."""
-    return Part(source.tags[number], source.attributes(number), _own_text(source, number), depth)
+    return Part(source.tags[number], source.attributes(number), own_text(source, number), depth)
 
 
 def parts_inside(source: Source, number: int) -> list[Part]:
@@ -134,5 +134,6 @@ def _depths(source: Source, number: int) -> dict[int, int]:
     return depths
 
 
-def _own_text(source: Source, number: int) -> str:
+def own_text(source: Source, number: int) -> str:
+    """The characters that an element holds itself, those of elements in it left out."""
     return "".join(getattr(child, "data", "") for child in source.children(number))

@@ -191,7 +191,8 @@ class Revision(models.Model):
 
     number: None while it is prepared and not yet the page's. edits: what was done to
     the revision before, as [start, old, new]; None for the text that came in. change:
-    the change that did it, or undid or redid it.
+    the change that did it, or undid or redid it. came, carried: where what was done here was
+    carried over to a text that came in again, that text, and the edits; else None.
     """
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="revisions")
@@ -201,6 +202,8 @@ class Revision(models.Model):
     codec = models.CharField(max_length=40)
     mark = models.BinaryField(default=b"", blank=True)
     edits = models.JSONField(null=True, blank=True)
+    came = models.BinaryField(null=True)
+    carried = models.JSONField(null=True, blank=True)
     change = models.ForeignKey(
         Change, null=True, on_delete=models.CASCADE, related_name="revisions"
     )
@@ -616,6 +619,40 @@ class BringIn(models.Model):
 
     def __str__(self) -> str:
         return f"{self.site} {self.made:%Y-%m-%d %H:%M}"
+
+
+class NewText(models.Model):
+    """A text that came in for a page that was worked on here, and waits until an editor says what
+    is to become of it.
+
+    number: the page's revision for which `found` is so: what was found of it (see
+    `bring_in.news`). choices: by the key of each meeting, what is to stand; by "whole", whether
+    all is to be as it is there or here. change: what took it in. left: whether it was said to
+    stay out.
+    """
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="new_texts")
+    bring_in = models.ForeignKey(BringIn, on_delete=models.CASCADE, related_name="new_texts")
+    content = models.BinaryField()
+    label = models.CharField(max_length=40)
+    codec = models.CharField(max_length=40)
+    mark = models.BinaryField(default=b"", blank=True)
+    number = models.PositiveIntegerField(default=0)
+    found = models.JSONField(default=dict, blank=True)
+    choices = models.JSONField(default=dict, blank=True)
+    change = models.ForeignKey(Change, null=True, on_delete=models.SET_NULL, related_name="+")
+    left = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ("page",)
+
+    def __str__(self) -> str:
+        return f"{self.page} anew"
+
+    @property
+    def encoding(self) -> FileEncoding:
+        """How the characters of `content` are written down."""
+        return FileEncoding(self.label, self.codec, bytes(self.mark))
 
 
 class Measure(models.Model):

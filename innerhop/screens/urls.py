@@ -13,6 +13,7 @@ from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
 from innerhop.screens.map import views as site_map
 from innerhop.screens.menus import views as menus
+from innerhop.screens.news import views as news
 from innerhop.screens.page import views as page
 from innerhop.screens.pages import views as pages
 from innerhop.screens.rehearsal import views as rehearsal
@@ -41,6 +42,10 @@ urlpatterns = [
     path("<slug:slug>/bring-in/markup/", bring_in.send_markup, name="send-markup"),
     path("<slug:slug>/bring-in/address/", bring_in.suggest_address, name="suggest-address"),
     path("<slug:slug>/bring-in/<int:pk>/", bring_in.came_in, name="came-in"),
+    path("<slug:slug>/bring-in/<int:pk>/there/", news.show, name="news"),
+    path("<slug:slug>/bring-in/<int:pk>/there/choose/", news.choose, name="news-choose"),
+    path("<slug:slug>/bring-in/<int:pk>/there/leave/", news.leave, name="news-leave"),
+    path("<slug:slug>/bring-in/<int:pk>/there/take-in/", news.take_in, name="take-in"),
     path("<slug:slug>/findings/", findings.show, name="findings"),
     path("<slug:slug>/findings/places/", findings.places, name="finding-places"),
     path("<slug:slug>/findings/offers/", findings.offers, name="offers"),

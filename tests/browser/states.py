@@ -9,8 +9,10 @@ from collections.abc import Callable
 
 from playwright.sync_api import expect
 
-from innerhop.library import sites
+from innerhop.library import doing, sites
+from innerhop.library.bring_in import bring_ins
 from innerhop.library.models import Editor
+from innerhop.practice import edited_there
 from tests.browser.conftest import Desk
 
 HANDBOOK = "/skippers-handbook/"
@@ -119,6 +121,21 @@ def _deleted(desk: Desk) -> None:
     desk.tab.get_by_role("button", name="Have it back").wait_for()
 
 
+def _changed_there(desk: Desk) -> None:
+    """A page that was worked on, brought in again: a meeting, and what both sides did."""
+    page = desk.site.pages.get(path=HANDBOOK)
+    editor = Editor.objects.get()
+    if not page.new_texts.exists():
+        number = page.sections.get(title="Lifting bridges").number
+        doing.do(editor, "mark", page, {"marks": [{"number": number, "id": "lifting"}]})
+        pieces = edited_there.pieces()
+        for _ in bring_ins.bring_in(desk.site, editor, pieces, len(pieces), replace=True):
+            pass
+    _screen("/")(desk)
+    desk.tab.get_by_role("link", name="See what changed there").click()
+    desk.tab.get_by_role("heading", name="They meet").wait_for()
+
+
 def _came_in(desk: Desk) -> None:
     _screen(f"/bring-in/{desk.site.bring_ins.earliest('pk').pk}/")(desk)
 
@@ -199,6 +216,7 @@ STATES: dict[str, State] = {
     "changes": _screen("/changes/"),
     "bring in": _screen("/bring-in/"),
     "account of a bring-in": _came_in,
+    "what changed there": _changed_there,
     "settings": _screen("/settings/"),
     "files": _screen("/files/"),
     "sites": lambda desk: desk.tab.goto(f"{desk.server}/?all"),

@@ -1,17 +1,21 @@
-"""Pages that come in again: nothing that was made here goes unless that was seen."""
+"""Pages that come in again: what was made here is kept, and seen before anything is taken in."""
 
 from __future__ import annotations
 
-import json
-
 import pytest
-from django.test import Client
 
+from innerhop.core.edits import Edit, apply
+from innerhop.core.plan import Plan
+from innerhop.core.refusals import Refusal
+from innerhop.library import doing
+from innerhop.library.acts.news_acts import NothingWaits
 from innerhop.library.acts.table import planned
-from innerhop.library.bring_in import bring_ins
-from innerhop.library.bring_in.again import WouldLose
-from innerhop.library.changes import undo
-from innerhop.library.models import BringIn, Editor, Page, Site
+from innerhop.library.bring_in import bring_ins, news
+from innerhop.library.changes import prepare, undo, write
+from innerhop.library.changes.since_it_came import first_and_edits
+from innerhop.library.hand_over import copy_sheet
+from innerhop.library.index.texts import current
+from innerhop.library.models import BringIn, Change, Editor, NewText, Page, Site
 from tests.library.test_changes import content
 from tests.library.test_contents_acts import parts
 from tests.library.test_hop_acts import save
@@ -20,7 +24,7 @@ from tests.library.test_hops import bring
 OLD = "<!doctype html><html lang=en><title>Ice</title><main><h1>Ice</h1><h2>Frost</h2><p>Thin.</p>"
 OLD += "<h2 id=thaw>Thaw</h2><p>Wet.</p></main>"
 NEW = OLD.replace("Thin.", "Thick.")
-LOST = "Ice (/ice/): 2 marks: #frost, #late; 1 hop: “Late” to #late; 1 contents list; 2 ways back."
+LOST = ["2 marks: #frost, #late", "1 hop: “Late” to #late", "1 contents list", "2 ways back"]
 
 
 @pytest.fixture
@@ -42,64 +46,171 @@ def ice(site: Site, editor: Editor) -> Page:
     return page
 
 
-def again(site: Site, editor: Editor, markup: str, *, lose: bool = False) -> None:
+def again(site: Site, editor: Editor, markup: str) -> BringIn:
     piece = bring_ins.Piece("ice.html", markup.encode(), address="/ice/")
-    for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True, lose=lose):
-        pass
+    steps = bring_ins.bring_in(site, editor, [piece], 1, replace=True)
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            found: BringIn = end.value
+            return found
 
 
-def test_what_would_be_lost_is_told_and_stays(ice: Page, site: Site, editor: Editor) -> None:
-    here = content(ice)
-    with pytest.raises(WouldLose) as problem:
-        again(site, editor, NEW)
-    assert problem.value.lines == [LOST]
+def take_in(site: Site, editor: Editor, found: BringIn) -> Change:
+    return doing.do(editor, "take-in", site, {"bring_in": found.pk})
+
+
+def test_it_waits_and_what_was_made_here_is_kept(ice: Page, site: Site, editor: Editor) -> None:
+    here = content(ice).decode()
+    found = again(site, editor, NEW)
     ice.refresh_from_db()
-    assert content(ice) == here
-
-
-def test_it_goes_when_that_was_seen_and_comes_back(ice: Page, site: Site, editor: Editor) -> None:
-    here = content(ice)
-    again(site, editor, NEW, lose=True)
-    ice.refresh_from_db()
-    assert content(ice).decode() == NEW
-    change = BringIn.objects.latest("pk").change
-    assert change is not None
+    assert content(ice).decode() == here  # nothing was taken in yet
+    assert news.waiting(site) == found.pk
+    (row,) = news.of(found)
+    assert row.found["meetings"] == []
+    assert news.News(row).lost.sentences == LOST  # were all as it is there
+    change = take_in(site, editor, found)
+    assert content(ice).decode() == here.replace("Thin.", "Thick.")
+    assert news.waiting(site) is None
     undo.undo(change)
+    assert content(ice).decode() == here
+    assert news.waiting(site) == found.pk
+    undo.redo(change)
+    assert content(ice).decode() == here.replace("Thin.", "Thick.")
+
+
+def test_what_was_done_since_it_came_is_known_after_it_came_again(
+    ice: Page, site: Site, editor: Editor
+) -> None:
+    """The copy sheet, and the next time it comes."""
+    steps = [one.key for one in copy_sheet.of_page(ice).steps]
+    take_in(site, editor, again(site, editor, NEW))
     ice.refresh_from_db()
-    assert content(ice) == here
+    first, edits = first_and_edits(ice)
+    assert first.text == NEW
+    assert apply(first.text, edits) == content(ice).decode()
+    assert [one.key for one in copy_sheet.of_page(ice).steps] == steps
+    third = NEW.replace("Wet.", "Very wet.")
+    here = content(ice).decode()
+    take_in(site, editor, again(site, editor, third))
+    assert content(ice).decode() == here.replace("Wet.", "Very wet.")
 
 
-def test_a_text_that_has_it_all_comes_in_at_once(ice: Page, site: Site, editor: Editor) -> None:
+def test_after_a_taking_in_was_undone_the_old_text_counts(
+    ice: Page, site: Site, editor: Editor
+) -> None:
+    undo.undo(take_in(site, editor, again(site, editor, NEW)))
+    ice.refresh_from_db()
+    assert first_and_edits(ice)[0].text == OLD
+
+
+def test_where_they_meet_somebody_has_to_say(ice: Page, site: Site, editor: Editor) -> None:
+    found = again(site, editor, OLD.replace("<h2>Frost</h2><p>Thin.</p>", ""))
+    (row,) = news.of(found)
+    for key in news.open_meetings(row):
+        with pytest.raises(news.CannotSay, match="“Ice”"):
+            take_in(site, editor, found)
+        with pytest.raises(Refusal, match="not to be chosen"):
+            news.choose(row, key, "both")
+        news.choose(row, key, "here")
+    take_in(site, editor, found)
+    assert b'<h2 id="frost">Frost</h2>' in content(ice)
+
+
+@pytest.mark.parametrize("choice", ["there", "here"])
+def test_the_whole_as_on_one_side(ice: Page, site: Site, editor: Editor, choice: str) -> None:
+    found = again(site, editor, NEW)
+    (row,) = news.of(found)
+    news.choose(row, news.WHOLE, choice)
+    if choice == "here":
+        with pytest.raises(NothingWaits):
+            take_in(site, editor, found)
+        return
+    change = take_in(site, editor, found)
+    assert content(ice).decode() == NEW
+    undo.undo(change)
+    assert b'id="frost"' in content(ice)
+
+
+def test_what_was_found_is_found_anew_when_the_page_changes(
+    ice: Page, site: Site, editor: Editor
+) -> None:
+    found = again(site, editor, NEW)
+    number = ice.marks.get(value="late").number
+    save(ice, editor, planned("rename", ice, {"number": number, "id": "melting"}))
+    take_in(site, editor, found)
+    assert b'id="melting"' in content(ice) or b"id=melting" in content(ice)
+
+
+def test_who_takes_it_in_second_is_refused(ice: Page, site: Site, editor: Editor) -> None:
+    found = again(site, editor, NEW)
+    act = doing.planned(editor, "take-in", site, {"bring_in": found.pk})
+    take_in(site, editor, found)
+    with pytest.raises(Refusal):
+        write.run(doing.steps(editor, "take-in", site, {}, act))
+    with pytest.raises(NothingWaits):
+        take_in(site, editor, found)
+
+
+def test_a_hop_of_another_page_is_counted_where_its_end_goes(
+    ice: Page, site: Site, editor: Editor
+) -> None:
+    bring(site, editor, "/from/", '<title>F</title><p><a href="/ice/#late">Late</a></p>')
+    found = again(site, editor, OLD.replace("<h2 id=thaw>Thaw</h2>", ""))
+    (row,) = news.of(found)
+    one = news.News(row)
+    assert one.arriving["late"] == 1
+    assert one.merged
+    assert "late" in {id_ for met in one.merged.meetings for id_ in met.lost["there"]}
+
+
+def test_a_text_that_has_it_all_leaves_nothing_to_do(ice: Page, site: Site, editor: Editor) -> None:
     """What was made here was entered there, and words are other ones now."""
     entered = content(ice).decode().replace("Thin.", "Thick.")
-    again(site, editor, entered)
-    ice.refresh_from_db()
+    found = again(site, editor, entered)
+    (row,) = news.of(found)
+    assert row.found["done"] == row.found["same"] > 0
+    take_in(site, editor, found)
     assert content(ice).decode() == entered
+    ice.refresh_from_db()
+    assert not copy_sheet.of_page(ice).steps
 
 
 def test_a_page_that_nobody_worked_on_comes_in_at_once(site: Site, editor: Editor) -> None:
     page = bring(site, editor, "/ice/", OLD)
-    again(site, editor, NEW.replace("id=thaw", ""))
+    found = again(site, editor, NEW.replace("id=thaw", ""))
     page.refresh_from_db()
     assert b"Thick." in content(page)
+    assert found.change is not None
 
 
-@pytest.mark.parametrize("script", [True, False])
-def test_the_screen_says_it_and_takes_it_when_told_so(
-    client: Client, ice: Page, site: Site, script: bool
+def test_a_later_text_takes_the_place_of_one_that_waits(
+    ice: Page, site: Site, editor: Editor
 ) -> None:
-    sent = {"kind": "whole", "address": "/ice/", "markup": NEW, "taken": "replace"}
-    accept = {"Accept": "application/json"} if script else {}
-    answer = client.post(f"/{site.slug}/bring-in/markup/", sent, headers=accept)
-    if script:
-        lines = [json.loads(line) for line in answer.getvalue().decode().splitlines()]
-        assert lines[-1]["lost"] == [LOST]
-    else:
-        assert answer.status_code == 422
-        assert "1 contents list" in answer.content.decode()
-        assert 'name="lose" value="yes"' in answer.content.decode()
-    done = client.post(f"/{site.slug}/bring-in/markup/", {**sent, "lose": "yes"}, follow=True)
-    assert done.status_code == 200
-    assert f'data-change="{BringIn.objects.latest("pk").change_id}"' in done.content.decode()
-    ice.refresh_from_db()
-    assert content(ice).decode() == NEW
+    again(site, editor, NEW)
+    later = again(site, editor, NEW.replace("Wet", "Damp"))
+    assert NewText.objects.filter(page=ice).count() == 1
+    take_in(site, editor, later)
+    assert b"Damp" in content(ice)
+
+
+def test_too_broken_to_say(site: Site, editor: Editor) -> None:
+    """A tag was put in here that a tag of the page closes: it is the whole of one side."""
+    page = bring(site, editor, "/ice/", "<title>I</title><p>One</b> two")
+    text = current(page)
+    new = text.text.replace("One", "<b>One").encode()
+    edits = [Edit(text.text.index("One"), "", "<b>")]
+    following = prepare.NextText(new, text.revision.encoding, edits)
+    plan = prepare.PagePlan(
+        page, page.revision, lambda _text: Plan(), whole=lambda _text, _locked: following
+    )
+    write.save(site, editor, "By hand", [plan])
+    found = again(site, editor, "<title>I</title><p>One</b> three")
+    (row,) = news.of(found)
+    assert news.open_meetings(row) == [news.WHOLE]
+    with pytest.raises(news.CannotSay):
+        take_in(site, editor, found)
+    news.choose(row, news.WHOLE, "there")
+    take_in(site, editor, found)
+    assert b"three" in content(page)

@@ -9,9 +9,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from innerhop.core.planners.selection import Point, Words, texts_below
+from innerhop.library import doing
 from innerhop.library.acts import base, convert_and_move, hop_acts, mark_acts, page_acts
 from innerhop.library.acts.base import End
-from innerhop.library.bring_in import bring_ins
+from innerhop.library.bring_in import bring_ins, news
 from innerhop.library.changes import effects, undo, write
 from innerhop.library.hand_over import differences
 from innerhop.library.index.texts import current
@@ -142,8 +143,11 @@ def test_bringing_a_page_in_again_is_a_change_too(site: Site, editor: Editor) ->
     save(page, editor, page_acts.smooth(page))
     changed = content(page)
     piece = bring_ins.Piece("about/index.html", b"<h1>New</h1>\xff\xfe")
-    for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True, lose=True):
+    for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
         pass
+    row = page.new_texts.get()
+    news.choose(row, news.WHOLE, "there")
+    doing.do(editor, "take-in", site, {"bring_in": row.bring_in_id})
     assert content(page) == piece.data
     again = undo.next_to_undo(site, editor)
     assert again is not None

@@ -44,6 +44,12 @@ class CountAgain(SiteForm):
     aside = WholeField()
 
 
+class TakeIn(SiteForm):
+    """A bringing in, by primary key, of which new texts wait."""
+
+    bring_in = WholeField()
+
+
 class Removed(SiteForm):
     """A page or a file of the site, by primary key, that is to be deleted."""
 

@@ -24,6 +24,7 @@ from innerhop.library.acts import (
     mending,
     menu_acts,
     menu_forms,
+    news_acts,
     page_acts,
     plan_acts,
     site_acts,
@@ -380,6 +381,8 @@ _SITE_ROWS = (
     SiteKind("set-aside", site_forms.Aside, _set_aside),
     SiteKind("count-again", site_forms.CountAgain,
              lambda site, _editor, read: site_acts.count_again(site, read["aside"])),
+    SiteKind("take-in", site_forms.TakeIn,
+             lambda site, _editor, read: news_acts.take_in(site, read["bring_in"])),
     SiteKind("settings", site_forms.Settings,
              lambda site, _editor, read: site_acts.settings(site, read)),
 )  # fmt: skip

@@ -1,17 +1,17 @@
-"""Pages that come in again: their new texts, as one change, and what was made here and is not
-in them, told before."""
+"""Pages that come in again. One on which nothing was done here gets its new text at once, as one
+change; where something was done to any of them, all wait until an editor has seen what becomes
+of it (see `news`)."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from typing import NamedTuple
 
-from innerhop.core.merge.lost import Lost, lost
-from innerhop.core.refusals import Refusal
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.library.changes import prepare, write
-from innerhop.library.index.texts import PageText, current
-from innerhop.library.models import Change, Editor, Page, Revision, Site
+from innerhop.library.changes.since_it_came import first_and_edits
+from innerhop.library.index.texts import PageText
+from innerhop.library.models import Change, Editor, Page, Site
 
 _SHOWN = 20  # pages; of more, the count tells
 
@@ -24,29 +24,18 @@ class Again(NamedTuple):
     encoding: FileEncoding
 
 
-class WouldLose(Refusal):
-    """What was made here is not in the new texts. pages: each with what it would lose. lines:
-    the same in words."""
+class Sorted(NamedTuple):
+    """What becomes of pages that came in again. change: what gave them their new texts. waiting:
+    those that wait. notes: what is to be said of them."""
 
-    def __init__(self, pages: Sequence[tuple[Page, Lost]]) -> None:
-        count = len(pages)
-        super().__init__(
-            f"Nothing was brought in yet. What was made here is not in the new text of "
-            f"{f'{count} pages' if count > 1 else 'one page'}, and would be lost."
-        )
-        more = len(pages) - _SHOWN
-        self.lines = [
-            f"{page.title} ({page.path}): {'; '.join(one.sentences)}." for page, one in
-            pages[:_SHOWN]
-        ] + ([f"And {more} more pages."] if more > 0 else [])  # fmt: skip
+    change: Change | None
+    waiting: Sequence[Again]
+    notes: Sequence[str]
 
 
-def replace(
-    site: Site, author: Editor, again: Sequence[Again], *, lose: bool
-) -> tuple[Change | None, list[str]]:
-    """Give pages their new texts, as one change; with what is to be said of it. They are held
-    from here on only: others may work on them until all the rest has been read. lose: whether
-    what was made here may go. Within a transaction. Raises WouldLose."""
+def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
+    """Give pages their new texts, as one change, or let them wait. They are held from here on
+    only: others may work on them until all the rest has been read. Within a transaction."""
     held = write.hold(site, [one.page for one in again])
     new: list[tuple[Page, Again]] = []
     notes = []
@@ -56,44 +45,27 @@ def replace(
             notes.append(f"“{page.title}” came in as it is here already.")
         else:
             new.append((page, one))
-    if not lose and (gone := list(_lost(new))):
-        raise WouldLose(gone)
     if not new:
-        return None, notes
-    names = ", ".join(f"“{page.title}”" for page, _ in new[:_SHOWN])
-    is_one = len(new) == 1
-    more = f" and {len(new) - _SHOWN} more" if len(new) > _SHOWN else ""
-    notes.append(
-        f"{names}{more} {'has its new text' if is_one else 'have their new texts'} now. "
-        f"Undo brings the old {'one' if is_one else 'ones'} back."
-    )
+        return Sorted(None, [], notes)
+    if any(first_and_edits(page)[1] for page, _ in new):
+        return Sorted(None, [one for _, one in new], notes)
+    notes.append(_said([page for page, _ in new]))
     change = Change.objects.create(
         site=site, author=author, message="Brought pages in again", act="bring-in"
     )
     wanted = [(page, _whole(one.data, one.encoding)) for page, one in new]
     write.write(change, prepare.finished(prepare.prepared(wanted)), held, undone=False)
-    return change, notes
+    return Sorted(change, [], notes)
 
 
-def _lost(new: Sequence[tuple[Page, Again]]) -> Iterator[tuple[Page, Lost]]:
-    for page, one in new:
-        came = _as_it_came(page)
-        if came is None:
-            continue
-        wanted = PageText(page, Revision(
-            content=one.data, label=one.encoding.label, codec=one.encoding.codec,
-            mark=one.encoding.mark,
-        ))  # fmt: skip
-        gone = lost(came, current(page), wanted)
-        if gone.is_any:
-            yield page, gone
-
-
-def _as_it_came(page: Page) -> PageText | None:
-    """The page as it came in last; None where nothing was done to it since."""
-    rows = page.revisions.filter(number__lte=page.revision, edits__isnull=True).order_by("-number")
-    row = rows.first()
-    return None if row is None or row.number == page.revision else PageText(page, row)
+def _said(pages: Sequence[Page]) -> str:
+    names = ", ".join(f"“{page.title}”" for page in pages[:_SHOWN])
+    is_one = len(pages) == 1
+    more = f" and {len(pages) - _SHOWN} more" if len(pages) > _SHOWN else ""
+    return (
+        f"{names}{more} {'has its new text' if is_one else 'have their new texts'} now. "
+        f"Undo brings the old {'one' if is_one else 'ones'} back."
+    )
 
 
 def _whole(data: bytes, encoding: FileEncoding) -> prepare.MakeNext:

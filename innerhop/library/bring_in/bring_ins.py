@@ -13,7 +13,7 @@ from innerhop.core.addresses import urls
 from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.library import sites, usual_forms
-from innerhop.library.bring_in import again, called_so, media_types, packing
+from innerhop.library.bring_in import again, called_so, media_types, news, packing
 from innerhop.library.bring_in.again import Again
 from innerhop.library.bring_in.packing import LARGEST_FILE, MEGABYTE, Refused
 from innerhop.library.index import rows, store, texts, verdicts
@@ -108,16 +108,15 @@ def bring_in(
     total: int,
     *,
     replace: bool = False,
-    lose: bool = False,
     left_out: Iterable[tuple[str, str]] = (),
     notes: Iterable[str] = (),
 ) -> Generator[Progress, None, BringIn]:
     """Bring the pieces in, telling how far it has come; returns the account of it.
 
     replace: give a page whose address is taken its new text, as a change that
-    can be undone; otherwise such a page gets a free address. lose: whether what was made on
-    it here may go. left_out: names that are not among the pieces, with the reason. notes: what
-    the account says first. Raises Refused when no page came in, and again.WouldLose; then, and
+    can be undone, or let that wait where something was done to it here (see `again`); otherwise
+    such a page gets a free address. left_out: names that are not among the pieces, with the
+    reason. notes: what the account says first. Raises Refused when no page came in; then, and
     when the generator is closed early, nothing is kept.
     """
     yield Progress(0, total)
@@ -137,10 +136,12 @@ def bring_in(
             ends = verdicts.insert_judged(site, account.links)
             account.notes += called_so.take(site, account.pages)
             verdicts.renew_all(site, account.pages, also=ends, are_judged=account.are_judged)
-            account.change, said = again.replace(site, author, account.again, lose=lose)
-            account.notes += said
+            taken = again.take(site, author, account.again)
+            account.change, account.notes = taken.change, [*account.notes, *taken.notes]
             usual_forms.learn(site)
             found = _kept(site, author, account)
+            for at in news.wait(found, taken.waiting):
+                yield Progress(total - len(taken.waiting) + at, total)
     except IntegrityError:
         raise Refused(
             "Somebody brought in a page with one of these addresses at the same moment. Nothing "

@@ -13,7 +13,16 @@ from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library import removal
 from innerhop.library.changes import our_files, style_sheets
 from innerhop.library.index import findings
-from innerhop.library.models import Asset, Change, LockedPart, MenuPlan, Move, Page, SetAside
+from innerhop.library.models import (
+    Asset,
+    Change,
+    LockedPart,
+    MenuPlan,
+    Move,
+    NewText,
+    Page,
+    SetAside,
+)
 
 Effect = dict[str, Any]
 # Given the change, the effect, and the page that it names, locked.
@@ -21,6 +30,7 @@ Turn = Callable[[Change, Effect, Page], None]
 
 ADDRESS, LOCK, UNLOCK, FILE, PLAN, SHEET = "address", "lock", "unlock", "file", "plan", "sheet"
 SETTINGS, ASIDE, COUNTS, REMOVED = "settings", "aside", "counts", "removed"
+TAKEN = "taken"
 
 
 class AddressTaken(Refusal):
@@ -165,6 +175,16 @@ def _have_back(_change: Change, effect: Effect, _page: Page) -> None:
         removal.have_back(one)
 
 
+def _take_in(change: Change, effect: Effect, _page: Page) -> None:
+    rows = NewText.objects.filter(pk__in=effect["texts"])
+    if rows.filter(change=None).update(change=change) < len(effect["texts"]):
+        raise InTheWay("Somebody took these pages in meanwhile, or brought them in once more.")
+
+
+def _let_wait(change: Change, _effect: Effect, _page: Page) -> None:
+    NewText.objects.filter(change=change).update(change=None)
+
+
 def _removable(effect: Effect) -> Page | Asset | None:
     model = Page if effect["what"] == "page" else Asset
     found: Page | Asset | None = model.everything.filter(pk=effect["key"]).first()
@@ -195,4 +215,5 @@ KINDS: dict[str, Kind] = {
     ASIDE: Kind(_set_aside, _count),
     COUNTS: Kind(_count, _set_aside),
     REMOVED: Kind(_remove, _have_back),
+    TAKEN: Kind(_take_in, _let_wait),
 }

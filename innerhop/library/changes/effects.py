@@ -20,6 +20,7 @@ from innerhop.library.changes.effect_kinds import (
     REMOVED,
     SETTINGS,
     SHEET,
+    TAKEN,
     UNLOCK,
     AddressTaken,
     Effect,
@@ -84,6 +85,11 @@ def counts(rows: Sequence[SetAside]) -> Effect:
 def removed(one: Page | Asset) -> Effect:
     """A page, or a file beside the pages, is deleted."""
     return {"kind": REMOVED, "what": "page" if isinstance(one, Page) else "file", "key": one.pk}
+
+
+def taken(texts: Sequence[int]) -> Effect:
+    """New texts, by primary key, that waited are taken in."""
+    return {"kind": TAKEN, "texts": list(texts)}
 
 
 def _aside_row(one: SetAside) -> dict[str, Any]:

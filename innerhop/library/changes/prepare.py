@@ -35,6 +35,9 @@ class Progress:
     total: int
 
 
+MakeNext = Callable[[PageText, Sequence[LockedPart]], "NextText"]
+
+
 @dataclass(frozen=True)
 class PagePlan:
     """What is to be done to one page, planned on the revision with that number.
@@ -42,12 +45,14 @@ class PagePlan:
     make: the plan, for the text of that revision. It is made when it is shown or
     carried out, so that plans for thousands of pages hold no texts. is_alone: whether what it
     does is of its page alone, so that other pages don't wait for it where it can't be done.
+    whole: what makes the page's next text, where that isn't the one before with edits.
     """
 
     page: Page
     revision: int
     make: Callable[[PageText], Plan]
     is_alone: bool = False
+    whole: MakeNext | None = None
 
 
 T = TypeVar("T")
@@ -81,13 +86,16 @@ class LeftOut(Exception):
 class NextText:
     """A page's next text. edits: None when the whole is new. source: it, read; None
     where it has not been. touched: the elements of which attributes change, where that is
-    known to be all."""
+    known to be all. came, carried: the text that came in and the edits that were carried over
+    to it, where that is how the whole is new."""
 
     data: bytes
     encoding: FileEncoding
     edits: Sequence[Edit] | None
     source: Source | None = None
     touched: Collection[int] | None = None
+    came: bytes | None = None
+    carried: Sequence[Edit] | None = None
 
 
 @dataclass(frozen=True)
@@ -111,12 +119,13 @@ class Prepared:
     foreseen: Foreseen | None = None
 
 
-MakeNext = Callable[[PageText, Sequence[LockedPart]], NextText]
 Wanted = tuple[Page, MakeNext | None]  # a page, and what makes its next text if that is new
 
 
 def of_plan(plan: PagePlan) -> MakeNext:
     """The next text as a plan has it: proved, and outside of what is locked."""
+    if plan.whole is not None:
+        return plan.whole
 
     def make(text: PageText, locked: Sequence[LockedPart]) -> NextText:
         try:
@@ -273,6 +282,8 @@ def _next_of(
         codec=following.encoding.codec,
         mark=following.encoding.mark,
         edits=None if following.edits is None else to_rows(following.edits),
+        came=following.came,
+        carried=None if following.carried is None else to_rows(following.carried),
     )
     now = PageText(later, revision)
     if following.source is not None:

@@ -13,7 +13,7 @@ from innerhop.core.copy_steps.step import STYLE, Step
 from innerhop.core.edits import Edit
 from innerhop.library.acts import page_acts
 from innerhop.library.changes import effects, our_files
-from innerhop.library.hand_over import differences
+from innerhop.library.changes.since_it_came import first_and_edits
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, current
 from innerhop.library.models import Editor, Page, Site, Tick
@@ -61,7 +61,7 @@ class Sheet:
 
 def of_page(page: Page) -> Sheet:
     """What has to be entered for a page, since it came in."""
-    first, edits = differences.first_and_edits(page)
+    first, edits = first_and_edits(page)
     done = frozenset(page.ticks.values_list("key", flat=True))
     if not edits:
         return Sheet(page, [], done)

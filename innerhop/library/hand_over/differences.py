@@ -6,13 +6,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from django.db.models import Exists, OuterRef, QuerySet
+from django.db.models import Exists, OuterRef, Q, QuerySet
 
 from innerhop.core.addresses import urls
-from innerhop.core.edits import Edit, Spot, difference, join
+from innerhop.core.edits import Spot, difference
 from innerhop.library.bring_in import packing
+from innerhop.library.changes.since_it_came import first_and_edits
 from innerhop.library.hand_over import site_frame
-from innerhop.library.index.texts import PageText, from_rows
+from innerhop.library.index.texts import PageText
 from innerhop.library.models import Page, Revision, Site
 
 
@@ -35,30 +36,10 @@ def since_arrival(page: Page) -> Difference:
     return Difference(page, difference(first.text, edits) if edits else [])
 
 
-def first_and_edits(page: Page) -> tuple[PageText, list[Edit]]:
-    """The text that a page came in with, and what was done to it since.
-
-    After it was brought in again, that arrival is what counts.
-    """
-    states: list[tuple[Revision, list[Edit]]] = []
-    replaced: dict[int | None, int] = {}  # change: where its last revision is in `states`
-    for revision in page.revisions.filter(number__gt=0).defer("content").order_by("number"):
-        if revision.edits is not None:
-            begin, edits = states[-1]
-            states.append((begin, join(edits, from_rows(revision.edits))))
-        elif revision.change_id in replaced:  # undone or redone: back to what was before
-            states.append(states[replaced[revision.change_id] - 1])
-        else:
-            states.append((revision, []))
-        replaced[revision.change_id] = len(states) - 1
-    first, edits = states[-1]
-    return PageText(page, first), edits
-
-
 def touched_pages(site: Site) -> QuerySet[Page]:
     """The pages of a site that a change was made to which still stands."""
     standing = Revision.objects.filter(
-        page=OuterRef("pk"), change__undone=None, edits__isnull=False
+        ~Q(edits=None) | ~Q(carried=None), page=OuterRef("pk"), change__undone=None
     )
     return site.pages.filter(Exists(standing.exclude(change=None))).select_related("site")
 

@@ -71,7 +71,7 @@ def currents(pages: Sequence[Page]) -> list[PageText]:
 _COLUMNS = {
     "id": "int8", "page_id": "int8", "number": "int4", "content": "bytea", "label": "varchar",
     "codec": "varchar", "mark": "bytea", "edits": "jsonb", "change_id": "int8",
-    "made": "timestamptz",
+    "made": "timestamptz", "came": "bytea", "carried": "jsonb",
 }  # fmt: skip
 
 
@@ -90,8 +90,10 @@ def keep(revisions: Sequence[Revision]) -> None:
         with cursor.copy(statement) as copy:  # psycopg's own
             copy.set_types(list(_COLUMNS.values()))
             for one in revisions:
-                edits = None if one.edits is None else Jsonb(one.edits)
-                more = (edits, one.change_id, one.made)
+                edits, carried = (None if rows is None else Jsonb(rows)
+                                  for rows in (one.edits, one.carried))  # fmt: skip
+                came = None if one.came is None else bytes(one.came)
+                more = (edits, one.change_id, one.made, came, carried)
                 content, mark = bytes(one.content), bytes(one.mark)
                 copy.write_row((one.pk, one.page_id, one.number, content, one.label, one.codec,
                                 mark, *more))  # fmt: skip

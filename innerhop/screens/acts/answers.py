@@ -50,17 +50,21 @@ def _spot(page: Page, spot: Spot) -> dict[str, Any]:
     return {"page": page.title, "line": spot.line, "parts": spot.parts}
 
 
-def done(request: HttpRequest, page: Page, message: str, change: Change) -> dict[str, Any]:
+def done(request: HttpRequest, page: Page | None, message: str, change: Change) -> dict[str, Any]:
     """What was done, as which change, and the page as it is now."""
     with snapshot():
-        if request.headers.get("X-State") == "none":  # another screen, which asks for its own
+        # Another screen asks for a state of its own.
+        if page is None or request.headers.get("X-State") == "none":
             return {"message": message, "change": change.pk}
         now = Page.objects.select_related("site").get(pk=page.pk)
         return {"message": message, "change": change.pk, "state": page_state(request, now)}
 
 
-def follow(request: HttpRequest, page: Page, steps: write.Steps, message: str) -> HttpResponseBase:
-    """Go through the steps, in view of the editor where they are many."""
+def follow(
+    request: HttpRequest, page: Page | None, steps: write.Steps, message: str
+) -> HttpResponseBase:
+    """Go through the steps, in view of the editor where they are many. page: the one that is
+    open; None on a screen of the whole site."""
     try:
         first = next(steps)
     except StopIteration as end:  # no text is written: an address corrected, a part locked
@@ -74,7 +78,7 @@ def follow(request: HttpRequest, page: Page, steps: write.Steps, message: str) -
 
 
 def _lines(
-    request: HttpRequest, page: Page, first: Progress, steps: write.Steps, message: str
+    request: HttpRequest, page: Page | None, first: Progress, steps: write.Steps, message: str
 ) -> Iterator[str]:
     """One JSON object a line. When the browser goes away, closing this closes the
     steps, and what they prepared is thrown away."""

@@ -24,7 +24,6 @@ from innerhop.core.addresses.urls import read_path
 from innerhop.core.refusals import Refusal
 from innerhop.library import doing
 from innerhop.library.bring_in import bring_ins, packing, pasted
-from innerhop.library.bring_in.again import WouldLose
 from innerhop.library.models import BringIn, Link, Mark, Page, Section, Site
 from innerhop.screens.access import editor_of, for_editors, told
 from innerhop.screens.frame import faults
@@ -114,7 +113,6 @@ def _run(
         upload.pieces,
         upload.total,
         replace=request.POST.get("taken") == "replace",
-        lose=bool(request.POST.get("lose")),
         left_out=upload.left_out,
         notes=notes,
     )
@@ -125,21 +123,16 @@ def _run(
     return response
 
 
-def _lost(problem: Refusal) -> list[str]:
-    """What would be lost, page by page, where that is why nothing came in."""
-    return problem.lines if isinstance(problem, WouldLose) else []
-
-
 def _takes_lines(request: HttpRequest) -> bool:
     """Whether our script asked. Without scripts a browser wants a page."""
     return request.headers.get("Accept", "").startswith("application/json")
 
 
-def _told(request: HttpRequest, site: Site, message: str, lost: Sequence[str] = ()) -> HttpResponse:
-    """Why nothing came in; as a page, with what was typed. lost: what would be, page by page."""
+def _told(request: HttpRequest, site: Site, message: str) -> HttpResponse:
+    """Why nothing came in; as a page, with what was typed."""
     if _takes_lines(request):
         return told(message)
-    context = {**_context(site), "trouble": message, "lost": lost, "typed": request.POST}
+    context = {**_context(site), "trouble": message, "typed": request.POST}
     return render(request, "bring_in/form.html", context, status=422)
 
 
@@ -151,9 +144,15 @@ def _at_once(
         while True:
             next(steps)
     except StopIteration as end:
-        return redirect("came-in", site.slug, end.value.pk)
+        return redirect(_account(site, end.value))
     except Refusal as problem:
-        return _told(request, site, problem.message, _lost(problem))
+        return _told(request, site, problem.message)
+
+
+def _account(site: Site, found: BringIn) -> str:
+    """Where it is told what came in: first what waits for the editor's word."""
+    name = "news" if found.new_texts.exists() else "came-in"
+    return reverse(name, args=[site.slug, found.pk])
 
 
 def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> Iterator[str]:
@@ -165,10 +164,9 @@ def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> I
                 step = next(steps)
                 yield json.dumps({"done": step.done, "total": step.total}) + "\n"
         except StopIteration as end:
-            yield json.dumps({"url": reverse("came-in", args=[site.slug, end.value.pk])}) + "\n"
+            yield json.dumps({"url": _account(site, end.value)}) + "\n"
         except Refusal as problem:
-            why = {"message": problem.message, "lost": _lost(problem)}
-            yield json.dumps(why) + "\n"
+            yield json.dumps({"message": problem.message}) + "\n"
         except Exception as problem:
             # The answer has begun, so nobody else can say that something broke.
             _log.exception("bringing in broke")
@@ -218,6 +216,7 @@ def came_in(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
         "unmarked": rows.filter(section_count__gt=F("marked_count")).count(),
         "from_paths": rows.exclude(file="").exists(),
         "problems": problems,
+        "waits": found.new_texts.filter(change=None, left=False).count(),
     }
     return render(request, "bring_in/came_in.html", context, status=422 if problems else 200)
 

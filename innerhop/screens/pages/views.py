@@ -19,6 +19,7 @@ from innerhop.core.facts.sections import WORDS_A_MINUTE
 from innerhop.core.landings import NAMES
 from innerhop.core.widths import LAPTOP
 from innerhop.library import removal
+from innerhop.library.bring_in import news
 from innerhop.library.models import Page, Site
 from innerhop.library.seek import findings, landings, page_heights
 from innerhop.library.seek.page_heights import PageHeight
@@ -137,6 +138,7 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
         "deleted": removal.removed_pages(site),
         "just_deleted": _number(request.GET.get("deleted", "")),
         "files": site.assets.count(),
+        "news": news.waiting(site),
         "broken_off": any(row.is_broken_off for row in rows),
     }
     return render(request, "pages/pages.html", {**context, "ruler_width": RULER_WIDTH})

@@ -7,12 +7,10 @@ export function bringIn() {
     done: 0,
     total: 1,
     message: "",
-    lost: [], // what would be, page by page
     signedOut: false,
     names: "",
     isOver: false,
     sending: null,
-    sentTo: "",
     suggested: "",
     hasAddress: false,
 
@@ -52,9 +50,8 @@ export function bringIn() {
     },
     async send(event) {
       const form = event.target;
-      this.sentTo = form.getAttribute("action");
       this.busy = true;
-      Object.assign(this, { message: "", lost: [], signedOut: false });
+      Object.assign(this, { message: "", signedOut: false });
       this.done = 0;
       this.sending = new AbortController();
       try {
@@ -68,7 +65,6 @@ export function bringIn() {
           : "The server did not take this. Check the connection, then send again.";
       } finally {
         this.busy = false;
-        form.elements.lose.value = "";
       }
     },
     // Who has signed in anew in another tab has another guard against forgery.
@@ -86,12 +82,6 @@ export function bringIn() {
         signal: this.sending.signal,
       });
     },
-    // Seen what would be lost, and sent all the same: the same form once more.
-    sendAnyhow() {
-      const form = this.$root.querySelector(`form[action="${this.sentTo}"]`);
-      form.elements.lose.value = "yes";
-      form.requestSubmit();
-    },
     stop() {
       this.sending?.abort();
     },
@@ -100,7 +90,7 @@ export function bringIn() {
     },
     take(step) {
       if (step.url) window.location.assign(step.url);
-      else if (step.message) Object.assign(this, { message: step.message, lost: step.lost ?? [] });
+      else if (step.message) this.message = step.message;
       else [this.done, this.total] = [step.done, step.total];
     },
   };

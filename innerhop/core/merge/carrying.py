@@ -1,0 +1,281 @@
+"""Deeds done to one text of a page, carried over to another: as a plan on it, as done there
+already, or with the reason why they can't be."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from functools import cached_property
+from typing import NamedTuple
+
+from rapidfuzz import fuzz
+
+from innerhop.core import words_law
+from innerhop.core.edits import Edit
+from innerhop.core.merge import deeds as done
+from innerhop.core.merge import spans
+from innerhop.core.merge.deeds import Around, Attributes, Deed, Filled, Put, Taken
+from innerhop.core.merge.matching import Match
+from innerhop.core.merge.places import Alignment
+from innerhop.core.plan import Claim, Part, Plan
+from innerhop.core.proof import own_text, parts_inside
+from innerhop.core.source import attributes
+from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
+
+_TITLE = 16  # words: what is no longer may be called by all of its words
+_ALIKE = 50  # of 100
+# What became of a deed.
+KEPT, SAME, MEETS, STUCK = "kept", "same", "meets", "stuck"
+
+
+class Carried(NamedTuple):
+    """A deed, and what becomes of it. fate: KEPT, done as well; SAME, done there already; MEETS,
+    it can be done, but what it was done to is another now; STUCK, it can't be. why: a sentence
+    for the last two. plan: on the new text."""
+
+    deed: Deed
+    fate: str
+    plan: Plan = Plan()
+    why: str = ""
+
+
+class Carrier:
+    """Carries deeds over. match: from the text as it came to the new one. here: the text that
+    they led to. deeds: all of them."""
+
+    def __init__(
+        self, match: Match, here: Source, deeds: Sequence[Deed], encoding: FileEncoding
+    ) -> None:
+        self.match, self.here, self.encoding = match, here, encoding
+        self._deeds = deeds
+        self._leaving = {match.to[one.number] for one in deeds
+                         if isinstance(one, Attributes) and "id" in one.values}  # fmt: skip
+        self.base, self.new = match.old.source, match.new.source
+        self._alignments: dict[int, Alignment] = {}
+
+    def carried(self, deed: Deed) -> Carried:
+        """What becomes of a deed."""
+        found = self._fate_of(deed)
+        twice = self._used_elsewhere(deed) if found.fate in (KEPT, MEETS) else ""
+        if twice:
+            return Carried(deed, STUCK, why=f"#{twice} stands on another part there.")
+        return found
+
+    def _fate_of(self, deed: Deed) -> Carried:
+        match deed:
+            case Attributes():
+                return self._attributes(deed)
+            case Put():
+                return self._put(deed)
+            case Around():
+                return self._around(deed)
+            case Taken():
+                return self._taken(deed)
+            case Filled():
+                return self._filled(deed)
+
+    def aligned(self, number: int) -> Alignment:
+        """What an element of the text as it came holds, beside what it holds in the new one."""
+        if number not in self._alignments:
+            self._alignments[number] = Alignment(self.match, number)
+        return self._alignments[number]
+
+    def _attributes(self, deed: Attributes) -> Carried:
+        there = self.match.to[deed.number]
+        if there is None:
+            return Carried(deed, STUCK, why="This is no longer there.")
+        new, values = self.new, done.values_after(deed)
+        tag = self.base.tags[deed.number]
+        left = {name: value for name, value in values.items() if new.attr(there, name) != value}
+        tags = {there: deed.tag} if deed.tag and new.tags[there] != deed.tag else {}
+        if not left and not tags:
+            return Carried(deed, SAME)
+        for name in left:
+            before, after = new.attr(there, name), deed.values[name][0]
+            if before != after:
+                return Carried(deed, STUCK, why=_differs(name, before, values[name]))
+        if tags and new.tags[there] != tag:
+            return Carried(deed, STUCK, why=f"It is a {new.tags[there]} there, and was a {tag}.")
+        edits = self._tag_edits(there, deed.tag) if tags else []
+        if edits is None or new.after_tag_name(there) is None:
+            return Carried(deed, STUCK, why="It has no tag of its own there.")
+        edits += attributes.plan(new, there, left, self.encoding)
+        plan = Plan(edits, Claim(attributes={there: left} if left else {}, tags=tags))
+        if (left.get("id") or tags) and self._is_reworded(deed.number, there):
+            return Carried(deed, MEETS, plan, "It was reworded there.")
+        return Carried(deed, KEPT, plan)
+
+    def _is_reworded(self, number: int, there: int) -> bool:
+        """Whether an ID may say something else than the part does by now: of a long part, where
+        most of it is other words."""
+        before, now = self.match.old.text(number), self.match.new.text(there)
+        is_long = len(before.split()) > _TITLE
+        return fuzz.ratio(before, now) < _ALIKE if is_long else before != now
+
+    def _tag_edits(self, number: int, tag: str) -> list[Edit] | None:
+        start, after = self.new.start_tag(number), self.new.after_tag_name(number)
+        end = self.new.end_tag(number)
+        if start is None or after is None or end is None:
+            return None
+        name = self.new.text[start.start + 1 : after]
+        close = self.new.text[end.start + 2 : end.start + 2 + len(name)]
+        if close.lower() != name.lower():
+            return None
+        return [Edit(start.start + 1, name, tag), Edit(end.start + 2, close, tag)]
+
+    def _put(self, deed: Put) -> Carried:
+        if self._is_put_there(deed.made):
+            return Carried(deed, SAME)
+        place = self.aligned(deed.number).place(deed.place)
+        if place is None:
+            return Carried(deed, STUCK, why="What stood beside it is no longer there.")
+        return Carried(deed, KEPT, Plan([Edit(place, "", deed.new)], Claim(new=deed.elements)))
+
+    def _around(self, deed: Around) -> Carried:
+        if self._is_put_there(deed.made):
+            return Carried(deed, SAME)
+        span = self.aligned(deed.number).stretch(deed.first, deed.last)
+        if span is None:
+            return Carried(deed, STUCK, why="Its words are others there, or gone.")
+        edits = [Edit(span.start, "", deed.opening), Edit(span.end, "", deed.closing)]
+        return Carried(deed, KEPT, Plan(edits, Claim(new=deed.elements)))
+
+    def _taken(self, deed: Taken) -> Carried:
+        there = self.match.to[deed.number]
+        if there is None or self.match.new.text(there) in self._put_words:
+            return Carried(deed, SAME)
+        span = spans.outer(self.new, there)
+        if span is None or not self._is_as_it_came(deed.number):
+            return Carried(deed, STUCK, why="It was changed there, and taken away here.")
+        takes = words_law.whole(self.new, there)
+        edit = Edit(span.start, self.new.original(span), "")
+        return Carried(deed, KEPT, Plan([edit], Claim(removed={there: ("", "")}, takes=takes)))
+
+    def _filled(self, deed: Filled) -> Carried:
+        there = self.match.to[deed.number]
+        if there is not None and self._is_as_here(deed, there):
+            return Carried(deed, SAME)
+        span = None if there is None else spans.inner(self.new, there)
+        if there is None or span is None:
+            return Carried(deed, STUCK, why="This is no longer there.")
+        if not self._is_as_it_came(deed.number):
+            return Carried(deed, STUCK, why="It was changed there and here.")
+        takes = words_law.whole(self.new, there)
+        edit = Edit(span.start, self.new.original(span), deed.new)
+        claim = Claim(filled={there: deed.filling}, takes=takes)
+        return Carried(deed, KEPT, Plan([edit], claim))
+
+    def _is_as_it_came(self, number: int) -> bool:
+        """Whether an element is there with all that it held, attributes too."""
+        there = self.match.to[number]
+        if there is None or not self.match.is_same(number):
+            return False
+        size = self.base.last_inside(number) - number
+        if self.new.last_inside(there) - there != size:
+            return False
+        return all(
+            self.base.attributes(number + at) == self.new.attributes(there + at)
+            for at in range(1, size + 1)
+        )
+
+    def _is_as_here(self, deed: Filled, there: int) -> bool:
+        return own_text(self.new, there).split() == deed.filling.text.split() and _plain(
+            parts_inside(self.new, there)
+        ) == _plain(deed.filling.inside)
+
+    @cached_property
+    def _put_words(self) -> set[str]:
+        """The words of what was put in here: where they stand in the place of other words, these
+        were taken out there too."""
+        made = (one for deed in self._deeds if isinstance(deed, Put) for one in deed.made)
+        return {" ".join(self.here.text_of(one).split()) for one in made} - {""}
+
+    # What was done there as well.
+
+    def _is_put_there(self, made: Sequence[int]) -> bool:
+        """Whether elements that do the same were put in there too: have the same IDs, or are
+        the same links with the same words."""
+        found = [self._doings(self.here, one) for one in made]
+        return all(one.is_any and self._has(one) for one in found)
+
+    def _has(self, doing: Doing) -> bool:
+        if doing.links:
+            return any(self._doings(self.new, at).links == doing.links
+                       for at in self._there_by_words[doing.words])  # fmt: skip
+        if doing.ids:
+            return all(one in self._new_ids for one in doing.ids)
+        return bool(self._there_by_words[doing.words])
+
+    @cached_property
+    def _new_ids(self) -> set[str]:
+        """The IDs of the new text that the one that came before did not have."""
+        return _ids(self.new) - _ids(self.base)
+
+    @cached_property
+    def _there_by_words(self) -> Mapping[str, list[int]]:
+        """Elements of the new text that the one before did not have so, by their words."""
+        found: dict[str, list[int]] = defaultdict(list)
+        for number, before in enumerate(self.match.back):
+            if before is None or not self.match.is_same(before):
+                found[" ".join(self.new.text_of(number).split())].append(number)
+        return found
+
+    @staticmethod
+    def _doings(source: Source, number: int) -> Doing:
+        inside = range(number, source.last_inside(number) + 1)
+        ids = tuple(value for one in inside if (value := source.attr(one, "id")))
+        links = tuple(
+            (" ".join(source.text_of(one).split()), source.attr(one, "href") or "")
+            for one in inside if source.tags[one] == "a" and source.attr(one, "href") is not None
+        )  # fmt: skip
+        return Doing(ids, links, " ".join(source.text_of(number).split()))
+
+    def _used_elsewhere(self, deed: Deed) -> str:
+        """An ID that a deed gives, and that stands elsewhere in the new text; "" for none."""
+        mine = -1
+        if isinstance(deed, Attributes):
+            mine = -1 if (there := self.match.to[deed.number]) is None else there
+            given = [deed.values["id"][1]] if "id" in deed.values else []
+        elif isinstance(deed, Put | Around):
+            given = [one.attributes.get("id") for one in deed.elements]
+            given += [part.attributes.get("id") for one in deed.elements for part in one.inside]
+        else:
+            return ""
+        owners = self._owners
+        return next((one for one in given if one and owners.get(one, mine) != mine), "")
+
+    @cached_property
+    def _owners(self) -> dict[str, int]:
+        group = self.new.reading.identified
+        pairs = zip(group.values("id"), group.numbers, strict=True)
+        kept = [(value, one) for value, one in pairs if value and one not in self._leaving]
+        return dict(reversed(kept))
+
+
+class Doing(NamedTuple):
+    """What an element does for readers. ids: in it. links: in it, by words and address."""
+
+    ids: tuple[str, ...]
+    links: tuple[tuple[str, str], ...]
+    words: str
+
+    @property
+    def is_any(self) -> bool:
+        """Whether it does anything that can be known again."""
+        return bool(self.ids or self.links or self.words)
+
+
+def _plain(parts: Sequence[Part]) -> list[tuple[object, ...]]:
+    """Parts without how white space stands in them."""
+    return [(one.tag, one.attributes, one.text.split(), one.depth) for one in parts]
+
+
+def _ids(source: Source) -> set[str]:
+    return {value for value in source.reading.identified.values("id") if value}
+
+
+def _differs(name: str, there: str | None, here: str | None) -> str:
+    what = "ID" if name == "id" else name
+    said = [f"has no {what}" if one is None else f"has the {what} “{one}”" for one in (there, here)]
+    return f"It {said[0]} there, and {said[1]} here."

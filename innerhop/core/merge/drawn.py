@@ -1,0 +1,104 @@
+"""Where on a page something was changed there, and where here: as shares of its length, so that
+both can be drawn beside each other."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
+
+from innerhop.core.merge import spans
+from innerhop.core.merge.deeds import Around, Deed, Put
+from innerhop.core.merge.matching import Match
+from innerhop.core.source.content_models import LEVELS
+
+# Attributes whose change readers notice, or hops do; systems write others anew all the time.
+_TELLING = ("id", "name", "href", "src", "alt")
+
+
+class Stretch(NamedTuple):
+    """A part of a page, from 0 at its beginning to 1 at its end."""
+
+    start: float
+    end: float
+
+
+class Drawn:
+    """The new text of a page as something to draw on."""
+
+    def __init__(self, match: Match) -> None:
+        self._match = match
+        self._all = max(1, len(match.new.source.text))
+        self._starts = sorted(
+            (start, at) for at, start in enumerate(match.old.source.starts) if start >= 0
+        )
+
+    def there(self) -> list[Stretch]:
+        """What was changed there; changes right beside each other are one."""
+        found: list[Stretch] = []
+        for one in sorted(self._changed()):
+            if found and one.start <= found[-1].end:
+                found[-1] = Stretch(found[-1].start, max(found[-1].end, one.end))
+            else:
+                found.append(one)
+        return found
+
+    def _changed(self) -> Iterator[Stretch]:
+        match = self._match
+        old, new = match.old, match.new
+        done = -1
+        for number, before in enumerate(match.back):
+            if number <= done:
+                continue
+            if before is None:
+                done = new.source.last_inside(number)
+                yield self._of(number, done)
+            elif any(
+                old.source.attr(before, name) != new.source.attr(number, name) for name in _TELLING
+            ) or (not match.is_same(before) and old.words(before) != new.words(number)):
+                yield self._of(number, number)
+        yield from (self._at(number) for number in self._gone())
+
+    def _gone(self) -> Iterable[int]:
+        """Elements that went, the first of each that stand in each other."""
+        to, parents = self._match.to, self._match.old.source.parents
+        return (at for at, one in enumerate(to)
+                if one is None and parents[at] >= 0 and to[parents[at]] is not None)  # fmt: skip
+
+    def here(self, deeds: Iterable[Deed]) -> list[Stretch]:
+        """Where things were done here."""
+        return [self._at(self._number(one)) for one in deeds]
+
+    def sections(self) -> list[float]:
+        """Where the headings of the new text stand."""
+        return [self._of(one.number, one.number).start
+                for one in self._match.new.source.of_tags(*LEVELS)]  # fmt: skip
+
+    def place(self, number: int) -> float:
+        """Where an element of the text as it came is, or would be."""
+        return self._at(number).start
+
+    def _number(self, deed: Deed) -> int:
+        if not isinstance(deed, Put | Around):
+            return deed.number
+        place = deed.place if isinstance(deed, Put) else deed.first
+        at = bisect_right(self._starts, (place, len(self._match.to))) - 1
+        return self._starts[at][1] if at >= 0 else 0
+
+    def _at(self, number: int) -> Stretch:
+        """Where an element of the text as it came is, or would be."""
+        for at in range(number, -1, -1):
+            there = self._match.to[at]
+            span = None if there is None else spans.outer(self._match.new.source, there)
+            if span is not None:
+                share = (span.start if at == number else span.end) / self._all
+                return Stretch(share, share)
+        return Stretch(0, 0)
+
+    def _of(self, first: int, last: int) -> Stretch:
+        """Elements of the new text; nothing but their tags where one is its own last."""
+        source = self._match.new.source
+        begin, end = spans.outer(source, first), spans.outer(source, last)
+        if begin is None or end is None:
+            return Stretch(0, 0)
+        return Stretch(begin.start / self._all, end.end / self._all)

@@ -1,0 +1,164 @@
+"""The part of a page that a meeting is about, in each of its three texts."""
+
+from __future__ import annotations
+
+import html
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+from typing import NamedTuple
+
+from innerhop.core import words_law
+from innerhop.core.edits import Edit
+from innerhop.core.merge import spans
+from innerhop.core.merge.matching import Match
+from innerhop.core.plan import Claim, NewElement, Plan
+from innerhop.core.proof import own_text, parts_inside
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.tree import Source, Span
+
+_LARGEST = 20_000  # characters: a larger part is not put back as a whole
+
+
+class Ground(NamedTuple):
+    """A run of elements beside each other in the text as it came: the first and the last."""
+
+    first: int
+    last: int
+
+
+def of(match: Match, number: int) -> Ground:
+    """The part that an element is: itself; where it is gone, what went along with it, which is
+    the rest of its section."""
+    source, to = match.old.source, match.to
+    number = max(number, 0)
+    if to[number] is not None:
+        return Ground(number, number)
+    while source.parents[number] >= 0 and to[source.parents[number]] is None:
+        number = source.parents[number]
+    beside = list(spans.held(source, spans.tagged(source, source.parents[number])))
+    if number not in beside:
+        return Ground(number, number)
+    first = last = beside.index(number)
+    while first and source.tags[beside[first]] not in LEVELS and to[beside[first - 1]] is None:
+        first -= 1
+    for one in beside[last + 1 :]:
+        if source.tags[one] in LEVELS or to[one] is not None:
+            break
+        last += 1
+    return Ground(beside[first], beside[last])
+
+
+class Sides:
+    """Where grounds are. images: which element of the text as it is here each of the text as it
+    came is."""
+
+    def __init__(self, match: Match, here: Source, images: Mapping[int, int]) -> None:
+        self.match, self.here, self._images = match, here, images
+        self.base, self.new = match.old.source, match.new.source
+
+    def base_span(self, ground: Ground) -> Span | None:
+        """The ground in the text as it came."""
+        return _joined(spans.outer(self.base, one) for one in ground)
+
+    def here_span(self, ground: Ground) -> Span | None:
+        """The same in the text as it is here; None where it is not there."""
+        ends = [self._images.get(one) for one in ground]
+        return _joined(None if one is None else spans.outer(self.here, one) for one in ends)
+
+    def there_span(self, ground: Ground) -> Span | None:
+        """The same in the new text."""
+        there = self.match.to[ground.first]
+        return None if there is None else spans.outer(self.new, there)
+
+    def ids_here(self, ground: Ground) -> list[str]:
+        """The IDs in it, in the text as it is here."""
+        return _ids_in(self.here, self.here_span(ground))
+
+    def ids_there(self, ground: Ground) -> list[str]:
+        """The IDs in it, in the new text."""
+        return _ids_in(self.new, self.there_span(ground))
+
+    def as_here(self, ground: Ground) -> Plan | None:
+        """The new text with the ground as it is here; None where that can't be."""
+        span = self.here_span(ground)
+        if span is None or span.end - span.start > _LARGEST or "body" in self._tags(ground):
+            return None
+        there = self.there_span(ground)
+        new = list(self._elements(span))
+        text = self.here.original(span)
+        if there is not None:
+            number = self.match.to[ground.first] or 0
+            claim = Claim(new=new, removed={number: ("", "")},
+                          takes=words_law.whole(self.new, number))  # fmt: skip
+            return Plan([Edit(there.start, self.new.original(there), text)], claim)
+        place = self._place(ground)
+        return None if place is None else self._put_back(place, text, new, self._lead(ground))
+
+    def _put_back(self, place: int, text: str, new: list[NewElement], lead: str) -> Plan:
+        moved = [replace(one, offset=one.offset + len(lead)) for one in new]
+        moved[0] = replace(moved[0], before=lead.replace("\r\n", "\n"))
+        return Plan([Edit(place, "", lead + text)], Claim(new=moved))
+
+    def _lead(self, ground: Ground) -> str:
+        """The white space that stands before a ground, in the text as it came."""
+        span = self.base_span(ground)
+        before = self.base.text[: span.start] if span else ""
+        return before[len(before.rstrip()) :]
+
+    def _tags(self, ground: Ground) -> set[str]:
+        return {self.base.tags[one] for one in ground} | (
+            {"body"} if self.base.tags[ground.first] in ("html", "head") else set()
+        )
+
+    def _elements(self, span: Span) -> Iterator[NewElement]:
+        """The elements of a stretch of the text as it is here."""
+        here, done = self.here, span.start
+        number = here.element_at(span.start)
+        while number is not None and number < len(here):
+            own = spans.outer(here, number)
+            if own is None or own.start >= span.end:
+                return
+            before = html.unescape(here.text[done : own.start]).replace("\r\n", "\n")
+            yield NewElement(
+                0, own.start - span.start, here.tags[number], here.attributes(number),
+                own_text(here, number), parts_inside(here, number), before=before,
+            )  # fmt: skip
+            done, number = own.end, here.last_inside(number) + 1
+
+    def _place(self, ground: Ground) -> int | None:
+        """Where a ground that is gone would stand in the new text: behind what stood before
+        it, as far as that is there, or before what stood behind it."""
+        above = spans.tagged(self.base, self.base.parents[ground.first])
+        beside = list(spans.held(self.base, above))
+        if ground.first not in beside:
+            return None
+        before = beside[: beside.index(ground.first)]
+        behind = beside[beside.index(ground.last) + 1 :]
+        for one in reversed(before):
+            there = self.match.to[one]
+            if there is not None and (span := spans.outer(self.new, there)) is not None:
+                return span.end
+        for one in behind:
+            there = self.match.to[one]
+            if there is not None and (span := spans.outer(self.new, there)) is not None:
+                return span.start
+        there = spans.DOCUMENT if above < 0 else self.match.to[above]
+        inside = None if there is None else spans.inner(self.new, spans.tagged(self.new, there))
+        return None if inside is None else inside.end
+
+
+def _joined(found: Iterator[Span | None]) -> Span | None:
+    ends = list(found)
+    first, last = ends[0], ends[-1]
+    if first is None or last is None or last.end < first.start:
+        return None
+    return Span(first.start, last.end)
+
+
+def _ids_in(source: Source, span: Span | None) -> list[str]:
+    if span is None:
+        return []
+    group = source.reading.identified
+    pairs = zip(group.values("id"), group.numbers, strict=True)
+    return [value for value, number in pairs
+            if value and span.start <= source.starts[number] < span.end]  # fmt: skip

@@ -1,0 +1,346 @@
+"""Which element of one text of a page is which of another, where nothing is known of how the
+one became the other: told by IDs, by words and place, and by what stands around (common
+practice, no source)."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
+from itertools import islice
+
+from rapidfuzz import fuzz
+from rapidfuzz.distance import Indel
+
+from innerhop.core.proof import own_text
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.tree import Source
+
+_TELLING = 12  # characters: a part with as many, once on each side, is known wherever it stands
+_ALIKE = 50  # of 100: from there on two parts with the same tag in the same place are one
+_COMPARED = 900  # pairs of parts without a match between the same two, all of them compared
+_UP = 4  # elements around one, tried for the one around it on the other side
+
+
+class Shape:
+    """What the elements of a page are known by, whatever way they are written in."""
+
+    def __init__(self, source: Source) -> None:
+        self.source = source
+        self._digests: dict[int, int] = {}
+        self._sizes: dict[int, int] = {}
+
+    def digest(self, number: int) -> int:
+        """The same for elements of one tag that hold as many elements and the same words; of
+        many words, the first and the last."""
+        found = self._digests.get(number)
+        if found is None:
+            text = self.source.text_of(number)
+            self._sizes[number] = len(text)
+            ends = text if len(text) <= _ENDS else text[:_ENDS] + text[-_ENDS:]
+            count = self.source.lasts[number] - number
+            found = hash((self.source.tags[number], count, _plain(ends)))
+            self._digests[number] = found
+        return found
+
+    def size(self, number: int) -> int:
+        """How many characters an element holds."""
+        self.digest(number)
+        return self._sizes[number]
+
+    def inner(self, number: int) -> list[int]:
+        """The elements right inside one."""
+        found, lasts = [], self.source.lasts
+        at, last = number + 1, lasts[number]
+        while at <= last:
+            found.append(at)
+            at = lasts[at] + 1
+        return found
+
+    def once(self, numbers: Iterable[int]) -> dict[int, int]:
+        """Those of some elements that none of them is like, by their digests."""
+        found = [(self.digest(one), one) for one in numbers]
+        counted = Counter(digest for digest, _ in found)
+        return {digest: one for digest, one in found if counted[digest] == 1}
+
+    @cached_property
+    def identified(self) -> dict[str, int]:
+        """The elements with an ID that no other has, by it."""
+        group = self.source.reading.identified
+        values = group.values("id")
+        counted = Counter(values)
+        pairs = zip(values, group.numbers, strict=True)
+        return {value: number for value, number in pairs if value and counted[value] == 1}
+
+    def text(self, number: int) -> str:
+        """All words inside an element."""
+        return _plain(self.source.text_of(number))
+
+    def words(self, number: int) -> str:
+        """An element's own words, those of elements in it left out."""
+        return _plain(own_text(self.source, number))
+
+
+_ENDS = 400  # characters at either end of a long text that say which it is
+
+
+def _plain(text: str) -> str:
+    return " ".join(text.split())
+
+
+class Match:
+    """Elements of an old text and which of a new one each is.
+
+    to: by number in the old text, the number in the new one, None for one that is not there.
+    back: the same the other way.
+    """
+
+    def __init__(self, old: Shape, new: Shape) -> None:
+        self.old, self.new = old, new
+        self.to: list[int | None] = [None] * len(old.source)
+        self.back: list[int | None] = [None] * len(new.source)
+
+    def pair(self, one: int, other: int) -> None:
+        """Say that two are the same, unless either is another already."""
+        if self.to[one] is None and self.back[other] is None:
+            self.to[one], self.back[other] = other, one
+
+    def pair_whole(self, one: int, other: int) -> None:
+        """The same of all that two elements with one digest hold, where that is the same."""
+        if not self._is_equal(one, other):
+            return
+        for at in range(self.old.source.lasts[one] - one + 1):
+            self.pair(one + at, other + at)
+
+    def is_same(self, number: int) -> bool:
+        """Whether an element is there, with the same words in the same elements."""
+        there = self.to[number]
+        return there is not None and self._is_equal(number, there)
+
+    def _is_equal(self, one: int, other: int) -> bool:
+        old, new = self.old, self.new
+        if old.digest(one) != new.digest(other):
+            return False
+        ends = old.source.lasts[one] + 1, new.source.lasts[other] + 1
+        if old.source.tags[one : ends[0]] != new.source.tags[other : ends[1]]:
+            return False
+        return old.size(one) <= _ENDS or old.text(one) == new.text(other)
+
+    @property
+    def unknown(self) -> list[int]:
+        """The elements of the old text that none of the new one is, so far."""
+        return [at for at, one in enumerate(self.to) if one is None]
+
+    @property
+    def unknown_there(self) -> list[int]:
+        """The same the other way."""
+        return [at for at, one in enumerate(self.back) if one is None]
+
+
+def matched(old: Source, new: Source) -> Match:
+    """Which element of `new` each of `old` is."""
+    found = Match(Shape(old), Shape(new))
+    if not len(old) or not len(new):
+        return found
+    found.pair(0, 0)
+    first, last = _beginning_and_end(found)
+    _by_words(found)
+    _by_ids(found)
+    _around(found)
+    number = 0
+    while number < last:  # each before what it holds
+        behind = old.lasts[number] + 1
+        whole = behind <= first or found.is_same(number)
+        if not whole and found.to[number] is not None:
+            _inside(found, number)
+        number = behind if whole else number + 1
+    return found
+
+
+def _beginning_and_end(found: Match) -> tuple[int, int]:
+    """Pair what begins in the same characters at the beginning and at the end of both texts;
+    returns between which elements of the old one the rest is."""
+    old, new = found.old.source, found.new.source
+    begin = _common(old.text, new.text)
+    most = min(len(old.text), len(new.text)) - begin
+    end = _common(old.text[: -most - 1 : -1], new.text[: -most - 1 : -1])
+    first = 0
+    for one, other in zip(old.starts, new.starts, strict=False):
+        if one != other or one >= begin:
+            break
+        if _ends_by(old, first, begin):  # one that is open there may be another
+            found.pair(first, first)
+        first += 1
+    last, behind = len(old), len(new)
+    while (
+        last > first
+        and behind > first
+        and (
+            old.starts[last - 1] - len(old.text) == new.starts[behind - 1] - len(new.text)
+            and old.starts[last - 1] >= len(old.text) - end
+        )
+    ):
+        last, behind = last - 1, behind - 1
+        found.pair(last, behind)
+    return first, last
+
+
+def _ends_by(source: Source, number: int, place: int) -> bool:
+    """Whether an element is over at a place in its text."""
+    behind = source.lasts[number] + 1
+    if behind < len(source) and 0 <= source.starts[behind] <= place:
+        return True
+    end = source.end_of(number)
+    return end is not None and end <= place
+
+
+def _common(one: str, other: str) -> int:
+    """How many characters two texts have in common at their beginning."""
+    low, high = 0, min(len(one), len(other))
+    while low < high:
+        middle = (low + high + 1) // 2
+        if one[low:middle] == other[low:middle]:
+            low = middle
+        else:
+            high = middle - 1
+    return low
+
+
+def _by_ids(found: Match) -> None:
+    """An ID that stands once on each side, on the same kind of element, says who it is."""
+    old, new = found.old, found.new
+    for value, one in old.identified.items():
+        other = new.identified.get(value)
+        if other is not None and old.source.tags[one] == new.source.tags[other]:
+            found.pair(one, other)
+
+
+def _by_words(found: Match) -> None:
+    old, new = found.old, found.new
+    once = old.once(found.unknown)
+    there = new.once(found.unknown_there)
+    for digest, number in sorted(once.items(), key=lambda one: one[1]):
+        least = 1 if old.source.tags[number] in LEVELS else _TELLING
+        if digest in there and found.to[number] is None and old.size(number) >= least:
+            found.pair_whole(number, there[digest])
+
+
+def _around(found: Match) -> None:
+    """What is around elements that are known, innermost first."""
+    old, new = found.old, found.new.source
+    for number in reversed(found.unknown):
+        tag = old.source.tags[number]
+        votes: Counter[int] = Counter()
+        for one in old.inner(number):
+            there = found.to[one]
+            near = () if there is None else _above(new, there)
+            votes.update(islice((at for at in near if new.tags[at] == tag), 1))
+        for other, _count in votes.most_common():
+            found.pair(number, other)
+
+
+def _above(source: Source, number: int) -> Iterator[int]:
+    for _ in range(_UP):
+        number = source.parents[number]
+        if number < 0:
+            return
+        yield number
+
+
+def _inside(found: Match, number: int) -> None:
+    """What stands right inside two elements that are one: the same things first, and between
+    these what is alike."""
+    there = found.to[number]
+    if there is None:
+        return
+    ours, theirs = found.old.inner(number), found.new.inner(there)
+    if all(found.to[one] is not None for one in ours):
+        return
+    for mine, other in _gaps(found, ours, theirs):
+        _alike(found, mine, other)
+
+
+def _gaps(
+    found: Match, ours: Sequence[int], theirs: Sequence[int]
+) -> Iterable[tuple[list[int], list[int]]]:
+    """What has no match yet, between the same neighbours; what is the same there is paired."""
+    for old, new in _between(found, ours, theirs):
+        if not old or not new:
+            continue
+        steps = Indel.opcodes(
+            [found.old.digest(one) for one in old], [found.new.digest(one) for one in new]
+        )
+        for step in steps:
+            if step.tag == "equal":
+                size = step.src_end - step.src_start
+                for at in range(size):
+                    found.pair_whole(old[step.src_start + at], new[step.dest_start + at])
+        yield from _between(found, old, new)
+
+
+def _between(
+    found: Match, ours: Sequence[int], theirs: Sequence[int]
+) -> list[tuple[list[int], list[int]]]:
+    """Runs of elements without a match, each with the run that stands at its place."""
+    places = {one: at for at, one in enumerate(theirs)}
+    runs: list[tuple[list[int], list[int]]] = []
+    mine: list[int] = []
+    done = 0
+    for one in [*ours, None]:
+        end = len(theirs) if one is None else places.get(_there(found, one), -1)
+        if one is not None and found.to[one] is None:
+            mine.append(one)
+        elif end >= done:
+            runs.append((mine, [x for x in theirs[done:end] if found.back[x] is None]))
+            mine, done = [], end + 1
+    return runs
+
+
+def _there(found: Match, one: int) -> int:
+    there = found.to[one]
+    return -1 if there is None else there
+
+
+def _alike(found: Match, ours: Sequence[int], theirs: Sequence[int]) -> None:
+    """Pair what is alike, the most alike first, and never across each other; then what is
+    left of a kind, where as many are on both sides."""
+    if not ours or not theirs:
+        return
+    if len(ours) * len(theirs) <= _COMPARED:
+        _most_alike(found, ours, theirs)
+    for mine, other in _between(found, ours, theirs):
+        if [found.old.source.tags[one] for one in mine] == [
+            found.new.source.tags[one] for one in other
+        ]:
+            for one, there in zip(mine, other, strict=True):
+                if _may_be(found, one, there):
+                    found.pair(one, there)
+
+
+def _may_be(found: Match, one: int, there: int) -> bool:
+    """Whether two parts in the same place, with the same tag, may be one: a heading may have
+    quite other words, and what holds other parts; a line of text without a word in common is
+    another."""
+    old, new = found.old, found.new
+    if old.source.tags[one] in LEVELS or old.source.lasts[one] > one:
+        return True
+    before, now = old.text(one), new.text(there)
+    return not set(before.split()).isdisjoint(now.split()) or fuzz.ratio(before, now) >= _ALIKE
+
+
+def _most_alike(found: Match, ours: Sequence[int], theirs: Sequence[int]) -> None:
+    old, new = found.old, found.new
+    mine = {one: old.text(one) for one in ours}
+    other = {one: new.text(one) for one in theirs}
+    scores = [
+        (fuzz.ratio(mine[one], other[there], score_cutoff=_ALIKE), -at, one, there)
+        for at, one in enumerate(ours)
+        for there in theirs
+        if old.source.tags[one] == new.source.tags[there] and mine[one] and other[there]
+    ]
+    pairs: list[tuple[int, int]] = []
+    for score, _, one, there in sorted(scores, reverse=True):
+        crosses = any((one < a) != (there < b) or one == a or there == b for a, b in pairs)
+        if score and not crosses:
+            pairs.append((one, there))
+            found.pair(one, there)

@@ -1,0 +1,50 @@
+"""Taking in the new texts of pages that were worked on here."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from innerhop.core.merge.merging import HERE
+from innerhop.core.plan import Plan
+from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library.acts.base import Act, counted
+from innerhop.library.bring_in import news
+from innerhop.library.changes import effects
+from innerhop.library.changes.prepare import MakeNext, NextText, PagePlan
+from innerhop.library.index.texts import PageText
+from innerhop.library.models import BringIn, LockedPart, NewText, Site
+
+
+class NothingWaits(Refusal):
+    """There is no new text left to take in."""
+
+    status = CONFLICT
+
+
+def take_in(site: Site, key: int) -> Act:
+    """Take in what waits of one bringing in, by its primary key, as it was chosen, as one
+    change. Raises NothingWaits, and news.CannotSay."""
+    bring_in = BringIn.objects.filter(site=site, pk=key).first()
+    rows = [row for row in news.of(bring_in) if row.change_id is None] if bring_in else []
+    wanted = [row for row in rows if row.choices.get(news.WHOLE) != HERE]
+    if not wanted:
+        raise NothingWaits("Nothing of this waits any more. Load the list again.")
+    undecided = [row.page for row in wanted if news.open_meetings(row)]
+    if undecided:
+        raise news.CannotSay(undecided)
+    plans = [PagePlan(row.page, row.number, _none, whole=_taken(row)) for row in wanted]
+    message = f"Took in the new text of {counted(len(plans), 'page')}"
+    if len(plans) == 1:
+        message = f"Took in the new text of “{wanted[0].page.title}”"
+    return Act(message, plans, effects=[effects.taken([row.pk for row in wanted])])
+
+
+def _none(_text: PageText) -> Plan:
+    return Plan()
+
+
+def _taken(row: NewText) -> MakeNext:
+    def make(_text: PageText, _locked: Sequence[LockedPart]) -> NextText:
+        return news.News(row).next_text(row.choices)
+
+    return make

@@ -1,0 +1,38 @@
+"""What was done to a page here since its text came in."""
+
+from __future__ import annotations
+
+from innerhop.core.edits import Edit, join
+from innerhop.library.index.texts import PageText, from_rows
+from innerhop.library.models import Page, Revision
+
+
+def first_and_edits(page: Page) -> tuple[PageText, list[Edit]]:
+    """The text that a page came in with, and what was done to it since.
+
+    After it was brought in again, that text is what counts, with what was carried over to it.
+    """
+    states: list[tuple[Revision, list[Edit]]] = []
+    replaced: dict[int | None, int] = {}  # change: where its last revision is in `states`
+    rows = page.revisions.filter(number__gt=0).defer("content", "came").order_by("number")
+    for revision in rows:
+        if revision.edits is not None:
+            begin, edits = states[-1]
+            states.append((begin, join(edits, from_rows(revision.edits))))
+        elif revision.change_id in replaced:  # undone or redone: back to what was before
+            states.append(states[replaced[revision.change_id] - 1])
+        else:
+            states.append((revision, from_rows(revision.carried or [])))
+        replaced[revision.change_id] = len(states) - 1
+    first, edits = states[-1]
+    return PageText(page, as_it_came(first)), edits
+
+
+def as_it_came(revision: Revision) -> Revision:
+    """A text that came in, before anything was carried over to it."""
+    if revision.carried is None:
+        return revision
+    return Revision(
+        page_id=revision.page_id, number=revision.number, content=revision.came,
+        label=revision.label, codec=revision.codec, mark=revision.mark,
+    )  # fmt: skip

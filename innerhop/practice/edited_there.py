@@ -1,0 +1,46 @@
+"""The demo site as somebody else has changed it meanwhile, where it lives: for trying what becomes
+of pages that come in again."""
+
+from __future__ import annotations
+
+from innerhop.library.bring_in.bring_ins import Piece
+from innerhop.practice import demo
+
+# By the name of its file, what each page has instead.
+_CHANGED = {
+    "skippers-handbook/index.html": (
+        ("<h2>Lifting bridges</h2>", "<h2>Bridges that lift</h2>"),
+        ("Bollards on the lock side belong", "Bollards beside a lock belong"),
+    ),
+    "lock-guide/index.html": (("start with a full kettle", "start with a full kettle and a map"),),
+    "moorings/index.html": (
+        (
+            "      <h2>The waiting list</h2>",
+            "      <h2>Winter rates</h2>\n      <p>From November to March a night costs half.</p>\n"
+            "      <h2>The waiting list</h2>",
+        ),
+    ),
+    "stoppages/index.html": (("Shut to all between", "Shut to everybody between"),),
+}
+_NEW = {
+    "open-day/index.html": "<!doctype html>\n<html lang=en>\n<title>Open day</title>\n"
+    "<h1>Open day</h1>\n<p>The last Sunday of January: walk the empty chambers.</p>\n"
+}
+
+
+def files() -> list[tuple[str, bytes]]:
+    """The demo site's files as they are by now, and one more."""
+    found = []
+    for name, data in demo.files():
+        text = data
+        for old, new in _CHANGED.get(name, ()):
+            if old.encode() not in text:
+                raise LookupError(f"{name} does not say: {old}")
+            text = text.replace(old.encode(), new.encode())
+        found.append((name, text))
+    return [*found, *((name, text.encode()) for name, text in _NEW.items())]
+
+
+def pieces() -> list[Piece]:
+    """The pages among them, as an upload would bring them."""
+    return [Piece(name, data) for name, data in files() if name.endswith(".html")]
