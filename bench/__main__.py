@@ -15,6 +15,7 @@ from bench import (  # noqa: E402  (models need Django set up)
     landings,
     lists,
     menus,
+    merging,
     reading,
     real_pages,
     renaming,
@@ -24,7 +25,7 @@ from bench import (  # noqa: E402  (models need Django set up)
 )
 
 kinds = (
-    reading, checking, real_pages, first_bytes, renaming, landings, walking, lists, menus,
+    reading, merging, checking, real_pages, first_bytes, renaming, landings, walking, lists, menus,
     whole_sites, extremes, in_browser, slow_line,
 )  # fmt: skip
 figures = [figure for kind in kinds for figure in kind.figures()]

@@ -54,8 +54,8 @@ def _of(name: str, datas: list[bytes]) -> list[Figure]:
 
     proofs = {"attributes": _mark, "any plan": _hop}
     return [
-        (f"facts ÷ bare parse, {name}", _ratio(each(_facts), bare), "×", 3),
-        (f"all that the index needs ÷ bare parse, {name}", _ratio(each(_index), bare), "×", 6),
+        (f"facts ÷ bare parse, {name}", _ratio(each(_facts), bare), "×", 4),
+        (f"all that the index needs ÷ bare parse, {name}", _ratio(each(_index), bare), "×", 8),
         *(
             (f"proof of {what} ÷ bare parse, {name}", _ratio(_proof(texts, make), bare), "×", most)
             for (what, make), most in zip(proofs.items(), (1.5, 4), strict=True)

@@ -69,7 +69,7 @@ def test_it_waits_and_what_was_made_here_is_kept(ice: Page, site: Site, editor: 
     assert news.waiting(site) == found.pk
     (row,) = news.of(found)
     assert row.found["meetings"] == []
-    assert news.News(row).lost.sentences == LOST  # were all as it is there
+    assert news.read([row])[0].lost.sentences == LOST  # were all as it is there
     change = take_in(site, editor, found)
     assert content(ice).decode() == here.replace("Thin.", "Thick.")
     assert news.waiting(site) is None
@@ -159,7 +159,7 @@ def test_a_hop_of_another_page_is_counted_where_its_end_goes(
     bring(site, editor, "/from/", '<title>F</title><p><a href="/ice/#late">Late</a></p>')
     found = again(site, editor, OLD.replace("<h2 id=thaw>Thaw</h2>", ""))
     (row,) = news.of(found)
-    one = news.News(row)
+    one = news.read([row])[0]
     assert one.arriving["late"] == 1
     assert one.merged
     assert "late" in {id_ for met in one.merged.meetings for id_ in met.lost["there"]}

@@ -7,9 +7,11 @@ import json
 import pytest
 from django.test import Client
 
-from innerhop.library.bring_in import news
+from innerhop.library import doing
+from innerhop.library.bring_in import bring_ins, news
 from innerhop.library.models import BringIn, Editor, NewText, Page, Site
-from tests.library.test_again import NEW, OLD, again, ice
+from innerhop.practice import edited_there
+from tests.library.test_again import NEW, OLD, ice
 from tests.library.test_changes import content
 from tests.screens.test_access import stranger
 
@@ -85,14 +87,19 @@ def test_all_of_it_can_be_left_and_thought_of_again(client: Client, ice: Page, s
 
 
 def test_pages_that_are_new_and_pages_that_did_not_come_are_told(
-    client: Client, ice: Page, site: Site, editor: Editor
+    client: Client, site: Site, editor: Editor
 ) -> None:
-    found = again(site, editor, NEW)
-    some = site.pages.exclude(pk=ice.pk)
-    found.pages.add(*some.exclude(path="/about/"))
-    shown = client.get(f"/{site.slug}/bring-in/{found.pk}/there/").content.decode()
-    assert "not among what came" in shown
-    assert "a new page" in shown
+    page = site.pages.get(path="/skippers-handbook/")
+    number = page.sections.get(title="Lifting bridges").number
+    doing.do(editor, "mark", page, {"marks": [{"number": number, "id": "lifting"}]})
+    pieces = [one for one in edited_there.pieces() if not one.name.startswith("about")]
+    for _ in bring_ins.bring_in(site, editor, pieces, len(pieces), replace=True):
+        pass
+    key = BringIn.objects.latest("pk").pk
+    shown = client.get(f"/{site.slug}/bring-in/{key}/there/").content.decode()
+    assert shown.count("a new page") == 1  # Open day
+    assert shown.count("not among what came") == 1  # About
+    assert "5 pages are as they were" in shown
 
 
 def test_it_is_for_editors_of_the_site(client: Client, ice: Page, site: Site) -> None:

@@ -13,6 +13,7 @@ from innerhop.core.merge.matching import Match
 from innerhop.core.source.content_models import LEVELS
 
 # Attributes whose change readers notice, or hops do; systems write others anew all the time.
+_BESIDE = 30  # characters between two changes that are drawn as one
 _TELLING = ("id", "name", "href", "src", "alt")
 
 
@@ -37,27 +38,42 @@ class Drawn:
         """What was changed there; changes right beside each other are one."""
         found: list[Stretch] = []
         for one in sorted(self._changed()):
-            if found and one.start <= found[-1].end:
+            if found and one.start <= found[-1].end + _BESIDE / self._all:
                 found[-1] = Stretch(found[-1].start, max(found[-1].end, one.end))
             else:
                 found.append(one)
         return found
 
     def _changed(self) -> Iterator[Stretch]:
-        match = self._match
-        old, new = match.old, match.new
-        done = -1
-        for number, before in enumerate(match.back):
-            if number <= done:
-                continue
+        match, source = self._match, self._match.new.source
+        led = {one.number for one in source.having(*_TELLING)}
+        led |= {there for one in match.old.source.having(*_TELLING)
+                if (there := match.to[one.number]) is not None}  # fmt: skip
+        number = 0
+        while number < len(match.back):
+            before = match.back[number]
+            behind = source.lasts[number] + 1
             if before is None:
-                done = new.source.last_inside(number)
-                yield self._of(number, done)
-            elif any(
-                old.source.attr(before, name) != new.source.attr(number, name) for name in _TELLING
-            ) or (not match.is_same(before) and old.words(before) != new.words(number)):
-                yield self._of(number, number)
+                yield self._of(number, behind - 1)
+            elif match.is_same(before):
+                inside = (at for at in range(number, behind) if at in led)
+                yield from (self._of(at, at) for at in inside if self._leads_elsewhere(at))
+            else:
+                if self._leads_elsewhere(number) or (
+                    match.old.words(before) != match.new.words(number)
+                ):
+                    yield self._of(number, number)
+                behind = number + 1
+            number = behind
         yield from (self._at(number) for number in self._gone())
+
+    def _leads_elsewhere(self, number: int) -> bool:
+        """Whether readers notice that an element's attributes are others."""
+        match, before = self._match, self._match.back[number]
+        if before is None:
+            return False
+        old, new = match.old.source, match.new.source
+        return any(old.attr(before, name) != new.attr(number, name) for name in _TELLING)
 
     def _gone(self) -> Iterable[int]:
         """Elements that went, the first of each that stand in each other."""

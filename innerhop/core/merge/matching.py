@@ -143,33 +143,37 @@ def matched(old: Source, new: Source) -> Match:
     if not len(old) or not len(new):
         return found
     found.pair(0, 0)
-    first, last = _beginning_and_end(found)
+    over, last = _beginning_and_end(found)
     _by_words(found)
     _by_ids(found)
     _around(found)
     number = 0
     while number < last:  # each before what it holds
         behind = old.lasts[number] + 1
-        whole = behind <= first or found.is_same(number)
+        whole = number in over or found.is_same(number)
         if not whole and found.to[number] is not None:
             _inside(found, number)
         number = behind if whole else number + 1
     return found
 
 
-def _beginning_and_end(found: Match) -> tuple[int, int]:
-    """Pair what begins in the same characters at the beginning and at the end of both texts;
-    returns between which elements of the old one the rest is."""
+def _beginning_and_end(found: Match) -> tuple[set[int], int]:
+    """Pair what stands in the same characters at the beginning and at the end of both texts;
+    returns the elements of the old one that are over by the first difference, and from which on
+    they are behind the last."""
     old, new = found.old.source, found.new.source
     begin = _common(old.text, new.text)
     most = min(len(old.text), len(new.text)) - begin
     end = _common(old.text[: -most - 1 : -1], new.text[: -most - 1 : -1])
-    first = 0
+    first, over, lasts = 0, set(), old.lasts
     for one, other in zip(old.starts, new.starts, strict=False):
         if one != other or one >= begin:
             break
-        if _ends_by(old, first, begin):  # one that is open there may be another
+        behind = old.starts[lasts[first] + 1] if lasts[first] + 1 < len(old.starts) else -1
+        # One that is open there may be another.
+        if 0 <= behind <= begin or _ends_by(old, first, begin):
             found.pair(first, first)
+            over.add(first)
         first += 1
     last, behind = len(old), len(new)
     while (
@@ -182,14 +186,11 @@ def _beginning_and_end(found: Match) -> tuple[int, int]:
     ):
         last, behind = last - 1, behind - 1
         found.pair(last, behind)
-    return first, last
+    return over, last
 
 
 def _ends_by(source: Source, number: int, place: int) -> bool:
     """Whether an element is over at a place in its text."""
-    behind = source.lasts[number] + 1
-    if behind < len(source) and 0 <= source.starts[behind] <= place:
-        return True
     end = source.end_of(number)
     return end is not None and end <= place
 

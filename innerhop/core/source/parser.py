@@ -15,13 +15,12 @@ import copy
 import re
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property, lru_cache
-from itertools import compress, islice
+from itertools import accumulate, compress, islice
 
 import turbohtml
 
 from innerhop.core.source.elements import Comment, Text
 
-_LINE_END = re.compile("\n")
 _META = re.compile(rb"<meta[^>]*charset[^>]*>", re.IGNORECASE)
 _MARKS = (codecs.BOM_UTF8, codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)
 _NO_VALUE = re.compile("[\t\n\f\r ]*=[\t\n\f\r ]*(?=>)")
@@ -408,7 +407,7 @@ class Reading:
     @cached_property
     def _lines(self) -> list[int]:
         """Where each line begins."""
-        return [0, *(match.end() for match in _LINE_END.finditer(self.text))]
+        return _line_starts(self.text)
 
     def has_own_tag(self, number: int) -> bool:
         """Whether a tag in the text made this element, and surely no other."""
@@ -652,9 +651,18 @@ def character_runs(text: str) -> Iterator[tuple[str, int, int] | None]:
             yield "", start, end
 
 
+def _line_starts(text: str) -> list[int]:
+    """Where each line of a text begins. By C alone: it is asked of every page."""
+    lengths = map(len, text.split("\n"))
+    return [0, *accumulate(map(_WITH_LINE_END, lengths))][:-1]
+
+
+_WITH_LINE_END = (1).__add__
+
+
 def _tokens(text: str) -> Iterator[tuple[turbohtml.Token, int, int]]:
     """The text's tokens, each with the span of its characters."""
-    lines = [0, *(match.end() for match in _LINE_END.finditer(text))]
+    lines = _line_starts(text)
     tokens = list(turbohtml.tokenize(text, resolve_references=False))
     starts = [lines[token.line - 1] + token.col for token in tokens] + [len(text)]
     return zip(tokens, starts, starts[1:], strict=False)

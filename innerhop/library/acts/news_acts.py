@@ -45,6 +45,6 @@ def _none(_text: PageText) -> Plan:
 
 def _taken(row: NewText) -> MakeNext:
     def make(_text: PageText, _locked: Sequence[LockedPart]) -> NextText:
-        return news.News(row).next_text(row.choices)
+        return news.next_text(row)
 
     return make

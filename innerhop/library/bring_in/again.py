@@ -9,8 +9,8 @@ from typing import NamedTuple
 
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.library.changes import prepare, write
-from innerhop.library.changes.since_it_came import first_and_edits
-from innerhop.library.index.texts import PageText
+from innerhop.library.changes.since_it_came import of_pages
+from innerhop.library.index.texts import PageText, currents
 from innerhop.library.models import Change, Editor, Page, Site
 
 _SHOWN = 20  # pages; of more, the count tells
@@ -39,15 +39,16 @@ def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
     held = write.hold(site, [one.page for one in again])
     new: list[tuple[Page, Again]] = []
     notes = []
-    for one in again:
-        page = held[one.page]
-        if bytes(page.revisions.get(number=page.revision).content) == one.data:
+    texts = currents([held[one.page] for one in again])
+    for one, text in zip(again, texts, strict=True):
+        page = text.page
+        if bytes(text.revision.content) == one.data:
             notes.append(f"“{page.title}” came in as it is here already.")
         else:
             new.append((page, one))
     if not new:
         return Sorted(None, [], notes)
-    if any(first_and_edits(page)[1] for page, _ in new):
+    if any(edits for _, edits in of_pages([page for page, _ in new])):
         return Sorted(None, [one for _, one in new], notes)
     notes.append(_said([page for page, _ in new]))
     change = Change.objects.create(

@@ -133,9 +133,10 @@ def bring_in(
             _flush(account)
             if not account.pages and not account.again:
                 raise Refused(_nothing_came(account))
-            ends = verdicts.insert_judged(site, account.links)
-            account.notes += called_so.take(site, account.pages)
-            verdicts.renew_all(site, account.pages, also=ends, are_judged=account.are_judged)
+            if account.pages:
+                ends = verdicts.insert_judged(site, account.links)
+                account.notes += called_so.take(site, account.pages)
+                verdicts.renew_all(site, account.pages, also=ends, are_judged=account.are_judged)
             taken = again.take(site, author, account.again)
             account.change, account.notes = taken.change, [*account.notes, *taken.notes]
             usual_forms.learn(site)

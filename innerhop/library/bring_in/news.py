@@ -3,26 +3,29 @@ anything is taken in."""
 
 from __future__ import annotations
 
+import json
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from innerhop.core.edits import EditsClash
-from innerhop.core.merge.carrying import KEPT, SAME
+from django.db.models import Count, F
+
+from innerhop.core.edits import Edit, EditsClash
+from innerhop.core.merge.carrying import SAME
 from innerhop.core.merge.deeds import Unclear
 from innerhop.core.merge.drawn import Drawn
 from innerhop.core.merge.lost import Lost, lost
-from innerhop.core.merge.merging import HERE, THERE, Merged
-from innerhop.core.plan import Plan
+from innerhop.core.merge.merging import HERE, THERE, Merged, Undecided
+from innerhop.core.plan import Plan, from_data
 from innerhop.core.proof import proved
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import file_encoding
 from innerhop.library.bring_in.again import Again
 from innerhop.library.changes.prepare import NextText
-from innerhop.library.changes.since_it_came import first_and_edits
-from innerhop.library.index.texts import PageText, current
+from innerhop.library.changes.since_it_came import of_pages
+from innerhop.library.index.texts import PageText, currents
 from innerhop.library.models import BringIn, Link, NewText, Page, Revision, Site
 
 WHOLE = "whole"  # the choice for a page as a whole
@@ -45,15 +48,29 @@ _NAMED = 4
 def wait(bring_in: BringIn, again: Sequence[Again]) -> Iterator[int]:
     """Keep new texts until somebody says what becomes of them; what waited for the same pages
     before goes. Says after each how many are done."""
-    NewText.objects.filter(page__in=[one.page for one in again], change=None).delete()
-    for at, one in enumerate(again, start=1):
-        row = NewText(
-            page_id=one.page, bring_in=bring_in, content=one.data, label=one.encoding.label,
+    pages = Page.objects.select_related("site").in_bulk([one.page for one in again])
+    NewText.objects.filter(page__in=pages, change=None).delete()
+    rows = [
+        NewText(
+            page=pages[one.page], bring_in=bring_in, content=one.data, label=one.encoding.label,
             codec=one.encoding.codec, mark=one.encoding.mark,
-        )  # fmt: skip
-        _find(row)
-        row.save()
+        )
+        for one in again
+    ]  # fmt: skip
+    for at, found in enumerate(_found(rows), start=1):
+        found.save()
         yield at
+
+
+def _found(rows: Sequence[NewText]) -> Iterator[NewText]:
+    """New texts, with what was found of each as its page is now."""
+    for at in range(0, len(rows), _BATCH):
+        for news in read(rows[at : at + _BATCH]):
+            _find(news)
+            yield news.row
+
+
+_BATCH = 40  # pages whose texts are held at once
 
 
 def waiting(site: Site) -> int | None:
@@ -65,65 +82,55 @@ def waiting(site: Site) -> int | None:
 def of(bring_in: BringIn) -> list[NewText]:
     """The new texts of one bringing in, as they are with what the pages say now; those where
     an editor has something to say first."""
-    rows = list(
-        NewText.objects.filter(bring_in=bring_in, page__removed=None).select_related("page__site")
-    )
-    for row in rows:
-        if row.change_id is None and row.number != row.page.revision:
-            _find(row)
-            row.save(update_fields=["number", "found"])
+    known = NewText.objects.filter(bring_in=bring_in, page__removed=None).defer("content")
+    rows = list(known.select_related("page__site"))
+    led = _led([row.page for row in rows])
+    old = [
+        row for row in rows
+        if row.change_id is None
+        and (row.number, row.found["led"]) != (row.page.revision, led[row.page_id])
+    ]  # fmt: skip
+    for row in _found(old):
+        row.save(update_fields=["number", "found"])
     return sorted(rows, key=lambda row: (not row.found["meetings"], row.page.path))
 
 
 @dataclass
 class News:
-    """A new text, read beside what is here."""
+    """A new text, read beside what is here. here: the page as it is. first, edits: as it came,
+    and what was done to that. led: the hops of other pages that lead to it (see `_led`)."""
 
     row: NewText
-
-    @cached_property
-    def here(self) -> PageText:
-        """The page as it is."""
-        return current(self.row.page)
+    here: PageText
+    first: PageText
+    edits: Sequence[Edit]
+    led: Led
 
     @cached_property
     def there(self) -> PageText:
         """The page as it comes."""
-        row = self.row
-        return PageText(row.page, Revision(
-            content=row.content, label=row.label, codec=row.codec, mark=row.mark,
-        ))  # fmt: skip
+        return _there(self.row)
+
+    @cached_property
+    def arriving(self) -> Counter[str]:
+        """How many hops of other pages lead to each ID of the page."""
+        source = self.here.source
+        ids = ((source.attr(end, "id"), count) for end, count in self.led if end < len(source))
+        return Counter({id_: count for id_, count in ids if id_})
 
     @cached_property
     def merged(self) -> Merged | None:
         """What becomes of both; None where that can't be told."""
-        first, edits = self._came
         try:
-            return Merged(first.source, self.here.source, edits, self.there.source,
+            return Merged(self.first.source, self.here.source, self.edits, self.there.source,
                           encoding=self.row.encoding, led=self.arriving.keys())  # fmt: skip
         except (Unclear, EditsClash):
             return None
 
     @cached_property
-    def _came(self) -> Any:
-        return first_and_edits(self.row.page)
-
-    @cached_property
     def lost(self) -> Lost:
         """What was made here and would be gone with the whole as it is there."""
-        return lost(self._came[0], self.here, self.there)
-
-    @cached_property
-    def arriving(self) -> Counter[str]:
-        """How many hops of other pages lead to each ID of the page."""
-        links = Link.objects.filter(end_page=self.row.page, end__gte=0)
-        ends = links.exclude(page=self.row.page).values_list("end", flat=True)
-        found: Counter[str] = Counter()
-        for number, count in Counter(ends).items():
-            id_ = self.here.source.attr(number, "id") if number < len(self.here.source) else None
-            if id_:
-                found[id_] += count
-        return found
+        return lost(self.first, self.here, self.there)
 
     def next_text(self, choices: Mapping[str, str]) -> NextText:
         """What the page becomes. Raises CannotSay where somebody has to choose first."""
@@ -132,37 +139,90 @@ class News:
             if self.merged is None:
                 raise CannotSay([self.row.page])
             plan = self.merged.plan(choices)
-        source = proved(self.there.source, plan)
-        data = file_encoding.encode(source.text, self.row.encoding)
-        came = bytes(self.row.content)
-        return NextText(data, self.row.encoding, None, source, came=came, carried=plan.edits)
+        return _carried_out(self.row, self.there, plan)
 
 
-def _find(row: NewText) -> None:
+def next_text(row: NewText) -> NextText:
+    """What a page becomes, as it was chosen; `row` as `of` has just given it. Where nothing was
+    chosen it was planned already. Raises CannotSay where somebody has to choose first."""
+    if not row.choices and "plan" in row.found:
+        return _carried_out(row, _there(row), from_data(row.found["plan"]))
+    return read([row])[0].next_text(row.choices)
+
+
+def _carried_out(row: NewText, there: PageText, plan: Plan) -> NextText:
+    source = proved(there.source, plan)
+    data = file_encoding.encode(source.text, row.encoding)
+    came = bytes(row.content)
+    return NextText(data, row.encoding, None, source, came=came, carried=plan.edits)
+
+
+def _there(row: NewText) -> PageText:
+    text = Revision(content=row.content, label=row.label, codec=row.codec, mark=row.mark)
+    return PageText(row.page, text)
+
+
+def read(rows: Sequence[NewText]) -> list[News]:
+    """New texts beside what is here, in their order."""
+    pages = [row.page for row in rows]
+    texts = currents(pages)
+    led = _led(pages)
+    came = of_pages(pages)
+    return [
+        News(row, text, first, edits, led[row.page_id])
+        for row, text, (first, edits) in zip(rows, texts, came, strict=True)
+    ]
+
+
+Led = list[list[int]]
+
+
+def _led(pages: Sequence[Page]) -> dict[int, Led]:
+    """By page, the elements that hops of other pages end at, each with how many."""
+    links = Link.objects.filter(end_page__in=pages, end__gte=0).exclude(page=F("end_page"))
+    rows = links.values_list("end_page", "end").annotate(Count("pk")).order_by("end_page", "end")
+    found: dict[int, Led] = {page.pk: [] for page in pages}
+    for page, end, count in rows:
+        found[page].append([end, count])
+    return found
+
+
+def _find(news: News) -> None:
     """Find out what becomes of a page, in short."""
+    row, merged = news.row, news.merged
     row.number = row.page.revision
-    news = News(row)
-    merged = news.merged
     if merged is None:
-        row.found = {"there": [[0, 1]], "here": [], "kept": 0, "same": 0, "done": 0,
-                     "meetings": [{"key": WHOLE, "at": 0, "options": [THERE, HERE],
-                                   "proposal": ""}]}  # fmt: skip
+        meeting = {"key": WHOLE, "at": 0, "options": [THERE, HERE], "proposal": ""}
+        row.found = {"there": [[0, 1]], "here": [], "same": 0, "done": 0, "led": news.led,
+                     "meetings": [meeting]}  # fmt: skip
         return
     drawn = Drawn(merged.match)
     deeds = [one.deed for one in merged.carried]
     row.found = {
+        "led": news.led,
         "length": len(merged.new.text),
         "sections": drawn.sections(),
         "there": [[*one] for one in drawn.there()],
         "here": [[*one] for one in drawn.here(deeds)],
-        "kept": len(merged.of(KEPT)),
         "same": len(merged.of(SAME)),
         "done": len(deeds),
         "meetings": [
             {"key": one.key, "at": drawn.place(one.ground.first), "options": one.options,
              "proposal": one.proposal} for one in merged.meetings
         ],
+        **_plan(merged),
     }  # fmt: skip
+
+
+def _plan(merged: Merged) -> dict[str, Any]:
+    """What is to be done where nothing else is chosen, to be carried out later; empty where
+    somebody has to choose, or where it holds what JSON can't."""
+    try:
+        plan = merged.plan({}).as_data()
+        json.dumps(plan, ensure_ascii=False).encode()
+    except (Undecided, UnicodeEncodeError):
+        return {}
+    return {"plan": plan}
 
 
 def open_meetings(row: NewText) -> list[str]:

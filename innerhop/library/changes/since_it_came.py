@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Sequence
+
 from innerhop.core.edits import Edit, join
 from innerhop.library.index.texts import PageText, from_rows
 from innerhop.library.models import Page, Revision
@@ -12,10 +15,28 @@ def first_and_edits(page: Page) -> tuple[PageText, list[Edit]]:
 
     After it was brought in again, that text is what counts, with what was carried over to it.
     """
+    return of_pages([page])[0]
+
+
+def of_pages(pages: Sequence[Page]) -> list[tuple[PageText, list[Edit]]]:
+    """The same for many pages, in their order."""
+    rows: dict[int, list[Revision]] = defaultdict(list)
+    known = Revision.objects.filter(page__in=pages, number__gt=0)
+    for revision in known.defer("content", "came").order_by("page", "number"):
+        rows[revision.page_id].append(revision)
+    found = [_standing(rows[page.pk]) for page in pages]
+    firsts = Revision.objects.in_bulk([first.pk for first, _ in found])
+    return [
+        (PageText(page, as_it_came(firsts[first.pk])), edits)
+        for page, (first, edits) in zip(pages, found, strict=True)
+    ]
+
+
+def _standing(revisions: Sequence[Revision]) -> tuple[Revision, list[Edit]]:
+    """The revision that a page's text came in with, and the edits since that still stand."""
     states: list[tuple[Revision, list[Edit]]] = []
     replaced: dict[int | None, int] = {}  # change: where its last revision is in `states`
-    rows = page.revisions.filter(number__gt=0).defer("content", "came").order_by("number")
-    for revision in rows:
+    for revision in revisions:
         if revision.edits is not None:
             begin, edits = states[-1]
             states.append((begin, join(edits, from_rows(revision.edits))))
@@ -24,8 +45,7 @@ def first_and_edits(page: Page) -> tuple[PageText, list[Edit]]:
         else:
             states.append((revision, from_rows(revision.carried or [])))
         replaced[revision.change_id] = len(states) - 1
-    first, edits = states[-1]
-    return PageText(page, as_it_came(first)), edits
+    return states[-1]
 
 
 def as_it_came(revision: Revision) -> Revision:

@@ -63,11 +63,19 @@ def _beside(site: Site, bring_in: BringIn, rows: list[NewText]) -> dict[str, Any
     """Pages that came in new, and pages here that did not come."""
     again = {row.page_id for row in rows}
     came = set(bring_in.pages.values_list("pk", flat=True))
-    new = site.pages.filter(pk__in=came - again)
+    earlier = BringIn.objects.filter(site=site, pk__lt=bring_in.pk, pages__in=came)
+    here = set(earlier.values_list("pages", flat=True))
+    new = site.pages.filter(pk__in=came - again - here)
     # Who brings one page in says nothing of the others.
     is_whole = 2 * len(came) >= site.pages.count() > len(came) > 1
     gone = site.pages.exclude(pk__in=came) if is_whole else site.pages.none()
-    return {"new": new[:_BESIDE], "gone": gone[:_BESIDE], "gone_count": gone.count()}
+    return {
+        "new": new[:_BESIDE],
+        "new_more": max(0, new.count() - _BESIDE),
+        "gone": gone[:_BESIDE],
+        "gone_more": max(0, gone.count() - _BESIDE),
+        "same": len((came & here) - again),
+    }
 
 
 @dataclass(frozen=True)
@@ -136,7 +144,7 @@ class Met:
 
 
 def _desk(row: NewText) -> dict[str, Any]:
-    found = news.News(row)
+    found = news.read([row])[0]
     merged = found.merged
     whole = row.choices.get(news.WHOLE, "")
     desk: dict[str, Any] = {"whole": whole, "lost": found.lost.sentences}
