@@ -4,7 +4,7 @@ already, or with the reason why they can't be."""
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import NamedTuple
 
@@ -49,10 +49,20 @@ class Carrier:
     ) -> None:
         self.match, self.here, self.encoding = match, here, encoding
         self._deeds = deeds
-        self._leaving = {match.to[one.number] for one in deeds
-                         if isinstance(one, Attributes) and "id" in one.values}  # fmt: skip
         self.base, self.new = match.old.source, match.new.source
         self._alignments: dict[int, Alignment] = {}
+        self._leaving = set(self._left_by(deeds))
+
+    def _left_by(self, deeds: Sequence[Deed]) -> Iterator[int]:
+        """Elements of the new text whose IDs go, so that they are free for others."""
+        for one in deeds:
+            there = self.match.to[one.number] if one.number >= 0 else None
+            if there is None:
+                continue
+            if isinstance(one, Taken | Filled):
+                yield from range(there, self.new.last_inside(there) + 1)
+            elif isinstance(one, Attributes) and "id" in one.values:
+                yield there
 
     def carried(self, deed: Deed) -> Carried:
         """What becomes of a deed."""
@@ -84,7 +94,8 @@ class Carrier:
     def _attributes(self, deed: Attributes) -> Carried:
         there = self.match.to[deed.number]
         if there is None:
-            return Carried(deed, STUCK, why="This is no longer there.")
+            is_done = deed.tag and self._is_turned(deed)
+            return Carried(deed, SAME if is_done else STUCK, why="This is no longer there.")
         new, values = self.new, done.values_after(deed)
         tag = self.base.tags[deed.number]
         left = {name: value for name, value in values.items() if new.attr(there, name) != value}
@@ -105,6 +116,11 @@ class Carrier:
         if (left.get("id") or tags) and self._is_reworded(deed.number, there):
             return Carried(deed, MEETS, plan, "It was reworded there.")
         return Carried(deed, KEPT, plan)
+
+    def _is_turned(self, deed: Attributes) -> bool:
+        """Whether an element that is to have another tag stands there with it already."""
+        words = self.match.old.text(deed.number)
+        return any(self.new.tags[at] == deed.tag for at in self._there_by_words.get(words, ()))
 
     def _is_reworded(self, number: int, there: int) -> bool:
         """Whether an ID may say something else than the part does by now: of a long part, where
@@ -197,20 +213,28 @@ class Carrier:
         """Whether elements that do the same were put in there too: have the same IDs, or are
         the same links with the same words."""
         found = [self._doings(self.here, one) for one in made]
-        return all(one.is_any and self._has(one) for one in found)
+        return all(self._has(one) for one in found)
 
     def _has(self, doing: Doing) -> bool:
         if doing.links:
             return any(self._doings(self.new, at).links == doing.links
-                       for at in self._there_by_words[doing.words])  # fmt: skip
+                       for at in self._there_by_words.get(doing.words, ()))  # fmt: skip
         if doing.ids:
             return all(one in self._new_ids for one in doing.ids)
-        return bool(self._there_by_words[doing.words])
+        if doing.words:
+            return bool(self._there_by_words.get(doing.words))
+        return doing.mute in self._mutes
 
     @cached_property
     def _new_ids(self) -> set[str]:
-        """The IDs of the new text that the one that came before did not have."""
-        return _ids(self.new) - _ids(self.base)
+        """The IDs of the new text that the one before did not have, or on another part."""
+        group = self.base.reading.identified
+        before = dict(zip(reversed(group.values("id")), reversed(group.numbers), strict=True))
+        now = self.new.reading.identified
+        return {
+            value for value, number in zip(now.values("id"), now.numbers, strict=True)
+            if value and (value not in before or self.match.to[before[value]] != number)
+        }  # fmt: skip
 
     @cached_property
     def _there_by_words(self) -> Mapping[str, list[int]]:
@@ -229,7 +253,13 @@ class Carrier:
             (" ".join(source.text_of(one).split()), source.attr(one, "href") or "")
             for one in inside if source.tags[one] == "a" and source.attr(one, "href") is not None
         )  # fmt: skip
-        return Doing(ids, links, " ".join(source.text_of(number).split()))
+        return Doing(ids, links, " ".join(source.text_of(number).split()), _mute(source, number))
+
+    @cached_property
+    def _mutes(self) -> set[Mute]:
+        """What elements are that say nothing, of those that were not there before."""
+        found = (at for at, before in enumerate(self.match.back) if before is None)
+        return {_mute(self.new, one) for one in found}
 
     def _used_elsewhere(self, deed: Deed) -> str:
         """An ID that a deed gives, and that stands elsewhere in the new text; "" for none."""
@@ -253,26 +283,26 @@ class Carrier:
         return dict(reversed(kept))
 
 
+Mute = tuple[str, frozenset[tuple[str, str]]]
+
+
+def _mute(source: Source, number: int) -> Mute:
+    """An element by its tag and attributes."""
+    return source.tags[number], frozenset(source.attributes(number).items())
+
+
 class Doing(NamedTuple):
     """What an element does for readers. ids: in it. links: in it, by words and address."""
 
     ids: tuple[str, ...]
     links: tuple[tuple[str, str], ...]
     words: str
-
-    @property
-    def is_any(self) -> bool:
-        """Whether it does anything that can be known again."""
-        return bool(self.ids or self.links or self.words)
+    mute: Mute
 
 
 def _plain(parts: Sequence[Part]) -> list[tuple[object, ...]]:
     """Parts without how white space stands in them."""
     return [(one.tag, one.attributes, one.text.split(), one.depth) for one in parts]
-
-
-def _ids(source: Source) -> set[str]:
-    return {value for value in source.reading.identified.values("id") if value}
 
 
 def _differs(name: str, there: str | None, here: str | None) -> str:

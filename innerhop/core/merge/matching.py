@@ -146,6 +146,7 @@ def matched(old: Source, new: Source) -> Match:
     over, last = _beginning_and_end(found)
     _by_words(found)
     _by_ids(found)
+    _by_addresses(found)
     _around(found)
     number = 0
     while number < last:  # each before what it holds
@@ -214,6 +215,24 @@ def _by_ids(found: Match) -> None:
         other = new.identified.get(value)
         if other is not None and old.source.tags[one] == new.source.tags[other]:
             found.pair(one, other)
+
+
+def _by_addresses(found: Match) -> None:
+    """A link or picture that alone leads to an address is the same, whatever its words."""
+    for tag, name in (("a", "href"), ("img", "src")):
+        mine = _alone(found.old.source, tag, name, found.to)
+        other = _alone(found.new.source, tag, name, found.back)
+        for address, number in mine.items():
+            if address in other:
+                found.pair(number, other[address])
+
+
+def _alone(source: Source, tag: str, name: str, known: Sequence[int | None]) -> dict[str, int]:
+    """Elements that none is known to be, by an attribute that no other of them has so."""
+    pairs = [(value, one.number) for one in source.of_tags(tag)
+             if known[one.number] is None and (value := one.attr(name))]  # fmt: skip
+    counted = Counter(value for value, _ in pairs)
+    return {value: number for value, number in pairs if counted[value] == 1}
 
 
 def _by_words(found: Match) -> None:
@@ -329,6 +348,11 @@ def _may_be(found: Match, one: int, there: int) -> bool:
     return not set(before.split()).isdisjoint(now.split()) or fuzz.ratio(before, now) >= _ALIKE
 
 
+def _is_kind(one: str, other: str) -> bool:
+    """Whether two tags may be of the same part: a heading may have another level by now."""
+    return one == other or (one in LEVELS and other in LEVELS)
+
+
 def _most_alike(found: Match, ours: Sequence[int], theirs: Sequence[int]) -> None:
     old, new = found.old, found.new
     mine = {one: old.text(one) for one in ours}
@@ -337,7 +361,7 @@ def _most_alike(found: Match, ours: Sequence[int], theirs: Sequence[int]) -> Non
         (fuzz.ratio(mine[one], other[there], score_cutoff=_ALIKE), -at, one, there)
         for at, one in enumerate(ours)
         for there in theirs
-        if old.source.tags[one] == new.source.tags[there] and mine[one] and other[there]
+        if _is_kind(old.source.tags[one], new.source.tags[there]) and mine[one] and other[there]
     ]
     pairs: list[tuple[int, int]] = []
     for score, _, one, there in sorted(scores, reverse=True):

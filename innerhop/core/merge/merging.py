@@ -43,6 +43,7 @@ class Meeting:
     as it came, as it comes now ("" where it is gone) and as it is here. both: what it would be
     with what was done on both sides. plans: by what may stand, what is to be done to the new
     text for it. lost: by the same, the IDs that would be gone. why: what is so, in sentences.
+    carried: what was done here.
     """
 
     key: str
@@ -55,6 +56,7 @@ class Meeting:
     lost: Mapping[str, Sequence[str]]
     why: Sequence[str]
     proposal: str
+    carried: Sequence[Carried] = field(repr=False)
 
     @property
     def options(self) -> list[str]:
@@ -152,6 +154,7 @@ class Merged:
             lost={option: lost[option] for option in plans},
             why=list(dict.fromkeys(one.why for one in carried)),
             proposal=BOTH if BOTH in plans else "",
+            carried=carried,
         )
 
 

@@ -51,41 +51,47 @@ class Alignment:
     def place(self, place: int) -> int | None:
         """Where a place is in the other text: beside the part or word that it touches, if that
         is there, else beside its other neighbour. None where nobody can say."""
+        if self.there is None or self._inside is None:
+            return None
         right = bisect_left(self._starts, place)
         left = bisect_right(self._ends, place) - 1
-        if self.there is None or self._inside is None or left + 1 != right:
-            return None  # within a word
-        before, behind = self._to.get(left), self._to.get(right)
+        if left + 1 != right:
+            return self._within(left + 1, place)
         begins, ends = left < 0, right == len(self._old)
-        before_at = self._inside.start if begins else None
-        behind_at = self._inside.end if ends else None
-        if before is not None:
-            before_at = self._new[before].end
-        if behind is not None:
-            behind_at = self._new[behind].start
+        before = self._inside.start if begins else self._edge(left, at_end=True)
+        behind = self._inside.end if ends else self._edge(right, at_end=False)
         touches_before = not begins and place == self._ends[left]
         touches_behind = not ends and place == self._starts[right]
-        near = [before_at, behind_at]
-        if (touches_behind and not touches_before) or (begins and not touches_before):
+        near = [before, behind]
+        if not touches_before and (touches_behind or begins):
             near.reverse()
         return next((one for one in near if one is not None), None)
 
+    def _edge(self, at: int, *, at_end: bool) -> int | None:
+        """Where an item begins or ends in the other text, if it is there."""
+        there = self._to.get(at)
+        if there is None:
+            return None
+        return self._new[there].end if at_end else self._new[there].start
+
+    def _within(self, at: int, place: int) -> int | None:
+        """Where a place within a word is in the other text; None within a part."""
+        start = self._edge(at, at_end=False)
+        is_word = isinstance(self._old[at].key, str)
+        return start + place - self._starts[at] if is_word and start is not None else None
+
     def stretch(self, first: int, last: int) -> Span | None:
         """Where what stands between two places is in the other text, if just that is there."""
-        one, other = bisect_left(self._starts, first), bisect_right(self._ends, last)
-        if one >= other or self._starts[one] < first or self._ends[other - 1] > last:
+        one, other = bisect_right(self._ends, first), bisect_left(self._starts, last)
+        ats = [self._to.get(at, -1) for at in range(one, other)]
+        if not ats or -1 in ats or ats[-1] - ats[0] != len(ats) - 1:
             return None
-        if (one and self._ends[one - 1] > first) or (
-            other < len(self._old) and self._starts[other] < last
-        ):
-            return None  # it begins or ends within a word
-        ats = [self._to.get(at) for at in range(one, other)]
-        if not ats or any(at is None for at in ats):
-            return None
-        begin, end = ats[0], ats[-1]
-        if begin is None or end is None or end - begin != len(ats) - 1:
-            return None
-        return Span(self._new[begin].start, self._new[end].end)
+        start = self._within(one, first) if self._starts[one] < first else self._new[ats[0]].start
+        end = (
+            self._within(other - 1, last) if self._ends[other - 1] > last
+            else self._new[ats[-1]].end
+        )  # fmt: skip
+        return None if start is None or end is None else Span(start, end)
 
 
 def _items(source: Source, number: int, to: Sequence[int | None] | None = None) -> Iterator[Item]:
