@@ -185,6 +185,7 @@ export function hopActs(parts) {
     },
     async chooseEnd(one) {
       this.over(null); // the list that was pointed at goes
+      this.holdPlan();
       this.end = { ...one };
       this.endId = one.id;
       this.endIdSays = NOTHING_SAID;

@@ -17,6 +17,11 @@ export function planning() {
       this.planRound += 1;
       this.plan = NO_PLAN;
     },
+    // What is asked for is another by now: what was looked at is seen on, and can't be saved.
+    holdPlan() {
+      this.planRound += 1;
+      this.plan = { ...this.plan, asked: false };
+    },
     get planReady() {
       return this.plan.asked && !this.plan.trouble && !this.plan.busy;
     },

@@ -12,6 +12,7 @@ export function measurer() {
     isShown: false,
 
     async init() {
+      await loaded();
       const done = await measureLacking(this.$el.dataset.url, {}, {
         step: (done, total) => Object.assign(this, { done, total, isRunning: this.isRunning || done === 0 }),
         goesOn: () => this.isRunning || this.total === 0,
@@ -34,6 +35,12 @@ export function measurer() {
       this.isRunning = false;
     },
   };
+}
+
+// Frames that come while a page loads hold back that it has loaded, one after another.
+function loaded() {
+  if (document.readyState === "complete") return null;
+  return new Promise((done) => window.addEventListener("load", done, { once: true }));
 }
 
 // The parts of the screen that measures tell on, as the server has them now. Returns whether all
