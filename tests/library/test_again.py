@@ -214,3 +214,46 @@ def test_too_broken_to_say(site: Site, editor: Editor) -> None:
     news.choose(row, news.WHOLE, "there")
     take_in(site, editor, found)
     assert b"three" in content(page)
+
+
+def test_a_page_whose_words_came_in_elsewhere_moves_there_with_its_hops(
+    ice: Page, site: Site, editor: Editor
+) -> None:
+    other = bring(site, editor, "/from/", '<title>F</title><p><a href="/ice/#late">Late</a></p>')
+    piece = bring_ins.Piece("frozen.html", NEW.encode(), address="/frozen/")
+    for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
+        pass
+    found, new = BringIn.objects.latest("pk"), site.pages.get(path="/frozen/")
+    (pair,) = news.moved([ice], [new])
+    assert (pair.page, pair.to) == (ice, new)
+    before = {page.pk: content(page) for page in (ice, other)}
+    asked = {"page": ice.pk, "to": new.pk, "bring_in": found.pk}
+    change = doing.do(editor, "moved-there", site, asked)
+    ice.refresh_from_db()
+    assert ice.path == "/frozen/"
+    assert b'href="/frozen/#late"' in content(other)
+    take_in(site, editor, found)
+    assert b'id="frost"' in content(ice)
+    assert b"Thick." in content(ice)
+    with pytest.raises(Refusal):
+        undo.undo(change)  # its new text was taken in since
+    taken = undo.next_to_undo(site, editor)
+    assert taken
+    undo.undo(taken)
+    undo.undo(change)
+    ice.refresh_from_db()
+    assert ice.path == "/ice/"
+    assert {page.pk: content(page) for page in (ice, other)} == before
+    assert site.pages.filter(path="/frozen/").exists()
+    assert not NewText.objects.filter(page=ice).exists()
+    with pytest.raises(NothingWaits):
+        doing.do(editor, "moved-there", site, {**asked, "to": ice.pk})
+
+
+def test_a_page_that_comes_as_before_stays_as_it_is(ice: Page, site: Site, editor: Editor) -> None:
+    here = content(ice)
+    found = again(site, editor, OLD)
+    assert not NewText.objects.filter(page=ice).exists()
+    assert found.change is None
+    assert "came in as before" in found.notes[0]
+    assert content(ice) == here

@@ -78,15 +78,17 @@ def _left(count: int, alone: bool) -> list[str]:
     return [f"{counted(count, 'hop')} {why}. What can’t be written so stays as it is."]
 
 
-def move(page: Page, typed: str) -> Act:
+def move(page: Page, typed: str, *, instead: Page | None = None) -> Act:
     """Give a page another address, and let every link to it follow, and its own
     relative links lead to where they did. The old address is kept in the list of
-    moves. Raises urls.NotAnAddress or effects.AddressTaken."""
+    moves. instead: the page that has the address so far, and goes. Raises urls.NotAnAddress or
+    effects.AddressTaken."""
     path = urls.read_path(typed, page.site.address)
     if path == page.path:
         raise urls.NotAnAddress("That is the address it has. Type another one.")
     key = page.site.key_of(path)
-    require_free(page, path)
+    if instead is None or instead.key != key:
+        require_free(page, path)
     moved = Page(pk=page.pk, site=page.site, path=path, key=key, base_href=page.base_href)
     hrefs, links = _followed(page, moved)
     stuck = hops_to_mark.stuck(links)

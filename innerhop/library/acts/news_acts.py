@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from innerhop.core.merge.merging import HERE
 from innerhop.core.plan import Plan
 from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.library.acts import convert_and_move
 from innerhop.library.acts.base import Act, counted
 from innerhop.library.bring_in import news
 from innerhop.library.changes import effects
@@ -37,6 +39,19 @@ def take_in(site: Site, key: int) -> Act:
     if len(plans) == 1:
         message = f"Took in the new text of “{wanted[0].page.title}”"
     return Act(message, plans, effects=[effects.taken([row.pk for row in wanted])])
+
+
+def moved_there(site: Site, page: int, to: int, bring_in: int) -> Act:
+    """Let a page that did not come have the address at which its words came in: its hops
+    follow, and the text that came in there waits as its new one. By primary keys. Raises
+    NothingWaits, and what moving raises."""
+    one, other = (site.pages.select_related("site").filter(pk=key).first() for key in (page, to))
+    came = BringIn.objects.filter(site=site, pk=bring_in, pages=to).exists()
+    if one is None or other is None or one == other or not came:
+        raise NothingWaits("These pages are not here any more as they were. Load the list again.")
+    act = convert_and_move.move(one, other.path, instead=other)
+    found = [effects.removed(other), *act.effects, effects.waits(one, other, bring_in)]
+    return replace(act, effects=found)
 
 
 def _none(_text: PageText) -> Plan:

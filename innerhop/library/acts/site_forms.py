@@ -50,6 +50,14 @@ class TakeIn(SiteForm):
     bring_in = WholeField()
 
 
+class MovedThere(SiteForm):
+    """A page that did not come, one that did, and the bringing in, by primary key."""
+
+    page = WholeField()
+    to = WholeField()
+    bring_in = WholeField()
+
+
 class Removed(SiteForm):
     """A page or a file of the site, by primary key, that is to be deleted."""
 

@@ -383,6 +383,9 @@ _SITE_ROWS = (
              lambda site, _editor, read: site_acts.count_again(site, read["aside"])),
     SiteKind("take-in", site_forms.TakeIn,
              lambda site, _editor, read: news_acts.take_in(site, read["bring_in"])),
+    SiteKind("moved-there", site_forms.MovedThere,
+             lambda site, _editor, read: news_acts.moved_there(
+                 site, read["page"], read["to"], read["bring_in"])),
     SiteKind("settings", site_forms.Settings,
              lambda site, _editor, read: site_acts.settings(site, read)),
 )  # fmt: skip

@@ -39,16 +39,20 @@ def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
     held = write.hold(site, [one.page for one in again])
     new: list[tuple[Page, Again]] = []
     notes = []
-    texts = currents([held[one.page] for one in again])
-    for one, text in zip(again, texts, strict=True):
+    pages = [held[one.page] for one in again]
+    worked_on = False
+    for one, text, (came, edits) in zip(again, currents(pages), of_pages(pages), strict=True):
         page = text.page
         if bytes(text.revision.content) == one.data:
             notes.append(f"“{page.title}” came in as it is here already.")
+        elif bytes(came.revision.content) == one.data:
+            notes.append(f"“{page.title}” came in as before; what was done to it here stays.")
         else:
             new.append((page, one))
+            worked_on = worked_on or bool(edits)
     if not new:
         return Sorted(None, [], notes)
-    if any(edits for _, edits in of_pages([page for page, _ in new])):
+    if worked_on:
         return Sorted(None, [one for _, one in new], notes)
     notes.append(_said([page for page, _ in new]))
     change = Change.objects.create(

@@ -11,6 +11,7 @@ from functools import cached_property
 from typing import Any
 
 from django.db.models import Count, F
+from rapidfuzz import fuzz
 
 from innerhop.core.edits import Edit, EditsClash
 from innerhop.core.merge.carrying import SAME
@@ -25,7 +26,7 @@ from innerhop.core.source import file_encoding
 from innerhop.library.bring_in.again import Again
 from innerhop.library.changes.prepare import NextText
 from innerhop.library.changes.since_it_came import of_pages
-from innerhop.library.index.texts import PageText, currents
+from innerhop.library.index.texts import PageText, current, currents
 from innerhop.library.models import BringIn, Link, NewText, Page, Revision, Site
 
 WHOLE = "whole"  # the choice for a page as a whole
@@ -88,7 +89,7 @@ def of(bring_in: BringIn) -> list[NewText]:
     old = [
         row for row in rows
         if row.change_id is None
-        and (row.number, row.found["led"]) != (row.page.revision, led[row.page_id])
+        and (row.number, row.found.get("led")) != (row.page.revision, led[row.page_id])
     ]  # fmt: skip
     for row in _found(old):
         row.save(update_fields=["number", "found"])
@@ -246,6 +247,34 @@ def choose(row: NewText, key: str, choice: str) -> None:
     if choice:
         row.choices[key] = choice
     row.save(update_fields=["choices"])
+
+
+@dataclass(frozen=True)
+class Moved:
+    """A page that did not come, and one that did at another address with the same words."""
+
+    page: Page
+    to: Page
+
+
+def moved(gone: Sequence[Page], new: Sequence[Page]) -> list[Moved]:
+    """Pages that likely stand at other addresses by now: with the same title, or as many words,
+    and the same words nearly (common practice, no source)."""
+    found: list[Moved] = []
+    left = list(new)
+    for page, (came, _edits) in zip(gone, of_pages(gone), strict=True):
+        alike = (one for one in left if one.title == page.title or one.words == page.words)
+        words = " ".join(came.source.text_of(0).split())
+        for to in alike:
+            there = " ".join(current(to).source.text_of(0).split())
+            if fuzz.ratio(words, there, score_cutoff=_SAME):
+                found.append(Moved(page, to))
+                left.remove(to)
+                break
+    return found
+
+
+_SAME = 85  # of 100: two texts that are one page's
 
 
 def leave(bring_in: BringIn, *, left: bool) -> None:

@@ -30,7 +30,7 @@ Turn = Callable[[Change, Effect, Page], None]
 
 ADDRESS, LOCK, UNLOCK, FILE, PLAN, SHEET = "address", "lock", "unlock", "file", "plan", "sheet"
 SETTINGS, ASIDE, COUNTS, REMOVED = "settings", "aside", "counts", "removed"
-TAKEN = "taken"
+TAKEN, WAITS = "taken", "waits"
 
 
 class AddressTaken(Refusal):
@@ -185,6 +185,22 @@ def _let_wait(change: Change, _effect: Effect, _page: Page) -> None:
     NewText.objects.filter(change=change).update(change=None)
 
 
+def _wait(_change: Change, effect: Effect, page: Page) -> None:
+    other = Page.everything.get(pk=effect["text_of"])
+    text = other.revisions.get(number=other.revision)
+    NewText.objects.create(
+        page=page, bring_in_id=effect["bring_in"], content=text.content, label=text.label,
+        codec=text.codec, mark=text.mark,
+    )  # fmt: skip
+
+
+def _wait_no_more(_change: Change, effect: Effect, page: Page) -> None:
+    rows = NewText.objects.filter(page=page, bring_in=effect["bring_in"])
+    if rows.exclude(change=None).exists():
+        raise InTheWay("Its new text was taken in since. Undo that one first.")
+    rows.delete()
+
+
 def _removable(effect: Effect) -> Page | Asset | None:
     model = Page if effect["what"] == "page" else Asset
     found: Page | Asset | None = model.everything.filter(pk=effect["key"]).first()
@@ -216,4 +232,5 @@ KINDS: dict[str, Kind] = {
     COUNTS: Kind(_count, _set_aside),
     REMOVED: Kind(_remove, _have_back),
     TAKEN: Kind(_take_in, _let_wait),
+    WAITS: Kind(_wait, _wait_no_more),
 }

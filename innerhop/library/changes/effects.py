@@ -22,6 +22,7 @@ from innerhop.library.changes.effect_kinds import (
     SHEET,
     TAKEN,
     UNLOCK,
+    WAITS,
     AddressTaken,
     Effect,
     InTheWay,
@@ -92,6 +93,11 @@ def taken(texts: Sequence[int]) -> Effect:
     return {"kind": TAKEN, "texts": list(texts)}
 
 
+def waits(page: Page, text_of: Page, bring_in: int) -> Effect:
+    """The text of another page, which came in, waits as the new one of this."""
+    return {"kind": WAITS, "page": page.pk, "text_of": text_of.pk, "bring_in": bring_in}
+
+
 def _aside_row(one: SetAside) -> dict[str, Any]:
     names = ("page_id", "rule", "key", "reason", "editor_id")
     return {name: getattr(one, name) for name in names}
@@ -111,7 +117,8 @@ def pages_of(found: Sequence[Effect]) -> list[int]:
 def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:
     """Do what a change's effects say, or take it back. held: the pages, by primary key,
     locked. Within a transaction. Raises AddressTaken or InTheWay."""
-    for effect in change.effects:
+    # What was done last is taken back first: an address is free again only then.
+    for effect in reversed(change.effects) if undone else change.effects:
         kind = KINDS[effect["kind"]]
         turn = kind.undo if undone else kind.do
         turn(change, effect, held.get(effect.get("page", 0), _NO_PAGE))

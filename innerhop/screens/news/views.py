@@ -69,10 +69,11 @@ def _beside(site: Site, bring_in: BringIn, rows: list[NewText]) -> dict[str, Any
     # Who brings one page in says nothing of the others.
     is_whole = 2 * len(came) >= site.pages.count() > len(came) > 1
     gone = site.pages.exclude(pk__in=came) if is_whole else site.pages.none()
+    moved = {one.page.pk: one.to for one in news.moved(list(gone[:_BESIDE]), list(new[:_BESIDE]))}
     return {
         "new": new[:_BESIDE],
         "new_more": max(0, new.count() - _BESIDE),
-        "gone": gone[:_BESIDE],
+        "gone": [(page, moved.get(page.pk)) for page in gone[:_BESIDE]],
         "gone_more": max(0, gone.count() - _BESIDE),
         "same": len((came & here) - again),
     }
@@ -215,13 +216,14 @@ def leave(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 
 @require_POST
 @for_editors
-def take_in(request: HttpRequest, site: Site, pk: int) -> HttpResponseBase:
-    """Take in what waits, as it was chosen. Answers line by line where that is long."""
+def act(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBase:
+    """Take in what waits, as it was chosen; or let a page have the address at which its words
+    came in. Answers line by line where that is long."""
     try:
         asked = {**sent(request), "bring_in": pk}
         editor = editor_of(request)
-        planned = doing.planned(editor, "take-in", site, asked)
-        steps = doing.steps(editor, "take-in", site, asked, planned)
+        planned = doing.planned(editor, name, site, asked)
+        steps = doing.steps(editor, name, site, asked, planned)
         return answers.follow(request, None, steps, planned.message)
     except Refusal as problem:
         return answers.refused(problem)

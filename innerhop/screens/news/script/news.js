@@ -8,6 +8,10 @@ export function news() {
       const { url, undo } = event.currentTarget.dataset;
       return this.act(url, {}, undo);
     },
+    movedThere(event) {
+      const { url, undo, page, to } = event.currentTarget.dataset;
+      return this.act(url, { page: Number(page), to: Number(to) }, undo);
+    },
     // What a button does stands in its data.
     turn(event) {
       const { url, change } = event.currentTarget.dataset;
