@@ -117,7 +117,7 @@ def take_news(tab: Page, url: str, site: Site) -> None:
 
 
 def take_marks(tab: Page, url: str, pages: dict[str, str]) -> None:
-    """A rename looked at, the same ID twice, many at once."""
+    """A rename looked at, many at once."""
     open_page(tab, url + pages["/skippers-handbook/"])
     choose(tab, "Winter on the cut")
     tab.get_by_role("button", name="Rename", exact=True).first.click()
@@ -128,10 +128,6 @@ def take_marks(tab: Page, url: str, pages: dict[str, str]) -> None:
     tab.get_by_role("button", name="Mark many").click()
     tab.wait_for_timeout(700)
     take(tab, "page-many")
-    open_page(tab, url + pages["/moorings/"])
-    tab.get_by_role("button", name="See the second").click()
-    tab.wait_for_timeout(700)
-    take(tab, "page-twice")
 
 
 def open_page(tab: Page, address: str) -> None:

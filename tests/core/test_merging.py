@@ -98,6 +98,31 @@ def test_systems_write_what_was_entered_in_their_own_way(as_here: str, as_there:
     assert result(found) == entered
 
 
+@pytest.mark.parametrize("entered", [0, 1, 2])
+def test_of_what_was_put_in_at_several_places_each_is_known_by_its_own(entered: int) -> None:
+    """A way back before each heading, of which one was entered there."""
+    places = ("<h2>Frost", "<h2 id=thaw", "<ul class")
+    ways = [(words, 0, "", WAY_BACK[3]) for words in places]
+    theirs = apply(PAGE, edits_of(PAGE, [ways[entered]]))
+    found = merged(theirs, ways)
+    assert fates(found) == [SAME if at == entered else KEPT for at in range(3)]
+    assert result(found) == apply(PAGE, edits_of(PAGE, ways))
+
+
+def test_a_part_and_one_inside_it_both_as_they_are_here() -> None:
+    """The list was filled anew here, and an entry of it is marked; both were changed there."""
+    done = [
+        ("<ul class", 3, "", ' id="all"'),
+        ("<li>", 3, "", ' id="one"'),
+        ("<a href", 0, '<a href="#thaw">Thaw</a>', "<b>Thaw</b>"),
+    ]
+    theirs = PAGE.replace("<ul class=list>", "<ul id=x>").replace("<li><a", "<li id=y><a")
+    found = merged(theirs, done)
+    assert len(found.meetings) > 1
+    text = result(found, {one.key: HERE for one in found.meetings})
+    assert '<ul id="all" class=list><li id="one"><b>Thaw</b></li></ul>' in text
+
+
 def test_both_are_kept_where_they_do_not_touch() -> None:
     theirs = PAGE.replace("Thin ice", "Thick ice").replace("<h2", "<h2 class='wp'")
     theirs = theirs.replace("<h1>Ice</h1>", "<h1>Ice</h1>\n<p>New this year.</p>")

@@ -3,8 +3,8 @@ already, or with the reason why they can't be."""
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Iterator, Mapping, Sequence
+from collections import Counter, defaultdict
+from collections.abc import Hashable, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import NamedTuple
 
@@ -21,7 +21,7 @@ from innerhop.core.plan import Claim, Part, Plan
 from innerhop.core.proof import own_text, parts_inside
 from innerhop.core.source import attributes
 from innerhop.core.source.file_encoding import FileEncoding
-from innerhop.core.source.tree import Source
+from innerhop.core.source.tree import Source, Span
 
 _TITLE = 16  # words: what is no longer may be called by all of its words
 _ALIKE = 50  # of 100
@@ -51,6 +51,7 @@ class Carrier:
         self._deeds = deeds
         self.base, self.new = match.old.source, match.new.source
         self._alignments: dict[int, Alignment] = {}
+        self._known: set[int] = set()  # elements of the new text that a deed was known again in
         self._leaving = set(self._left_by(deeds))
 
     def _left_by(self, deeds: Sequence[Deed]) -> Iterator[int]:
@@ -141,7 +142,7 @@ class Carrier:
         return [Edit(start.start + 1, name, tag), Edit(end.start + 2, close, tag)]
 
     def _put(self, deed: Put) -> Carried:
-        if self._is_put_there(deed.made):
+        if self._is_put_there(deed.made, self.aligned(deed.number).around(deed.place)):
             return Carried(deed, SAME)
         place = self.aligned(deed.number).place(deed.place)
         if place is None:
@@ -149,7 +150,9 @@ class Carrier:
         return Carried(deed, KEPT, Plan([Edit(place, "", deed.new)], Claim(new=deed.elements)))
 
     def _around(self, deed: Around) -> Carried:
-        if self._is_put_there(deed.made):
+        holder = None if deed.number < 0 else self.match.to[deed.number]
+        inside = None if holder is None else spans.inner(self.new, holder)
+        if self._is_put_there(deed.made, inside):
             return Carried(deed, SAME)
         span = self.aligned(deed.number).stretch(deed.first, deed.last)
         if span is None:
@@ -209,30 +212,53 @@ class Carrier:
 
     # What was done there as well.
 
-    def _is_put_there(self, made: Sequence[int]) -> bool:
+    def _is_put_there(self, made: Sequence[int], near: Span | None) -> bool:
         """Whether elements that do the same were put in there too: have the same IDs, or are
-        the same links with the same words."""
+        the same links with the same words. near: where they would stand; what was put in here
+        at several places is known by its place alone."""
         found = [self._doings(self.here, one) for one in made]
-        return all(self._has(one) for one in found)
+        taken: set[int] = set()
+        for one in found:
+            there = self._there(one, None if self._made[one.sign] == 1 else near)
+            number = next((at for at in there if at not in self._known | taken), None)
+            if number is None:
+                return False
+            taken.add(number)
+        self._known |= taken
+        return True
 
-    def _has(self, doing: Doing) -> bool:
-        if doing.links:
-            return any(self._doings(self.new, at).links == doing.links
-                       for at in self._there_by_words.get(doing.words, ()))  # fmt: skip
-        if doing.ids:
-            return all(one in self._new_ids for one in doing.ids)
-        if doing.words:
-            return bool(self._there_by_words.get(doing.words))
-        return doing.mute in self._mutes
+    def _there(self, doing: Doing, near: Span | None) -> Iterator[int]:
+        """The elements of the new text that do that, and that were not there so before."""
+        for number in self._by_sign.get(doing.sign, ()):
+            start = self.new.starts[number]
+            if near is None or near.start <= start <= near.end:
+                yield number
 
     @cached_property
-    def _new_ids(self) -> set[str]:
+    def _made(self) -> Counter[Sign]:
+        """How often the same was put in here."""
+        made = (one for deed in self._deeds if isinstance(deed, Put | Around) for one in deed.made)
+        return Counter(self._doings(self.here, one).sign for one in made)
+
+    @cached_property
+    def _by_sign(self) -> Mapping[Sign, list[int]]:
+        """Elements of the new text that the one before did not have so, by what they do."""
+        found: dict[Sign, list[int]] = defaultdict(list)
+        for number, before in enumerate(self.match.back):
+            if before is None or not self.match.is_same(before):
+                found[self._doings(self.new, number).sign].append(number)
+        for value, number in self._new_ids.items():
+            found["ids", (value,)].append(number)
+        return found
+
+    @cached_property
+    def _new_ids(self) -> dict[str, int]:
         """The IDs of the new text that the one before did not have, or on another part."""
         group = self.base.reading.identified
         before = dict(zip(reversed(group.values("id")), reversed(group.numbers), strict=True))
         now = self.new.reading.identified
         return {
-            value for value, number in zip(now.values("id"), now.numbers, strict=True)
+            value: number for value, number in zip(now.values("id"), now.numbers, strict=True)
             if value and (value not in before or self.match.to[before[value]] != number)
         }  # fmt: skip
 
@@ -253,13 +279,12 @@ class Carrier:
             (" ".join(source.text_of(one).split()), source.attr(one, "href") or "")
             for one in inside if source.tags[one] == "a" and source.attr(one, "href") is not None
         )  # fmt: skip
-        return Doing(ids, links, " ".join(source.text_of(number).split()), _mute(source, number))
-
-    @cached_property
-    def _mutes(self) -> set[Mute]:
-        """What elements are that say nothing, of those that were not there before."""
-        found = (at for at, before in enumerate(self.match.back) if before is None)
-        return {_mute(self.new, one) for one in found}
+        return Doing(
+            ids,
+            links,
+            " ".join(source.text_of(number).split()),
+            (source.tags[number], frozenset(source.attributes(number).items())),
+        )
 
     def _used_elsewhere(self, deed: Deed) -> str:
         """An ID that a deed gives, and that stands elsewhere in the new text; "" for none."""
@@ -270,6 +295,8 @@ class Carrier:
         elif isinstance(deed, Put | Around):
             given = [one.attributes.get("id") for one in deed.elements]
             given += [part.attributes.get("id") for one in deed.elements for part in one.inside]
+        elif isinstance(deed, Filled):
+            given = [part.attributes.get("id") for part in deed.filling.inside]
         else:
             return ""
         owners = self._owners
@@ -283,21 +310,26 @@ class Carrier:
         return dict(reversed(kept))
 
 
-Mute = tuple[str, frozenset[tuple[str, str]]]
-
-
-def _mute(source: Source, number: int) -> Mute:
-    """An element by its tag and attributes."""
-    return source.tags[number], frozenset(source.attributes(number).items())
+Sign = tuple[str, Hashable]
 
 
 class Doing(NamedTuple):
-    """What an element does for readers. ids: in it. links: in it, by words and address."""
+    """What an element does for readers. ids: in it. links: in it, by words and address. mute:
+    its tag and attributes."""
 
     ids: tuple[str, ...]
     links: tuple[tuple[str, str], ...]
     words: str
-    mute: Mute
+    mute: Hashable
+
+    @property
+    def sign(self) -> Sign:
+        """What it is known by, wherever it stands and whatever holds it."""
+        if self.links:
+            return "links", (self.words, self.links)
+        if self.ids:
+            return "ids", self.ids
+        return ("words", self.words) if self.words else ("mute", self.mute)
 
 
 def _plain(parts: Sequence[Part]) -> list[tuple[object, ...]]:

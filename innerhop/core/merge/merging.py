@@ -103,11 +103,10 @@ class Merged:
         open_ = [one for one, choice in chosen if choice not in one.plans]
         if open_:
             raise Undecided(len(open_))
-        said = [one.plans[choice] for one, choice in chosen]
-        whole = [edit for (_, choice), plan in zip(chosen, said, strict=True)
-                 if choice == HERE for edit in plan.edits]  # fmt: skip
-        kept = [one.plan for one in self.of(KEPT) if not _lies_in(one.plan, whole)]
-        return join_plans([*kept, *said])
+        whole = [edit for one, choice in chosen if choice == HERE
+                 for edit in one.plans[HERE].edits]  # fmt: skip
+        plans = [*(one.plan for one in self.of(KEPT)), *(one.plans[how] for one, how in chosen)]
+        return join_plans(one for one in plans if not _lies_in(one, whole))
 
     def _missed(
         self, led: Collection[str], origins: Sequence[int | None], carried: Sequence[Carried]
@@ -126,6 +125,11 @@ class Merged:
                 found.append(Attributes(origin, {"id": (now, value)}))
         return found
 
+    def _id_there(self, number: int) -> str | None:
+        """The ID that an element of the text as it came has in the new one."""
+        there = self.match.to[number]
+        return None if there is None else self.new.attr(there, "id")
+
     def _meeting(self, ground: Ground, carried: Sequence[Carried]) -> Meeting:
         sides = self._sides
         plans: dict[str, Plan] = {}
@@ -137,8 +141,10 @@ class Merged:
             plans[HERE] = as_here
         there = set(self.new.reading.identified.values("id"))
         theirs, ours = sides.ids_there(ground), sides.ids_here(ground)
+        given = {one.deed.number for one in carried if isinstance(one.deed, Attributes)
+                 and "id" in one.deed.values}  # fmt: skip
         lost = {
-            BOTH: [],
+            BOTH: [value for number in sorted(given) if (value := self._id_there(number))],
             THERE: [one for one in ours if one not in there],
             HERE: [one for one in theirs if one not in ours],
         }
@@ -192,10 +198,11 @@ def _is_proved(new: Source, plans: Sequence[Plan]) -> bool:
 
 
 def _lies_in(plan: Plan, whole: Sequence[Edit]) -> bool:
-    """Whether a plan does something to what is replaced as a whole."""
+    """Whether a plan does something to a part that another replaces as a whole."""
     return any(
         (one.start < edit.end and edit.start < one.end) or (one.start == edit.start and one.old)
         for edit in plan.edits for one in whole
+        if edit != one and one.end - one.start >= edit.end - edit.start
     )  # fmt: skip
 
 

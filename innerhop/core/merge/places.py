@@ -67,6 +67,19 @@ class Alignment:
             near.reverse()
         return next((one for one in near if one is not None), None)
 
+    def around(self, place: int) -> Span | None:
+        """The stretch of the other text in which something at a place would be: from what is
+        known before it to what is known behind it."""
+        if self.there is None or self._inside is None:
+            return None
+        right = bisect_left(self._starts, place)
+        left = bisect_right(self._ends, place) - 1
+        before = (self._edge(at, at_end=True) for at in range(left, -1, -1))
+        behind = (self._edge(at, at_end=False) for at in range(right, len(self._old)))
+        start = next((one for one in before if one is not None), self._inside.start)
+        end = next((one for one in behind if one is not None), self._inside.end)
+        return Span(start, max(start, end))
+
     def _edge(self, at: int, *, at_end: bool) -> int | None:
         """Where an item begins or ends in the other text, if it is there."""
         there = self._to.get(at)
