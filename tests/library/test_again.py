@@ -13,7 +13,7 @@ from innerhop.library.acts.table import planned
 from innerhop.library.bring_in import bring_ins, news
 from innerhop.library.changes import prepare, undo, write
 from innerhop.library.changes.since_it_came import first_and_edits
-from innerhop.library.hand_over import copy_sheet
+from innerhop.library.hand_over import copy_sheet, differences
 from innerhop.library.index.texts import current
 from innerhop.library.models import BringIn, Change, Editor, NewText, Page, Site
 from tests.library.test_changes import content
@@ -91,6 +91,7 @@ def test_what_was_done_since_it_came_is_known_after_it_came_again(
     assert first.text == NEW
     assert apply(first.text, edits) == content(ice).decode()
     assert [one.key for one in copy_sheet.of_page(ice).steps] == steps
+    assert ice in differences.touched_pages(site)
     third = NEW.replace("Wet.", "Very wet.")
     here = content(ice).decode()
     take_in(site, editor, again(site, editor, third))
@@ -183,6 +184,7 @@ def test_a_page_that_nobody_worked_on_comes_in_at_once(site: Site, editor: Edito
     page.refresh_from_db()
     assert b"Thick." in content(page)
     assert found.change is not None
+    assert page not in differences.touched_pages(site)
 
 
 def test_a_later_text_takes_the_place_of_one_that_waits(
@@ -257,3 +259,19 @@ def test_a_page_that_comes_as_before_stays_as_it_is(ice: Page, site: Site, edito
     assert found.change is None
     assert "came in as before" in found.notes[0]
     assert content(ice) == here
+
+
+def test_a_choice_holds_as_long_as_both_sides_are_as_they_were(
+    ice: Page, site: Site, editor: Editor
+) -> None:
+    found = again(site, editor, OLD.replace(">Thaw<", ">What melts<").replace("Thin.", "Thick."))
+    (row,) = news.of(found)
+    (key,) = (one["key"] for one in row.found["meetings"])
+    news.choose(row, key, "there")
+    number = ice.sections.get(title="Frost").number
+    save(ice, editor, planned("rename", ice, {"number": number, "id": "cold"}))
+    assert news.of(found)[0].choices == {key: "there"}  # another part
+    ice.refresh_from_db()
+    number = ice.sections.get(title="Thaw").number
+    save(ice, editor, planned("rename", ice, {"number": number, "id": "melting"}))
+    assert news.of(found)[0].choices == {}

@@ -3,6 +3,7 @@ anything is taken in."""
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
@@ -18,7 +19,7 @@ from innerhop.core.merge.carrying import SAME
 from innerhop.core.merge.deeds import Unclear
 from innerhop.core.merge.drawn import Drawn
 from innerhop.core.merge.lost import Lost, lost
-from innerhop.core.merge.merging import HERE, THERE, Merged, Undecided
+from innerhop.core.merge.merging import HERE, THERE, Meeting, Merged, Undecided
 from innerhop.core.plan import Plan, from_data
 from innerhop.core.proof import proved
 from innerhop.core.refusals import Refusal
@@ -91,9 +92,18 @@ def of(bring_in: BringIn) -> list[NewText]:
         if row.change_id is None
         and (row.number, row.found.get("led")) != (row.page.revision, led[row.page_id])
     ]  # fmt: skip
+    before = {row.pk: _states(row) for row in old}
     for row in _found(old):
-        row.save(update_fields=["number", "found"])
+        # What was said of a part that both sides have otherwise by now was said of another.
+        same = {key for key, state in _states(row).items() if before[row.pk].get(key) == state}
+        row.choices = {key: one for key, one in row.choices.items() if key in {*same, WHOLE}}
+        row.save(update_fields=["number", "found", "choices"])
     return sorted(rows, key=lambda row: (not row.found["meetings"], row.page.path))
+
+
+def _states(row: NewText) -> dict[str, str]:
+    """By the key of each meeting, what both sides had when it was found."""
+    return {one["key"]: one["state"] for one in row.found.get("meetings", ())}
 
 
 @dataclass
@@ -193,7 +203,7 @@ def _find(news: News) -> None:
     row, merged = news.row, news.merged
     row.number = row.page.revision
     if merged is None:
-        meeting = {"key": WHOLE, "at": 0, "options": [THERE, HERE], "proposal": ""}
+        meeting = {"key": WHOLE, "at": 0, "options": [THERE, HERE], "proposal": "", "state": ""}
         row.found = {"there": [[0, 1]], "here": [], "same": 0, "done": 0, "led": news.led,
                      "meetings": [meeting]}  # fmt: skip
         return
@@ -209,10 +219,15 @@ def _find(news: News) -> None:
         "done": len(deeds),
         "meetings": [
             {"key": one.key, "at": drawn.place(one.ground.first), "options": one.options,
-             "proposal": one.proposal} for one in merged.meetings
+             "proposal": one.proposal, "state": _state(one)} for one in merged.meetings
         ],
         **_plan(merged),
     }  # fmt: skip
+
+
+def _state(meeting: Meeting) -> str:
+    sides = f"{meeting.theirs}\0{meeting.ours}".encode("utf-8", "surrogatepass")
+    return hashlib.sha256(sides).hexdigest()[:16]
 
 
 def _plan(merged: Merged) -> dict[str, Any]:

@@ -39,7 +39,9 @@ def since_arrival(page: Page) -> Difference:
 def touched_pages(site: Site) -> QuerySet[Page]:
     """The pages of a site that a change was made to which still stands."""
     standing = Revision.objects.filter(
-        ~Q(edits=None) | ~Q(carried=None), page=OuterRef("pk"), change__undone=None
+        Q(edits__isnull=False) | Q(carried__isnull=False),
+        page=OuterRef("pk"),
+        change__undone=None,
     )
     return site.pages.filter(Exists(standing.exclude(change=None))).select_related("site")
 

@@ -68,7 +68,7 @@ def _beside(site: Site, bring_in: BringIn, rows: list[NewText]) -> dict[str, Any
     new = site.pages.filter(pk__in=came - again - here)
     # Who brings one page in says nothing of the others.
     is_whole = 2 * len(came) >= site.pages.count() > len(came) > 1
-    gone = site.pages.exclude(pk__in=came) if is_whole else site.pages.none()
+    gone = site.pages.exclude(pk__in=came | again) if is_whole else site.pages.none()
     moved = {one.page.pk: one.to for one in news.moved(list(gone[:_BESIDE]), list(new[:_BESIDE]))}
     return {
         "new": new[:_BESIDE],
