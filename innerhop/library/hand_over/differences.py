@@ -39,7 +39,7 @@ def since_arrival(page: Page) -> Difference:
 def touched_pages(site: Site) -> QuerySet[Page]:
     """The pages of a site that a change was made to which still stands."""
     standing = Revision.objects.filter(
-        Q(edits__isnull=False) | Q(carried__isnull=False),
+        Q(edits__isnull=False) | (Q(carried__isnull=False) & ~Q(carried=[])),
         page=OuterRef("pk"),
         change__undone=None,
     )

@@ -34,6 +34,8 @@ def show(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     rows = news.of(bring_in)
     if not rows:
         raise Http404
+    if len(rows) > _LISTED:  # so that each of which something has to be said is listed in turn
+        rows.sort(key=lambda row: not news.open_meetings(row))
     chosen = _chosen(request, rows)
     waiting = [row for row in rows if row.change_id is None and not row.left]
     longest = max(row.found.get("length", 1) for row in rows)
