@@ -275,3 +275,16 @@ def test_a_choice_holds_as_long_as_both_sides_are_as_they_were(
     number = ice.sections.get(title="Thaw").number
     save(ice, editor, planned("rename", ice, {"number": number, "id": "melting"}))
     assert news.of(found)[0].choices == {}
+
+
+def test_what_may_be_another_page_waits_for_a_word(ice: Page, site: Site, editor: Editor) -> None:
+    """An error page that was sent with the status of a page, say."""
+    found = again(site, editor, "<!doctype html><title>Oh</title><h1>Try later</h1><p>Busy.</p>")
+    (row,) = news.of(found)
+    assert news.WHOLE in news.open_meetings(row)
+    with pytest.raises(news.CannotSay):
+        take_in(site, editor, found)
+    news.choose(row, news.WHOLE, "both")
+    assert news.WHOLE not in news.open_meetings(row)
+    news.choose(row, news.WHOLE, "here")
+    assert news.open_meetings(row) == []

@@ -19,7 +19,7 @@ from innerhop.core.merge.carrying import SAME
 from innerhop.core.merge.deeds import Unclear
 from innerhop.core.merge.drawn import Drawn
 from innerhop.core.merge.lost import Lost, lost
-from innerhop.core.merge.merging import HERE, THERE, Meeting, Merged, Undecided
+from innerhop.core.merge.merging import BOTH, HERE, THERE, Meeting, Merged, Undecided
 from innerhop.core.plan import Plan, from_data
 from innerhop.core.proof import proved
 from innerhop.core.refusals import Refusal
@@ -221,6 +221,7 @@ def _find(news: News) -> None:
             {"key": one.key, "at": drawn.place(one.ground.first), "options": one.options,
              "proposal": one.proposal, "state": _state(one)} for one in merged.meetings
         ],
+        "unlike": merged.match.share < _UNLIKE,
         **_plan(merged),
     }  # fmt: skip
 
@@ -228,6 +229,9 @@ def _find(news: News) -> None:
 def _state(meeting: Meeting) -> str:
     sides = f"{meeting.theirs}\0{meeting.ours}".encode("utf-8", "surrogatepass")
     return hashlib.sha256(sides).hexdigest()[:16]
+
+
+_UNLIKE = 0.1  # of a page's words: what has fewer of them as they were may be another page
 
 
 def _plan(merged: Merged) -> dict[str, Any]:
@@ -245,7 +249,8 @@ def open_meetings(row: NewText) -> list[str]:
     """The keys of meetings of which somebody has to say what is to stand."""
     if row.choices.get(WHOLE) in (THERE, HERE):
         return []
-    return [
+    unsure = [WHOLE] if row.found.get("unlike") and WHOLE not in row.choices else []
+    return unsure + [
         one["key"] for one in row.found["meetings"]
         if (row.choices.get(one["key"]) or one["proposal"]) not in one["options"]
     ]  # fmt: skip
@@ -255,7 +260,7 @@ def choose(row: NewText, key: str, choice: str) -> None:
     """Keep what is to stand at a meeting, or of the whole page; "" for nothing said. Raises
     Refusal where there is no such choice."""
     options = {one["key"]: one["options"] for one in row.found["meetings"]}
-    options[WHOLE] = [THERE, HERE]
+    options[WHOLE] = [THERE, HERE] if WHOLE in options else [BOTH, THERE, HERE]
     if key not in options or choice not in ("", *options[key]):
         raise Refusal("That is not to be chosen here any more. Load the page again.")
     row.choices = {name: value for name, value in row.choices.items() if name != key}

@@ -150,7 +150,9 @@ def _desk(row: NewText) -> dict[str, Any]:
     found = news.read([row])[0]
     merged = found.merged
     whole = row.choices.get(news.WHOLE, "")
-    desk: dict[str, Any] = {"whole": whole, "lost": found.lost.sentences}
+    unlike = bool(row.found.get("unlike"))
+    desk: dict[str, Any] = {"whole": whole, "lost": found.lost.sentences, "unlike": unlike,
+                            "is_both": whole == BOTH or not (whole or unlike)}  # fmt: skip
     if merged is None:
         return {**desk, "unclear": True}
     done = [(said(one.deed, merged.base, merged.here), one.fate) for one in merged.carried
