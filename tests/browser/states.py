@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from dataclasses import replace
 
 from playwright.sync_api import expect
 
@@ -126,9 +127,12 @@ def _changed_there(desk: Desk) -> None:
     page = desk.site.pages.get(path=HANDBOOK)
     editor = Editor.objects.get()
     if not page.new_texts.exists():
-        number = page.sections.get(title="Lifting bridges").number
-        doing.do(editor, "mark", page, {"marks": [{"number": number, "id": "lifting"}]})
-        pieces = edited_there.pieces()
+        number = page.sections.get(title="You are aground").number
+        doing.do(editor, "mark", page, {"marks": [{"number": number, "id": "aground"}]})
+        pieces = [
+            replace(one, data=one.data.replace(b"<h3>You are aground", b"<h3>If you are aground"))
+            for one in edited_there.pieces()
+        ]
         for _ in bring_ins.bring_in(desk.site, editor, pieces, len(pieces), replace=True):
             pass
     _screen("/")(desk)

@@ -12,7 +12,7 @@ def test_what_both_sides_did_is_seen_chosen_and_taken_in(desk: Desk) -> None:
     STATES["what changed there"](desk)
     tab = desk.tab
     met = tab.get_by_role("region", name="Where they meet, 1 of 1")
-    expect(met.get_by_label("Changed there")).to_contain_text("Bridges that lift")
+    expect(met.get_by_label("Changed there")).to_contain_text("If you are aground")
     expect(met.get_by_role("button", name="Both")).to_have_attribute("aria-pressed", "true")
     met.get_by_role("button", name="What is there").click()
     expect(met.get_by_role("button", name="What is there")).to_have_attribute(
@@ -25,10 +25,10 @@ def test_what_both_sides_did_is_seen_chosen_and_taken_in(desk: Desk) -> None:
     said = tab.get_by_role("status").filter(has_text="Took in the new text of")
     expect(said).to_be_visible()
     desk.open(HANDBOOK)
-    heading = desk.sheet.locator("h2#lifting")
-    expect(heading).to_have_text("Bridges that lift")
+    heading = desk.sheet.locator("h3#aground")
+    expect(heading).to_have_text("If you are aground")
     tab.go_back()
     tab.get_by_role("button", name="Undo").first.click()
     expect(tab.get_by_role("button", name="Take in")).to_be_visible()
     desk.open(HANDBOOK)
-    expect(desk.sheet.locator("h2#lifting")).to_have_text("Lifting bridges")
+    expect(desk.sheet.locator("h3#aground")).to_have_text("You are aground")
