@@ -8,6 +8,7 @@ https://dom.spec.whatwg.org/#concept-node-equals).
 
 from __future__ import annotations
 
+import html
 from collections.abc import Mapping, Sequence
 
 from innerhop.core import words_law
@@ -118,6 +119,20 @@ def _holds(new: Source, number: int, text: str, wanted: Sequence[Part]) -> bool:
 def part_of(source: Source, number: int, depth: int) -> Part:
     """An element as a part of a larger one."""
     return Part(source.tags[number], source.attributes(number), own_text(source, number), depth)
+
+
+def brought(source: Source, number: int, start: int, before: str = "") -> NewElement:
+    """An element of a text as one that an edit puts in with all that it holds: the edit's new
+    text begins at `start`. before: what stands before the element in that, as it is written."""
+    return NewElement(
+        0, source.starts[number] - start, source.tags[number], source.attributes(number),
+        own_text(source, number), parts_inside(source, number), before=as_read(before),
+    )  # fmt: skip
+
+
+def as_read(text: str) -> str:
+    """Characters between tags as a parser has them."""
+    return html.unescape(text.replace("\r\n", "\n").replace("\r", "\n"))
 
 
 def parts_inside(source: Source, number: int) -> list[Part]:

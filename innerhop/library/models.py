@@ -186,8 +186,25 @@ class Change(models.Model):
         return self.message
 
 
-class Revision(models.Model):
-    """A text that a page has had, as the bytes of its file.
+class Written(models.Model):
+    """A text, as the bytes of its file, and how its characters are written down in it."""
+
+    content = models.BinaryField()
+    label = models.CharField(max_length=40)
+    codec = models.CharField(max_length=40)
+    mark = models.BinaryField(default=b"", blank=True)
+
+    class Meta:
+        abstract = True
+
+    @property
+    def encoding(self) -> FileEncoding:
+        """How the characters of `content` are written down."""
+        return FileEncoding(self.label, self.codec, bytes(self.mark))
+
+
+class Revision(Written):
+    """A text that a page has had.
 
     number: None while it is prepared and not yet the page's. edits: what was done to
     the revision before, as [start, old, new]; None for the text that came in. change:
@@ -197,10 +214,6 @@ class Revision(models.Model):
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField(null=True)
-    content = models.BinaryField()
-    label = models.CharField(max_length=40)
-    codec = models.CharField(max_length=40)
-    mark = models.BinaryField(default=b"", blank=True)
     edits = models.JSONField(null=True, blank=True)
     came = models.BinaryField(null=True)
     carried = models.JSONField(null=True, blank=True)
@@ -215,11 +228,6 @@ class Revision(models.Model):
 
     def __str__(self) -> str:
         return f"{self.page} {self.number}"
-
-    @property
-    def encoding(self) -> FileEncoding:
-        """How the characters of `content` are written down."""
-        return FileEncoding(self.label, self.codec, bytes(self.mark))
 
 
 # Rows of the index repeat the site of their page, so that it can be asked together with a
@@ -621,7 +629,7 @@ class BringIn(models.Model):
         return f"{self.site} {self.made:%Y-%m-%d %H:%M}"
 
 
-class NewText(models.Model):
+class NewText(Written):
     """A text that came in for a page that was worked on here, and waits until an editor says what
     is to become of it.
 
@@ -633,10 +641,6 @@ class NewText(models.Model):
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="new_texts")
     bring_in = models.ForeignKey(BringIn, on_delete=models.CASCADE, related_name="new_texts")
-    content = models.BinaryField()
-    label = models.CharField(max_length=40)
-    codec = models.CharField(max_length=40)
-    mark = models.BinaryField(default=b"", blank=True)
     number = models.PositiveIntegerField(default=0)
     found = models.JSONField(default=dict, blank=True)
     choices = models.JSONField(default=dict, blank=True)
@@ -650,9 +654,9 @@ class NewText(models.Model):
         return f"{self.page} anew"
 
     @property
-    def encoding(self) -> FileEncoding:
-        """How the characters of `content` are written down."""
-        return FileEncoding(self.label, self.codec, bytes(self.mark))
+    def waits(self) -> bool:
+        """Whether somebody has to say yet what becomes of it."""
+        return self.change_id is None and not self.left
 
 
 class Measure(models.Model):

@@ -15,6 +15,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from innerhop.core.edits import Edit, apply
+from innerhop.core.merge import common
 from innerhop.core.merge.carrying import KEPT, SAME, STUCK
 from innerhop.core.merge.merging import BOTH, HERE, THERE, Merged, Undecided
 from innerhop.core.proof import proved
@@ -307,6 +308,26 @@ def test_any_changes(blocks: Sequence[tuple[str, Sequence[str]]], seed: int) -> 
         for one in both.meetings:
             if choice in one.options:
                 proved(both.new, one.plans[choice])
+
+
+@given(st.lists(st.integers(0, 30), max_size=60), st.integers(0, 10_000))
+def test_very_long_rows_are_told_apart_by_what_stands_once(old: list[int], seed: int) -> None:
+    """Cut to pieces where rows are too long for one table: what is said to be the same is, in
+    order, and most of it is found."""
+    chance = random.Random(seed)
+    new = [one for one in old if chance.random() > 0.2]
+    for _ in range(5):
+        new.insert(chance.randint(0, len(new)), 99)
+    at, there, found = 0, 0, 0
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(common, "_AT_ONCE", 40)
+        for run in common.runs(old, new):
+            assert at <= run.old
+            assert there <= run.new
+            assert old[run.old : run.old + run.size] == new[run.new : run.new + run.size]
+            at, there, found = run.old + run.size, run.new + run.size, found + run.size
+    once = [one for one in new if old.count(one) == new.count(one) == 1]
+    assert found >= len(once)
 
 
 # Against another implementation.

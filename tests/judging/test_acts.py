@@ -88,16 +88,21 @@ def lost(name: str, page: Page, sent: dict[str, Any], tried: Counter[str]) -> It
             yield f"{name} on {text.page.path}: takes what it doesn't say, {told}"
 
 
+def site_of(editor: Editor, corpus: Corpus, most: int, largest: int) -> Site:
+    """A site of the first pages of a corpus that are no longer than so many characters."""
+    if not corpus.is_here:
+        pytest.skip(f"{corpus.package} is not installed")
+    texts = {one.name: one.read().decode("utf-8", "surrogateescape") for one in corpus.files[:60]}
+    short = {name: text for name, text in texts.items() if len(text) < largest}
+    return site_with(editor, dict(islice(short.items(), most)))
+
+
 SMALL = [one for one in MANUALS if one.name != "bash"]  # which is two pages of a megabyte
 
 
 @pytest.mark.parametrize("corpus", SMALL, ids=[one.name for one in SMALL])
 def test_acts_on_real_pages_take_nothing_but_what_they_say(editor: Editor, corpus: Corpus) -> None:
-    if not corpus.is_here:
-        pytest.skip(f"{corpus.package} is not installed")
-    pages = {one.name: one.read().decode("utf-8", "surrogateescape") for one in corpus.files[:60]}
-    pages = {name: text for name, text in pages.items() if len(text) < _LARGEST}
-    site: Site = site_with(editor, dict(islice(pages.items(), _PAGES)))
+    site = site_of(editor, corpus, _PAGES, _LARGEST)
     chance = random.Random(corpus.name)
     wrong: list[str] = []
     tried: Counter[str] = Counter()

@@ -8,7 +8,6 @@ import random
 import re
 from collections.abc import Iterator
 from functools import partial
-from itertools import islice
 
 import html5lib
 import pytest
@@ -27,8 +26,7 @@ from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Page, Site
 from judging.corpora import MANUALS, Corpus
 from tests.core.test_merging import canonical
-from tests.judging.test_acts import asked
-from tests.library.test_findings import site_with
+from tests.judging.test_acts import asked, site_of
 
 pytestmark = pytest.mark.django_db
 _PAGES, _DONE, _TRIED = 4, 4, 20
@@ -82,11 +80,7 @@ def reworded(markup: str, chance: random.Random) -> str:
 
 @pytest.mark.parametrize("corpus", SOME, ids=[one.name for one in SOME])
 def test_what_was_done_stands_in_the_new_text(editor: Editor, corpus: Corpus) -> None:
-    if not corpus.is_here:
-        pytest.skip(f"{corpus.package} is not installed")
-    texts = {one.name: one.read().decode("utf-8", "surrogateescape") for one in corpus.files[:60]}
-    some = {name: text for name, text in texts.items() if len(text) < _LARGEST}
-    site = site_with(editor, dict(islice(some.items(), _PAGES)))
+    site = site_of(editor, corpus, _PAGES, _LARGEST)
     chance = random.Random(corpus.name)
     tried = known = 0
     for page in worked_on(site, editor, chance):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from io import BytesIO
+
 import pytest
 
 from innerhop.core.edits import Edit, apply
@@ -16,6 +18,7 @@ from innerhop.library.changes.since_it_came import first_and_edits
 from innerhop.library.hand_over import copy_sheet, differences
 from innerhop.library.index.texts import current
 from innerhop.library.models import BringIn, Change, Editor, NewText, Page, Site
+from tests.library.test_bring_ins import bring as bring_files
 from tests.library.test_changes import content
 from tests.library.test_contents_acts import parts
 from tests.library.test_hop_acts import save
@@ -47,14 +50,7 @@ def ice(site: Site, editor: Editor) -> Page:
 
 
 def again(site: Site, editor: Editor, markup: str) -> BringIn:
-    piece = bring_ins.Piece("ice.html", markup.encode(), address="/ice/")
-    steps = bring_ins.bring_in(site, editor, [piece], 1, replace=True)
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            found: BringIn = end.value
-            return found
+    return bring_files(site, editor, [("ice/index.html", BytesIO(markup.encode()))], replace=True)
 
 
 def take_in(site: Site, editor: Editor, found: BringIn) -> Change:
@@ -250,6 +246,11 @@ def test_a_page_whose_words_came_in_elsewhere_moves_there_with_its_hops(
     assert not NewText.objects.filter(page=ice).exists()
     with pytest.raises(NothingWaits):
         doing.do(editor, "moved-there", site, {**asked, "to": ice.pk})
+    number = new.sections.get(title="Frost").number
+    save(new, editor, planned("mark", new, {"marks": [{"number": number, "id": "rime"}]}))
+    assert news.moved([ice], [new]) == []  # that would be lost
+    with pytest.raises(Refusal, match="worked on"):
+        doing.do(editor, "moved-there", site, asked)
 
 
 def test_a_page_that_comes_as_before_stays_as_it_is(ice: Page, site: Site, editor: Editor) -> None:
@@ -288,3 +289,14 @@ def test_what_may_be_another_page_waits_for_a_word(ice: Page, site: Site, editor
     assert news.WHOLE not in news.open_meetings(row)
     news.choose(row, news.WHOLE, "here")
     assert news.open_meetings(row) == []
+
+
+def test_what_was_left_is_not_taken_in(ice: Page, site: Site, editor: Editor) -> None:
+    """In another tab, where the button is still there."""
+    found = again(site, editor, NEW)
+    news.leave(found, left=True)
+    with pytest.raises(NothingWaits):
+        take_in(site, editor, found)
+    news.leave(found, left=False)
+    take_in(site, editor, found)
+    assert b"Thick." in content(ice)

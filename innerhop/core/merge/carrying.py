@@ -15,7 +15,7 @@ from innerhop.core.edits import Edit
 from innerhop.core.merge import deeds as done
 from innerhop.core.merge import spans
 from innerhop.core.merge.deeds import Around, Attributes, Deed, Filled, Put, Taken
-from innerhop.core.merge.matching import Match
+from innerhop.core.merge.matching import ALIKE, Match, plain
 from innerhop.core.merge.places import Alignment
 from innerhop.core.plan import Claim, Part, Plan
 from innerhop.core.proof import own_text, parts_inside
@@ -24,7 +24,6 @@ from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source, Span
 
 _TITLE = 16  # words: what is no longer may be called by all of its words
-_ALIKE = 50  # of 100
 # What became of a deed.
 KEPT, SAME, MEETS, STUCK = "kept", "same", "meets", "stuck"
 
@@ -128,7 +127,7 @@ class Carrier:
         most of it is other words."""
         before, now = self.match.old.text(number), self.match.new.text(there)
         is_long = len(before.split()) > _TITLE
-        return fuzz.ratio(before, now) < _ALIKE if is_long else before != now
+        return fuzz.ratio(before, now) < ALIKE if is_long else before != now
 
     def _tag_edits(self, number: int, tag: str) -> list[Edit] | None:
         start, after = self.new.start_tag(number), self.new.after_tag_name(number)
@@ -199,16 +198,16 @@ class Carrier:
         )
 
     def _is_as_here(self, deed: Filled, there: int) -> bool:
-        return own_text(self.new, there).split() == deed.filling.text.split() and _plain(
+        return own_text(self.new, there).split() == deed.filling.text.split() and _parts(
             parts_inside(self.new, there)
-        ) == _plain(deed.filling.inside)
+        ) == _parts(deed.filling.inside)
 
     @cached_property
     def _put_words(self) -> set[str]:
         """The words of what was put in here: where they stand in the place of other words, these
         were taken out there too."""
         made = (one for deed in self._deeds if isinstance(deed, Put) for one in deed.made)
-        return {" ".join(self.here.text_of(one).split()) for one in made} - {""}
+        return {plain(self.here.text_of(one)) for one in made} - {""}
 
     # What was done there as well.
 
@@ -276,13 +275,13 @@ class Carrier:
         inside = range(number, source.last_inside(number) + 1)
         ids = tuple(value for one in inside if (value := source.attr(one, "id")))
         links = tuple(
-            (" ".join(source.text_of(one).split()), source.attr(one, "href") or "")
+            (plain(source.text_of(one)), source.attr(one, "href") or "")
             for one in inside if source.tags[one] == "a" and source.attr(one, "href") is not None
         )  # fmt: skip
         return Doing(
             ids,
             links,
-            " ".join(source.text_of(number).split()),
+            plain(source.text_of(number)),
             (source.tags[number], frozenset(source.attributes(number).items())),
         )
 
@@ -332,7 +331,7 @@ class Doing(NamedTuple):
         return ("words", self.words) if self.words else ("mute", self.mute)
 
 
-def _plain(parts: Sequence[Part]) -> list[tuple[object, ...]]:
+def _parts(parts: Sequence[Part]) -> list[tuple[object, ...]]:
     """Parts without how white space stands in them."""
     return [(one.tag, one.attributes, one.text.split(), one.depth) for one in parts]
 

@@ -7,14 +7,14 @@ import re
 from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from innerhop.core.edits import Edit, in_order, new_starts
 from innerhop.core.merge import spans
 from innerhop.core.origins import origins_of
 from innerhop.core.plan import Filling, NewElement, Values
-from innerhop.core.proof import own_text, parts_inside
+from innerhop.core.proof import as_read, brought, own_text, parts_inside
 from innerhop.core.refusals import Refusal
 from innerhop.core.source.tree import Source
 
@@ -205,14 +205,30 @@ class Done:
 
     def _content(self, group: Sequence[int]) -> list[Deed]:
         edits = [self.edits[at] for at in group]
-        new = [one for one in self._new if self._edit_at(self.here.starts[one]) in group]
+        new = sorted(one for at in group for one in self._new_by_edit[at])
         if not any(edit.old for edit in edits):
             found = self._put(group, new) if len(group) == 1 else self._around(group, new)
             if found is not None:
                 return [found]
-        if len(group) == 1 and not edits[0].new and (gone := self._taken(edits[0])):
+        if len(group) == 1 and not edits[0].new and (gone := self._taken(group[0])):
             return gone
         return [self._filled(edits)]
+
+    @cached_property
+    def _new_by_edit(self) -> Mapping[int, list[int]]:
+        """New elements by the edit that their start tag stands in."""
+        found: dict[int, list[int]] = defaultdict(list)
+        for number in self._new:
+            found[self._edit_at(self.here.starts[number])].append(number)
+        return found
+
+    @cached_property
+    def _gone_by_edit(self) -> Mapping[int, list[int]]:
+        """The same of elements that are gone."""
+        found: dict[int, list[int]] = defaultdict(list)
+        for number in self._gone:
+            found[self._old_edit_at(self.base.starts[number])].append(number)
+        return found
 
     def _put(self, group: Sequence[int], new: Sequence[int]) -> Put | None:
         edit, start = self.edits[group[0]], self._starts[group[0]]
@@ -225,24 +241,16 @@ class Done:
             span = spans.outer(self.here, number)
             if span is None or span.end > start + len(edit.new):
                 return None
-            elements.append(self._brought(number, 0, start, self.here.text[done : span.start]))
+            elements.append(brought(self.here, number, start, self.here.text[done : span.start]))
             made.append(number)
             done = span.end
         rest = self.here.text[done : start + len(edit.new)]
         beside = [rest, *(one.before for one in elements)]
         if not made or any(one.strip() for one in beside):
             return None
-        last = elements.pop()
-        elements.append(_with(last, after=_as_read(rest)))
+        elements[-1] = replace(elements[-1], after=as_read(rest))
         number = spans.holder(self.base, edit.start, edit.start, self._near(edit.start - 1))
         return Put(number, edit.start, edit.new, elements, made)
-
-    def _brought(self, number: int, edit: int, start: int, before: str) -> NewElement:
-        here = self.here
-        return NewElement(
-            edit, here.starts[number] - start, here.tags[number], here.attributes(number),
-            own_text(here, number), parts_inside(here, number), before=_as_read(before),
-        )  # fmt: skip
 
     def _around(self, group: Sequence[int], new: Sequence[int]) -> Around | None:
         first, last = self.edits[group[0]], self.edits[group[-1]]
@@ -262,12 +270,13 @@ class Done:
         number = spans.holder(self.base, first.start, last.start, self._near(first.start - 1))
         return Around(number, first.start, last.start, first.new, last.new, elements, new)
 
-    def _taken(self, edit: Edit) -> list[Deed]:
+    def _taken(self, at: int) -> list[Deed]:
         """The elements that one edit took out, where it took nothing else."""
         found: list[Deed] = []
+        edit = self.edits[at]
         done, last = edit.start, -1
-        for number in self._gone:
-            if number <= last or not edit.start <= self.base.starts[number] < edit.end:
+        for number in self._gone_by_edit[at]:
+            if number <= last:
                 continue
             span = spans.outer(self.base, number)
             if span is None or self.base.text[done : span.start].strip() or span.end > edit.end:
@@ -292,34 +301,23 @@ class Done:
 _TAG = re.compile(r"<[^<>]*>")
 
 
-def _as_read(text: str) -> str:
-    """White space as a parser has it."""
-    return text.replace("\r\n", "\n").replace("\r", "\n")
-
-
-def _with(element: NewElement, after: str) -> NewElement:
-    return NewElement(
-        element.edit, element.offset, element.tag, element.attributes, element.text,
-        element.inside, element.before, after,
-    )  # fmt: skip
-
-
 def _outermost(base: Source, found: Sequence[Deed]) -> list[Deed]:
     """The deeds without those that another, which filled a part anew, has in it."""
-    filled = {one.number: base.last_inside(one.number) for one in found if isinstance(one, Filled)}
-    if not filled:
-        return list(found)
+    filled: list[tuple[int, int]] = []  # the outermost of them, from and to
+    for number in sorted({one.number for one in found if isinstance(one, Filled)}):
+        if not filled or number > filled[-1][1]:
+            filled.append((number, base.last_inside(number)))
     kept: list[Deed] = []
     seen: set[int] = set()
     for one in found:
+        at = bisect_right(filled, (one.number, len(base))) - 1
+        first, last = filled[at] if at >= 0 else (-1, -1)
         is_of_itself = isinstance(one, Attributes | Filled | Taken)
-        inside = any(
-            number < one.number <= last or (one.number == number and not is_of_itself)
-            for number, last in filled.items()
-        )
-        if inside or (isinstance(one, Filled) and one.number in seen):
+        if first < one.number <= last or (one.number == first >= 0 and not is_of_itself):
             continue
         if isinstance(one, Filled):
+            if one.number in seen:
+                continue
             seen.add(one.number)
         kept.append(one)
     return kept

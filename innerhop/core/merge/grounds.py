@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import html
+from bisect import bisect_left
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from typing import NamedTuple
@@ -12,7 +12,7 @@ from innerhop.core.edits import Edit
 from innerhop.core.merge import spans
 from innerhop.core.merge.matching import Match
 from innerhop.core.plan import Claim, NewElement, Plan
-from innerhop.core.proof import own_text, parts_inside
+from innerhop.core.proof import as_read, brought
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source, Span
 
@@ -26,28 +26,6 @@ class Ground(NamedTuple):
     last: int
 
 
-def of(match: Match, number: int) -> Ground:
-    """The part that an element is: itself; where it is gone, what went along with it, which is
-    the rest of its section."""
-    source, to = match.old.source, match.to
-    number = max(number, 0)
-    if to[number] is not None:
-        return Ground(number, number)
-    while source.parents[number] >= 0 and to[source.parents[number]] is None:
-        number = source.parents[number]
-    beside = list(spans.held(source, spans.tagged(source, source.parents[number])))
-    if number not in beside:
-        return Ground(number, number)
-    first = last = beside.index(number)
-    while first and source.tags[beside[first]] not in LEVELS and to[beside[first - 1]] is None:
-        first -= 1
-    for one in beside[last + 1 :]:
-        if source.tags[one] in LEVELS or to[one] is not None:
-            break
-        last += 1
-    return Ground(beside[first], beside[last])
-
-
 class Sides:
     """Where grounds are. images: which element of the text as it is here each of the text as it
     came is."""
@@ -55,6 +33,37 @@ class Sides:
     def __init__(self, match: Match, here: Source, images: Mapping[int, int]) -> None:
         self.match, self.here, self._images = match, here, images
         self.base, self.new = match.old.source, match.new.source
+        self._held: dict[int, tuple[list[int], dict[int, int]]] = {}
+        self._ids = {source: _ids_of(source) for source in (here, self.new)}
+
+    def ground_of(self, number: int) -> Ground:
+        """The part that an element of the text as it came is: itself; where it is gone, what
+        went along with it, which is the rest of its section."""
+        source, to = self.base, self.match.to
+        number = max(number, 0)
+        if to[number] is not None:
+            return Ground(number, number)
+        while source.parents[number] >= 0 and to[source.parents[number]] is None:
+            number = source.parents[number]
+        beside, places = self._beside(number)
+        if number not in places:
+            return Ground(number, number)
+        first = last = places[number]
+        while first and source.tags[beside[first]] not in LEVELS and to[beside[first - 1]] is None:
+            first -= 1
+        while last + 1 < len(beside) and to[beside[last + 1]] is None:
+            if source.tags[beside[last + 1]] in LEVELS:
+                break
+            last += 1
+        return Ground(beside[first], beside[last])
+
+    def _beside(self, number: int) -> tuple[list[int], dict[int, int]]:
+        """An element of the text as it came with those beside it, and the place of each."""
+        above = spans.tagged(self.base, self.base.parents[number])
+        if above not in self._held:
+            beside = list(spans.held(self.base, above))
+            self._held[above] = beside, {one: at for at, one in enumerate(beside)}
+        return self._held[above]
 
     def base_span(self, ground: Ground) -> Span | None:
         """The ground in the text as it came."""
@@ -72,11 +81,18 @@ class Sides:
 
     def ids_here(self, ground: Ground) -> list[str]:
         """The IDs in it, in the text as it is here."""
-        return _ids_in(self.here, self.here_span(ground))
+        return self._ids_in(self.here, self.here_span(ground))
 
     def ids_there(self, ground: Ground) -> list[str]:
         """The IDs in it, in the new text."""
-        return _ids_in(self.new, self.there_span(ground))
+        return self._ids_in(self.new, self.there_span(ground))
+
+    def _ids_in(self, source: Source, span: Span | None) -> list[str]:
+        if span is None:
+            return []
+        ids = self._ids[source]
+        ends = (bisect_left(ids, (place, "")) for place in (span.start, span.end))
+        return [value for _, value in ids[slice(*ends)]]
 
     def as_here(self, ground: Ground) -> Plan | None:
         """The new text with the ground as it is here; None where that can't be."""
@@ -96,7 +112,7 @@ class Sides:
 
     def _put_back(self, place: int, text: str, new: list[NewElement], lead: str) -> Plan:
         moved = [replace(one, offset=one.offset + len(lead)) for one in new]
-        moved[0] = replace(moved[0], before=lead.replace("\r\n", "\n"))
+        moved[0] = replace(moved[0], before=as_read(lead))
         return Plan([Edit(place, "", lead + text)], Claim(new=moved))
 
     def _lead(self, ground: Ground) -> str:
@@ -118,22 +134,17 @@ class Sides:
             own = spans.outer(here, number)
             if own is None or own.start >= span.end:
                 return
-            before = html.unescape(here.text[done : own.start]).replace("\r\n", "\n")
-            yield NewElement(
-                0, own.start - span.start, here.tags[number], here.attributes(number),
-                own_text(here, number), parts_inside(here, number), before=before,
-            )  # fmt: skip
+            yield brought(here, number, span.start, here.text[done : own.start])
             done, number = own.end, here.last_inside(number) + 1
 
     def _place(self, ground: Ground) -> int | None:
         """Where a ground that is gone would stand in the new text: behind what stood before
         it, as far as that is there, or before what stood behind it."""
-        above = spans.tagged(self.base, self.base.parents[ground.first])
-        beside = list(spans.held(self.base, above))
-        if ground.first not in beside:
+        beside, places = self._beside(ground.first)
+        if ground.first not in places:
             return None
-        before = beside[: beside.index(ground.first)]
-        behind = beside[beside.index(ground.last) + 1 :]
+        before = beside[: places[ground.first]]
+        behind = beside[places[ground.last] + 1 :]
         for one in reversed(before):
             there = self.match.to[one]
             if there is not None and (span := spans.outer(self.new, there)) is not None:
@@ -142,6 +153,7 @@ class Sides:
             there = self.match.to[one]
             if there is not None and (span := spans.outer(self.new, there)) is not None:
                 return span.start
+        above = spans.tagged(self.base, self.base.parents[ground.first])
         there = spans.DOCUMENT if above < 0 else self.match.to[above]
         inside = None if there is None else spans.inner(self.new, spans.tagged(self.new, there))
         return None if inside is None else inside.end
@@ -155,10 +167,8 @@ def _joined(found: Iterator[Span | None]) -> Span | None:
     return Span(first.start, last.end)
 
 
-def _ids_in(source: Source, span: Span | None) -> list[str]:
-    if span is None:
-        return []
+def _ids_of(source: Source) -> list[tuple[int, str]]:
+    """The IDs of a page, each with where its element begins, in that order."""
     group = source.reading.identified
     pairs = zip(group.values("id"), group.numbers, strict=True)
-    return [value for value, number in pairs
-            if value and span.start <= source.starts[number] < span.end]  # fmt: skip
+    return sorted((source.starts[number], value) for value, number in pairs if value)

@@ -10,14 +10,14 @@ from functools import cached_property
 from itertools import islice
 
 from rapidfuzz import fuzz
-from rapidfuzz.distance import Indel
 
+from innerhop.core.merge import common
 from innerhop.core.proof import own_text
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
 
 _TELLING = 12  # characters: a part with as many, once on each side, is known wherever it stands
-_ALIKE = 50  # of 100: from there on two parts with the same tag in the same place are one
+ALIKE = 50  # of 100: from there on two parts with the same tag in the same place are one
 _COMPARED = 900  # pairs of parts without a match between the same two, all of them compared
 _UP = 4  # elements around one, tried for the one around it on the other side
 
@@ -39,7 +39,7 @@ class Shape:
             self._sizes[number] = len(text)
             ends = text if len(text) <= _ENDS else text[:_ENDS] + text[-_ENDS:]
             count = self.source.lasts[number] - number
-            found = hash((self.source.tags[number], count, _plain(ends)))
+            found = hash((self.source.tags[number], count, plain(ends)))
             self._digests[number] = found
         return found
 
@@ -74,17 +74,22 @@ class Shape:
 
     def text(self, number: int) -> str:
         """All words inside an element."""
-        return _plain(self.source.text_of(number))
+        return plain(self.source.text_of(number))
+
+    def beginning(self, number: int) -> str:
+        """The first of them: many pairs of long parts are compared."""
+        return plain(self.source.reading.beginning(number, 2 * _ENDS))
 
     def words(self, number: int) -> str:
         """An element's own words, those of elements in it left out."""
-        return _plain(own_text(self.source, number))
+        return plain(own_text(self.source, number))
 
 
 _ENDS = 400  # characters at either end of a long text that say which it is
 
 
-def _plain(text: str) -> str:
+def plain(text: str) -> str:
+    """A text with each stretch of white space as one space, and none at its ends."""
     return " ".join(text.split())
 
 
@@ -298,14 +303,10 @@ def _gaps(
     for old, new in _between(found, ours, theirs):
         if not old or not new:
             continue
-        steps = Indel.opcodes(
-            [found.old.digest(one) for one in old], [found.new.digest(one) for one in new]
-        )
-        for step in steps:
-            if step.tag == "equal":
-                size = step.src_end - step.src_start
-                for at in range(size):
-                    found.pair_whole(old[step.src_start + at], new[step.dest_start + at])
+        digests = [found.old.digest(one) for one in old], [found.new.digest(one) for one in new]
+        for run in common.runs(*digests):
+            for at in range(run.size):
+                found.pair_whole(old[run.old + at], new[run.new + at])
         yield from _between(found, old, new)
 
 
@@ -355,8 +356,8 @@ def _may_be(found: Match, one: int, there: int) -> bool:
     old, new = found.old, found.new
     if old.source.tags[one] in LEVELS or old.source.lasts[one] > one:
         return True
-    before, now = old.text(one), new.text(there)
-    return not set(before.split()).isdisjoint(now.split()) or fuzz.ratio(before, now) >= _ALIKE
+    before, now = old.beginning(one), new.beginning(there)
+    return not set(before.split()).isdisjoint(now.split()) or fuzz.ratio(before, now) >= ALIKE
 
 
 def _is_kind(one: str, other: str) -> bool:
@@ -366,10 +367,10 @@ def _is_kind(one: str, other: str) -> bool:
 
 def _most_alike(found: Match, ours: Sequence[int], theirs: Sequence[int]) -> None:
     old, new = found.old, found.new
-    mine = {one: old.text(one) for one in ours}
-    other = {one: new.text(one) for one in theirs}
+    mine = {one: old.beginning(one) for one in ours}
+    other = {one: new.beginning(one) for one in theirs}
     scores = [
-        (fuzz.ratio(mine[one], other[there], score_cutoff=_ALIKE), -at, one, there)
+        (fuzz.ratio(mine[one], other[there], score_cutoff=ALIKE), -at, one, there)
         for at, one in enumerate(ours)
         for there in theirs
         if _is_kind(old.source.tags[one], new.source.tags[there]) and mine[one] and other[there]

@@ -13,7 +13,6 @@ from functools import cached_property
 
 from innerhop.core import proof
 from innerhop.core.edits import Edit, EditsClash, apply
-from innerhop.core.merge import grounds
 from innerhop.core.merge.carrying import KEPT, MEETS, SAME, STUCK, Carried, Carrier
 from innerhop.core.merge.deeds import Attributes, Done
 from innerhop.core.merge.grounds import Ground, Sides
@@ -72,7 +71,7 @@ class Merged:
         self, base: Source, here: Source, edits: Sequence[Edit], new: Source, *,
         encoding: FileEncoding, led: Collection[str] = (),
     ) -> None:  # fmt: skip
-        self.base, self.here, self.new, self.encoding = base, here, new, encoding
+        self.base, self.here, self.new = base, here, new
         self.match = matched(base, new)
         done = Done(base, here, edits)
         carrier = Carrier(self.match, here, done.deeds, encoding)
@@ -93,8 +92,25 @@ class Merged:
         """Where they meet, in the order of the page."""
         groups: dict[Ground, list[Carried]] = {}
         for one in self.of(MEETS, STUCK):
-            groups.setdefault(grounds.of(self.match, one.deed.number), []).append(one)
-        return [self._meeting(ground, those) for ground, those in sorted(groups.items())]
+            groups.setdefault(self._sides.ground_of(one.deed.number), []).append(one)
+        as_here = self._as_here(sorted(groups))
+        return [self._meeting(ground, groups[ground], as_here) for ground in sorted(groups)]
+
+    def _as_here(self, wanted: Sequence[Ground]) -> dict[Ground, Plan]:
+        """What it takes to have parts as they are here, for those that can be had so. All that
+        lie beside each other are proved at once."""
+        plans = {one: plan for one in wanted if (plan := self._sides.as_here(one)) is not None}
+        apart: list[Plan] = []
+        for plan in sorted(plans.values(), key=lambda plan: plan.edits[0].start):
+            if not apart or plan.edits[0].start > apart[-1].edits[0].end:
+                apart.append(plan)
+        good = {id(plan) for plan in apart} if _is_proved(self.new, apart) else set()
+        return {one: plan for one, plan in plans.items()
+                if id(plan) in good or _is_proved(self.new, [plan])}  # fmt: skip
+
+    @cached_property
+    def _ids_there(self) -> set[str | None]:
+        return set(self.new.reading.identified.values("id"))
 
     def plan(self, choices: Mapping[str, str]) -> Plan:
         """What is to be done to the new text. choices: by the key of each meeting, what is to
@@ -113,13 +129,17 @@ class Merged:
     ) -> list[Attributes]:
         """IDs that came with the page, that hops lead to, and that are not in the new text:
         each as if it were given here."""
-        there = set(self.new.reading.identified.values("id"))
         told = {one.deed.number for one in carried}
         group = self.here.reading.identified
         found = []
         for value, number in zip(group.values("id"), group.numbers, strict=True):
             origin = origins[number]
-            if value in led and value not in there and origin is not None and origin not in told:
+            if (
+                value in led
+                and value not in self._ids_there
+                and origin is not None
+                and origin not in told
+            ):
                 at = self.match.to[origin]
                 now = None if at is None else self.new.attr(at, "id")
                 found.append(Attributes(origin, {"id": (now, value)}))
@@ -130,22 +150,22 @@ class Merged:
         there = self.match.to[number]
         return None if there is None else self.new.attr(there, "id")
 
-    def _meeting(self, ground: Ground, carried: Sequence[Carried]) -> Meeting:
+    def _meeting(
+        self, ground: Ground, carried: Sequence[Carried], as_here: Mapping[Ground, Plan]
+    ) -> Meeting:
         sides = self._sides
         plans: dict[str, Plan] = {}
         if all(one.fate == MEETS for one in carried):
             plans[BOTH] = join_plans(one.plan for one in carried)
         plans[THERE] = Plan()
-        as_here = sides.as_here(ground)
-        if as_here is not None and _is_proved(self.new, [as_here]):
-            plans[HERE] = as_here
-        there = set(self.new.reading.identified.values("id"))
+        if ground in as_here:
+            plans[HERE] = as_here[ground]
         theirs, ours = sides.ids_there(ground), sides.ids_here(ground)
         given = {one.deed.number for one in carried if isinstance(one.deed, Attributes)
                  and "id" in one.deed.values}  # fmt: skip
         lost = {
             BOTH: [value for number in sorted(given) if (value := self._id_there(number))],
-            THERE: [one for one in ours if one not in there],
+            THERE: [one for one in ours if one not in self._ids_there],
             HERE: [one for one in theirs if one not in ours],
         }
         span = sides.there_span(ground)

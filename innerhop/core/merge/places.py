@@ -7,9 +7,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Hashable, Iterator, Sequence
 from typing import NamedTuple
 
-from rapidfuzz.distance import Indel
-
-from innerhop.core.merge import spans
+from innerhop.core.merge import common, spans
 from innerhop.core.merge.matching import Match
 from innerhop.core.source.tree import Source, Span
 
@@ -41,11 +39,8 @@ class Alignment:
         if self.there is None:
             return
         self._new = list(_items(new, self.there))
-        steps = Indel.opcodes([one.key for one in self._old], [one.key for one in self._new])
-        for step in steps:
-            if step.tag == "equal":
-                size = step.src_end - step.src_start
-                self._to |= {step.src_start + at: step.dest_start + at for at in range(size)}
+        for run in common.runs([one.key for one in self._old], [one.key for one in self._new]):
+            self._to |= {run.old + at: run.new + at for at in range(run.size)}
         self._inside = spans.inner(new, self.there)
 
     def place(self, place: int) -> int | None:

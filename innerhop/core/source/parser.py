@@ -208,10 +208,6 @@ class Reading:
             above = one.parent
         return found
 
-    def all_texts(self) -> list[str]:
-        """All the characters inside each element: many times as long as the page."""
-        return [node.text for node in self._nodes]
-
     def text_with_breaks(self, number: int) -> str:
         """The same, with each line break as a line end."""
         return "".join(

@@ -27,8 +27,8 @@ def take_in(site: Site, key: int) -> Act:
     """Take in what waits of one bringing in, by its primary key, as it was chosen, as one
     change. Raises NothingWaits, and news.CannotSay."""
     bring_in = BringIn.objects.filter(site=site, pk=key).first()
-    rows = [row for row in news.of(bring_in) if row.change_id is None] if bring_in else []
-    wanted = [row for row in rows if row.choices.get(news.WHOLE) != HERE]
+    rows = news.of(bring_in) if bring_in else []
+    wanted = [row for row in rows if row.waits and row.choices.get(news.WHOLE) != HERE]
     if not wanted:
         raise NothingWaits("Nothing of this waits any more. Load the list again.")
     undecided = [row.page for row in wanted if news.open_meetings(row)]
@@ -49,6 +49,8 @@ def moved_there(site: Site, page: int, to: int, bring_in: int) -> Act:
     came = BringIn.objects.filter(site=site, pk=bring_in, pages=to).exists()
     if one is None or other is None or one == other or not came:
         raise NothingWaits("These pages are not here any more as they were. Load the list again.")
+    if news.is_worked_on(other):
+        raise Refusal(f"“{other.title}” was worked on at {other.path}, which would be lost.")
     act = convert_and_move.move(one, other.path, instead=other)
     found = [effects.removed(other), *act.effects, effects.waits(one, other, bring_in)]
     return replace(act, effects=found)

@@ -277,11 +277,16 @@ class Moved:
     to: Page
 
 
+def is_worked_on(page: Page) -> bool:
+    """Whether something was done to a page here since it came in."""
+    return bool(of_pages([page])[0][1])
+
+
 def moved(gone: Sequence[Page], new: Sequence[Page]) -> list[Moved]:
     """Pages that likely stand at other addresses by now: with the same title, or as many words,
     and the same words nearly (common practice, no source)."""
     found: list[Moved] = []
-    left = list(new)
+    left = [one for one in new if not is_worked_on(one)]
     for page, (came, _edits) in zip(gone, of_pages(gone), strict=True):
         alike = (one for one in left if one.title == page.title or one.words == page.words)
         words = " ".join(came.source.text_of(0).split())

@@ -37,7 +37,7 @@ def show(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     if len(rows) > _LISTED:  # so that each of which something has to be said is listed in turn
         rows.sort(key=lambda row: not news.open_meetings(row))
     chosen = _chosen(request, rows)
-    waiting = [row for row in rows if row.change_id is None and not row.left]
+    waiting = [row for row in rows if row.waits]
     longest = max(row.found.get("length", 1) for row in rows)
     context: dict[str, Any] = {
         "bring_in": bring_in,
@@ -136,7 +136,7 @@ class Option:
 
 @dataclass(frozen=True)
 class Met:
-    """A meeting as the desk shows it."""
+    """A meeting as the desk shows it. done: what was done here, in words."""
 
     meeting: Meeting
     place: str
@@ -144,6 +144,7 @@ class Met:
     ours: list[tuple[bool, str]]
     base: str
     options: list[Option]
+    done: list[str]
 
 
 def _desk(row: NewText) -> dict[str, Any]:
@@ -179,6 +180,7 @@ def _met(meeting: Meeting, merged: Merged, row: NewText, found: news.News) -> Me
     return Met(
         meeting, shown.place(merged, meeting), shown.marked(meeting.base, meeting.theirs),
         shown.marked(meeting.base, meeting.ours), shown.shortened(meeting.base), options,
+        [said(one.deed, merged.base, merged.here) for one in meeting.carried],
     )  # fmt: skip
 
 
