@@ -3,9 +3,11 @@ already, or with the reason why they can't be."""
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections import Counter, defaultdict
 from collections.abc import Hashable, Iterator, Mapping, Sequence
 from functools import cached_property
+from itertools import islice
 from typing import NamedTuple
 
 from rapidfuzz import fuzz
@@ -215,23 +217,26 @@ class Carrier:
         """Whether elements that do the same were put in there too: have the same IDs, or are
         the same links with the same words. near: where they would stand; what was put in here
         at several places is known by its place alone."""
-        found = [self._doings(self.here, one) for one in made]
-        taken: set[int] = set()
-        for one in found:
-            there = self._there(one, None if self._made[one.sign] == 1 else near)
-            number = next((at for at in there if at not in self._known | taken), None)
+        taken: list[int] = []
+        for one in made:
+            doing = self._doings(self.here, one)
+            there = self._there(doing.sign, None if self._made[doing.sign] == 1 else near)
+            number = next((at for at in there if at not in self._known), None)
             if number is None:
+                self._known -= set(taken)
                 return False
-            taken.add(number)
-        self._known |= taken
+            taken.append(number)
+            self._known.add(number)
         return True
 
-    def _there(self, doing: Doing, near: Span | None) -> Iterator[int]:
+    def _there(self, sign: Sign, near: Span | None) -> Iterator[int]:
         """The elements of the new text that do that, and that were not there so before."""
-        for number in self._by_sign.get(doing.sign, ()):
-            start = self.new.starts[number]
-            if near is None or near.start <= start <= near.end:
-                yield number
+        found = self._by_sign.get(sign, [])
+        first = 0 if near is None else bisect_left(found, (near.start, 0))
+        for start, number in islice(found, first, None):
+            if near is not None and start > near.end:
+                return
+            yield number
 
     @cached_property
     def _made(self) -> Counter[Sign]:
@@ -240,15 +245,17 @@ class Carrier:
         return Counter(self._doings(self.here, one).sign for one in made)
 
     @cached_property
-    def _by_sign(self) -> Mapping[Sign, list[int]]:
-        """Elements of the new text that the one before did not have so, by what they do."""
-        found: dict[Sign, list[int]] = defaultdict(list)
+    def _by_sign(self) -> Mapping[Sign, list[tuple[int, int]]]:
+        """Elements of the new text that the one before did not have so, by what they do: in
+        their order, each with where it begins."""
+        starts = self.new.starts
+        found: dict[Sign, list[tuple[int, int]]] = defaultdict(list)
         for number, before in enumerate(self.match.back):
             if before is None or not self.match.is_same(before):
-                found[self._doings(self.new, number).sign].append(number)
+                found[self._doings(self.new, number).sign].append((starts[number], number))
         for value, number in self._new_ids.items():
-            found["ids", (value,)].append(number)
-        return found
+            found["ids", (value,)].append((starts[number], number))
+        return {sign: sorted(those) for sign, those in found.items()}
 
     @cached_property
     def _new_ids(self) -> dict[str, int]:

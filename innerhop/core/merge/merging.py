@@ -101,12 +101,13 @@ class Merged:
         lie beside each other are proved at once."""
         plans = {one: plan for one in wanted if (plan := self._sides.as_here(one)) is not None}
         apart: list[Plan] = []
-        for plan in sorted(plans.values(), key=lambda plan: plan.edits[0].start):
-            if not apart or plan.edits[0].start > apart[-1].edits[0].end:
-                apart.append(plan)
-        good = {id(plan) for plan in apart} if _is_proved(self.new, apart) else set()
-        return {one: plan for one, plan in plans.items()
-                if id(plan) in good or _is_proved(self.new, [plan])}  # fmt: skip
+        nested: list[Plan] = []  # those that hold others, or are held
+        for plan in sorted(plans.values(), key=lambda plan: plan.edits[0].end):
+            is_apart = not apart or plan.edits[0].start >= apart[-1].edits[0].end
+            (apart if is_apart else nested).append(plan)
+        good = {id(plan) for plan in _good(self.new, apart)}
+        good |= {id(plan) for plan in nested[:_NESTED] if _is_proved(self.new, [plan])}
+        return {one: plan for one, plan in plans.items() if id(plan) in good}
 
     @cached_property
     def _ids_there(self) -> set[str | None]:
@@ -186,27 +187,29 @@ class Merged:
 
 def _provable(new: Source, carried: list[Carried]) -> list[Carried]:
     """The same, with those that can't be done to the new text told apart."""
-    wanted = [one for one in carried if one.fate in (KEPT, MEETS)]
-    good = {id(one) for one in _good(new, wanted)}
+    wanted = [one.plan for one in carried if one.fate in (KEPT, MEETS)]
+    good = {id(plan) for plan in _good(new, wanted)}
     why = "The markup around it is too broken there to do it safely."
-    return [one if one.fate in (SAME, STUCK) or id(one) in good else
+    return [one if one.fate in (SAME, STUCK) or id(one.plan) in good else
             Carried(one.deed, STUCK, why=why) for one in carried]  # fmt: skip
 
 
+_NESTED = (
+    20  # parts, each tried by itself: of more, what is here can be had for the outer one alone
+)
 _LED = "Its ID is gone there, and hops lead to it."
 
 
-def _good(new: Source, wanted: list[Carried]) -> list[Carried]:
-    """Those of some that can be done together, found by halves."""
-    if not wanted or _is_proved(new, [one.plan for one in wanted]):
+def _good(new: Source, wanted: list[Plan]) -> list[Plan]:
+    """Those of some plans that can be done together, found by halves."""
+    if not wanted or _is_proved(new, wanted):
         return wanted
     if len(wanted) == 1:
         return []
     half = len(wanted) // 2
     first = _good(new, wanted[:half])
-    then = _good(new, wanted[half:])
-    both = [*first, *then]
-    return both if _is_proved(new, [one.plan for one in both]) else first
+    both = [*first, *_good(new, wanted[half:])]
+    return both if _is_proved(new, both) else first
 
 
 def _is_proved(new: Source, plans: Sequence[Plan]) -> bool:

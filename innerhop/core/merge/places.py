@@ -36,11 +36,13 @@ class Alignment:
         self._ends = [one.end for one in self._old]
         self._new: list[Item] = []
         self._to: dict[int, int] = {}
+        self._known: list[int] = []  # the items that are there, in order
         if self.there is None:
             return
         self._new = list(_items(new, self.there))
         for run in common.runs([one.key for one in self._old], [one.key for one in self._new]):
             self._to |= {run.old + at: run.new + at for at in range(run.size)}
+        self._known = list(self._to)
         self._inside = spans.inner(new, self.there)
 
     def place(self, place: int) -> int | None:
@@ -69,10 +71,13 @@ class Alignment:
             return None
         right = bisect_left(self._starts, place)
         left = bisect_right(self._ends, place) - 1
-        before = (self._edge(at, at_end=True) for at in range(left, -1, -1))
-        behind = (self._edge(at, at_end=False) for at in range(right, len(self._old)))
-        start = next((one for one in before if one is not None), self._inside.start)
-        end = next((one for one in behind if one is not None), self._inside.end)
+        before = bisect_right(self._known, left) - 1
+        behind = bisect_left(self._known, right)
+        start, end = self._inside.start, self._inside.end
+        if before >= 0:
+            start = self._new[self._to[self._known[before]]].end
+        if behind < len(self._known):
+            end = self._new[self._to[self._known[behind]]].start
         return Span(start, max(start, end))
 
     def _edge(self, at: int, *, at_end: bool) -> int | None:
