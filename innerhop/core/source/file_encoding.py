@@ -51,14 +51,17 @@ class FileEncoding:
         return True
 
 
-def decode(data: bytes) -> tuple[str, FileEncoding]:
-    """The text of a file and how it was written down.
+def decode(data: bytes, said: str = "") -> tuple[str, FileEncoding]:
+    """The text of a file and how it was written down. said: the encoding that its server names,
+    which counts for more than what the file says, but not than its byte-order mark (HTML
+    Standard, "encoding sniffing algorithm").
 
     Raises NotText when the file is not text, or when writing the text back
     would not give the same bytes.
     """
     mark = next((m for m in _BYTE_ORDER_MARKS if data.startswith(m)), b"")
-    name = parser.sniffed_encoding(data)
+    sent = webencodings.lookup(said) if said and not mark else None
+    name = sent.name if sent else parser.sniffed_encoding(data)
     if name == _REPLACEMENT:
         raise NotText(
             "its character encoding is one that browsers refuse to read, because it is unsafe. "

@@ -1,0 +1,99 @@
+"""The files that a page needs to look as it does: styles, pictures, fonts, scripts."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from innerhop.core.addresses import urls
+from innerhop.core.source.tree import Source
+
+# HTML Standard, "Attributes" index: what fetches something.
+_FETCHING = {
+    "img": ("src",),
+    "source": ("src",),
+    "video": ("src", "poster"),
+    "audio": ("src",),
+    "track": ("src",),
+    "input": ("src",),
+    "script": ("src",),
+    "image": ("href", "xlink:href"),
+    "use": ("href", "xlink:href"),
+    "body": ("background",),
+    "table": ("background",),
+    "td": ("background",),
+}
+# https://html.spec.whatwg.org/multipage/links.html#linkTypes: those that a browser fetches.
+_LINKED = frozenset(("stylesheet", "icon", "apple-touch-icon", "manifest"))
+_CSS_ADDRESS = re.compile(r"""url\(\s*["']?([^"')]+)|@import\s+["']([^"']+)""", re.IGNORECASE)
+_CANDIDATES = re.compile(r",\s+|,(?=/)")
+_HAS_ADDRESS = re.compile(r"url\(|@import", re.IGNORECASE)
+
+
+def parts(source: Source, base: str) -> list[str]:
+    """The whole addresses of what a page fetches, in their order, each once. base: what its
+    addresses are resolved against."""
+    return _resolved(_written(source), base)
+
+
+def css_parts(css: str, base: str) -> list[str]:
+    """The same of a style sheet at the address `base`."""
+    return _resolved(_of_css(css), base)
+
+
+def _resolved(written: Iterator[str], base: str) -> list[str]:
+    found = (urls.resolve(one, base) for one in written)
+    whole = (f"{one.origin}{one.path}{one.query}" for one in found
+             if one is not None and one.origin.startswith("http"))  # fmt: skip
+    return list(dict.fromkeys(whole))
+
+
+def _written(source: Source) -> Iterator[str]:
+    for element in source.of_tags(*_FETCHING, "link", "style"):
+        if element.tag == "link":
+            if _LINKED & set((element.attr("rel") or "").lower().split()):
+                yield element.attr("href") or ""
+        elif element.tag == "style":
+            yield from _of_css(source.text_of(element.number))
+        for name in _FETCHING.get(element.tag, ()):
+            if value := element.attr(name):
+                yield value
+    for element in source.having("srcset"):
+        for one in _CANDIDATES.split(element.attr("srcset") or ""):
+            yield from one.split(None, 1)[:1]
+    for element in source.having("style"):
+        yield from _of_css(element.attr("style") or "")
+
+
+def _of_css(css: str) -> Iterator[str]:
+    if _HAS_ADDRESS.search(css):
+        yield from (one[1] or one[2] for one in _CSS_ADDRESS.finditer(css))
+
+
+def canonical(source: Source, base: str) -> str | None:
+    """The address that a page names as its own, whole and without its fragment; None where it
+    names none, or more than one.
+
+    https://www.rfc-editor.org/rfc/rfc6596
+    """
+    named = {
+        element.attr("href") or ""
+        for element in source.of_tags("link")
+        if "canonical" in (element.attr("rel") or "").lower().split()
+    }
+    if len(named) != 1:
+        return None
+    found = urls.resolve(named.pop(), base)
+    return f"{found.origin}{found.path}{found.query}" if found else None
+
+
+_FEW = 25  # words
+
+
+def is_drawn_by_scripts(source: Source, words: int) -> bool:
+    """Whether a page has next to no words of its own, and scripts that may bring them, as pages
+    that are drawn by their scripts alone (practice)."""
+    return words < _FEW and any(
+        element.attr("src") or element.attr("type") == "module"
+        for element in source.of_tags("script")
+    )

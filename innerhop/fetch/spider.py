@@ -1,0 +1,303 @@
+"""Which addresses are asked for, and what is told of what came."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+from collections.abc import AsyncIterator, Iterable, Iterator
+from typing import Any
+from urllib.parse import urlsplit
+
+from scrapy import Request, Spider
+from scrapy.exceptions import CloseSpider
+from scrapy.http import Response
+from scrapy.utils.sitemap import sitemap_urls_from_robots
+
+from innerhop.core.addresses import urls
+from innerhop.core.facts.page_facts import gather
+from innerhop.core.facts.sections import sections_and_words
+from innerhop.core.site import page_parts
+from innerhop.core.site.scope import Scope, folder_of, same_host
+from innerhop.core.site.unfound import Unfound
+from innerhop.core.source import file_encoding
+from innerhop.core.source.tree import Source
+from innerhop.fetch import faults, sitemaps
+from innerhop.fetch.asked import (
+    LARGEST_FILE,
+    LARGEST_PAGE,
+    LARGEST_TOTAL,
+    MEGABYTE,
+    MOST_FILES,
+    SECONDS_IN_ALL,
+    Asked,
+)
+from innerhop.fetch.records import Begun, File, Note, Out, Page, Same, Teller
+
+_HTML = ("text/html", "application/xhtml+xml")
+_PAGE, _FILE, _LIST, _PROBE = "page", "file", "list", "probe"
+_PRIORITY = {_PROBE: 30, _LIST: 20, _PAGE: 10, _FILE: 0}
+
+
+class SiteSpider(Spider):
+    """Fetches one site. asked: what of it. teller: where it tells what came."""
+
+    name = "site"
+
+    def __init__(self, asked: Asked, teller: Teller) -> None:
+        super().__init__()
+        self.asked = asked
+        self.teller = teller
+        self.scope = Scope(_origin(asked.address), asked.below)
+        self.unfound = Unfound()
+        self.known: set[str] = set()  # addresses that were asked for
+        self.taken: set[str] = set()  # of pages
+        self.pages = 1  # that were asked for
+        self.files = self.total = self.beyond = self.elsewhere = 0
+
+    async def start(self) -> AsyncIterator[Any]:
+        """First the page that was asked for: it may lead on to the site's own address."""
+        self.known.add(self.asked.address)
+        yield self._request(self.asked.address, _PAGE, self.first)
+
+    def _request(self, url: str, kind: str, callback: Any, errback: Any = None) -> Request:
+        limit = LARGEST_PAGE if kind == _PAGE else LARGEST_FILE
+        return Request(
+            url,
+            callback,
+            errback=errback or self.failed,
+            priority=_PRIORITY[kind],
+            dont_filter=True,  # each is asked for once, see `known`; again where a try failed
+            meta={"kind": kind, "download_maxsize": limit, "handle_httpstatus_list": _FAILING},
+        )
+
+    def why_not(self, request: Request) -> str:
+        """Why an address is not asked for that others led to; "" where it is."""
+        if not request.meta.get("redirect_urls") or request.meta["kind"] == _FILE:
+            return ""
+        if request.meta["redirect_urls"][0] == self.asked.address:
+            return ""
+        origin = _origin(request.url)
+        if not same_host(origin, self.scope.origin):
+            return f"it leads to another site, {origin.partition('//')[2]}"
+        return ""
+
+    # The first page
+
+    def first(self, response: Response) -> Iterator[Request]:
+        """What came for the address that was asked for."""
+        found = urls.resolve(response.url, response.url)
+        assert found is not None  # it was fetched
+        self.scope.origin = found.origin
+        if not self.scope.is_below(found.path):  # the part that was asked for is called otherwise
+            self.scope.below = folder_of(found.path)
+        self.teller.tell(Begun(found.origin, self.scope.below))
+        self.known.add(f"{found.origin}{found.path}")
+        name = hashlib.sha256(found.origin.encode()).hexdigest()[:12]
+        probe = self._request(f"{found.origin}/{name}-no-such-page", _PROBE, self.probed)
+        yield probe.replace(
+            cb_kwargs={"first": response}, errback=lambda _: self._all_else(response)
+        )
+
+    def quiet(self, failure: Any) -> None:
+        """Something that needn't be there isn't."""
+
+    def probed(self, response: Response, first: Response) -> Iterator[Request]:
+        """What the site answers for a page that isn't there: some say 200."""
+        if response.status == 200 and _is_html(response):
+            with contextlib.suppress(file_encoding.NotText):
+                self.unfound.learn(_read(response).text)
+        yield from self._all_else(first)
+
+    def _all_else(self, first: Response) -> Iterator[Request]:
+        yield self._request(f"{self.scope.origin}/robots.txt", _LIST, self.robots, self.no_robots)
+        yield from self.page(first)
+
+    def no_robots(self, _failure: Any) -> Iterator[Request]:
+        """The site has none, or forbids it."""
+        yield from self._list(f"{self.scope.origin}/sitemap.xml")
+
+    # Lists of addresses
+
+    def robots(self, response: Response) -> Iterator[Request]:
+        """The site's robots.txt, which may name its sitemaps (RFC 9309, 2.2.4)."""
+        named: list[str] = []
+        if response.status == 200:
+            named = list(sitemap_urls_from_robots(response.body, response.url))
+        for url in named or [f"{self.scope.origin}/sitemap.xml"]:
+            yield from self._list(url)
+
+    def _list(self, url: str) -> Iterator[Request]:
+        if url not in self.known and same_host(_origin(url), self.scope.origin):
+            self.known.add(url)
+            yield self._request(url, _LIST, self.sitemap, self.quiet)
+
+    def sitemap(self, response: Response) -> Iterator[Request]:
+        """A sitemap, or a list of them."""
+        if response.status != 200:
+            return
+        found = sitemaps.read(response.body, LARGEST_FILE)
+        for url in found.lists:
+            yield from self._list(url)
+        for url in found.pages:
+            if not same_host(_origin(url), self.scope.origin):
+                self.elsewhere += 1
+            yield from self._page(url, response.url)
+
+    # Pages and files
+
+    def _page(self, href: str, base: str) -> Iterator[Request]:
+        """Ask for a page, unless that was done, or enough are."""
+        url = self.scope.page(href, base)
+        if url is None or url in self.known:
+            return
+        self.known.add(url)
+        if self.pages >= self.asked.most:
+            self.beyond += 1
+        else:
+            self.pages += 1
+            yield self._request(url, _PAGE, self.page)
+
+    def page(self, response: Response) -> Iterator[Request]:
+        """What came for a page's address."""
+        asked = _plain(response.meta.get("redirect_urls", [response.url])[0])
+        url = _plain(response.url)
+        if response.status != 200:
+            self._out(asked, faults.of_status(response.status))
+        elif not _is_html(response):
+            kind = _media_type(response) or "nothing of its kind"
+            self._out(asked, f"the site says that it is {kind}, and no page")
+        elif self._is_to_be_taken(asked, url):
+            self.taken.add(url)
+            yield from self._take(response)
+
+    def _is_to_be_taken(self, asked: str, url: str) -> bool:
+        """Whether a page that came from `url` is one of those that were asked for, and new."""
+        if url != asked:
+            if self.scope.page(url, url) is None and asked != self.asked.address:
+                self._out(asked, f"it leads on to {url}, which is not among what was asked for")
+                return False
+            self.teller.tell(Same(asked, url))
+        return url not in self.taken
+
+    def _take(self, response: Response) -> Iterator[Request]:
+        try:
+            source = _read(response)
+        except file_encoding.NotText as problem:
+            self._out(response.url, problem.message)
+            return
+        if self.unfound.is_like(source.text):
+            self._out(response.url, "it says what the site says where there is nothing")
+            return
+        facts = gather(source)
+        base = urls.base_address(response.url, facts.base_href)
+        words = sections_and_words(source, facts)[1]
+        self._count(response)
+        self.teller.tell(
+            Page(
+                _plain(response.url),
+                self.teller.put(response.body),
+                _charset(response),
+                page_parts.canonical(source, base) or "",
+                page_parts.is_drawn_by_scripts(source, words),
+            )
+        )
+        for link in facts.links:
+            yield from self._page(link.href, base)
+        if self.asked.parts:
+            yield from self._parts(page_parts.parts(source, base))
+
+    def _parts(self, addresses: Iterable[str]) -> Iterator[Request]:
+        for url in addresses:
+            if url in self.known or not same_host(_origin(url), self.scope.origin):
+                continue
+            if self.files >= MOST_FILES or self.total >= LARGEST_TOTAL:
+                return
+            self.known.add(url)
+            self.files += 1
+            yield self._request(url, _FILE, self.file)
+
+    def file(self, response: Response) -> Iterator[Request]:
+        """A file that pages use."""
+        if response.status != 200:
+            self._out(response.url, faults.of_status(response.status))
+            return
+        self._count(response)
+        kind = _media_type(response)
+        self.teller.tell(File(_plain(response.url), self.teller.put(response.body), kind))
+        if kind == "text/css":
+            css = response.body.decode("utf-8", "replace")
+            yield from self._parts(page_parts.css_parts(css, response.url))
+
+    def _count(self, response: Response) -> None:
+        self.total += len(response.body)
+        if self.total > LARGEST_TOTAL:
+            raise CloseSpider(_TOO_MUCH)
+
+    def failed(self, failure: Any) -> None:
+        """Asking for something failed."""
+        request = failure.request
+        asked = request.meta.get("redirect_urls", [request.url])[0]
+        host = urlsplit(request.url).hostname or ""
+        is_page = request.meta["kind"] == _PAGE
+        self._out(asked, faults.of_problem(failure.value, host, is_page))
+
+    def _out(self, url: str, why: str) -> None:
+        self.teller.tell(Out(_plain(url), why))
+
+    def closed(self, reason: str) -> None:
+        """At the end: what is to be said of the whole."""
+        if reason in _CLOSED:
+            self.teller.tell(Note(_CLOSED[reason]))
+        for why, count in self.scope.left_out.items():
+            first = self.scope.first[why]
+            links = "address was" if count == 1 else "addresses were"
+            self.teller.tell(Note(f"{count} {links} not asked for because {why}, such as {first}."))
+        if self.elsewhere:
+            self.teller.tell(Note(f"The sitemap names {self.elsewhere} addresses of other hosts, "
+                                  "which were not asked for."))  # fmt: skip
+        if self.beyond:
+            self.teller.tell(Note(f"{self.asked.most} pages were asked for, as was said; the site "
+                                  f"has {self.beyond} more at least."))  # fmt: skip
+
+
+_FAILING = list(range(400, 600))  # told here, in our words
+_TOO_MUCH = "too much"
+_CLOSED = {
+    _TOO_MUCH: f"Over {LARGEST_TOTAL // MEGABYTE} MB came, so no more was asked for.",
+    "closespider_timeout": f"It took over {SECONDS_IN_ALL // 3600} hours, so no more was asked "
+    "for.",
+}
+
+
+def _origin(url: str) -> str:
+    found = urls.resolve(url, url)
+    return found.origin if found else ""
+
+
+def _plain(url: str) -> str:
+    """An address as the URL Standard writes it, without its fragment."""
+    found = urls.resolve(url, url)
+    return f"{found.origin}{found.path}{found.query}" if found else url
+
+
+def _media_type(response: Response) -> str:
+    """What a server says of an answer (RFC 9110, 8.3)."""
+    said = (response.headers.get("Content-Type") or b"").decode("latin-1")
+    return said.partition(";")[0].strip().lower()
+
+
+def _charset(response: Response) -> str:
+    said = (response.headers.get("Content-Type") or b"").decode("latin-1").lower()
+    return said.partition("charset=")[2].partition(";")[0].strip(" \"'")[:40]
+
+
+def _is_html(response: Response) -> bool:
+    kind = _media_type(response)
+    beginning = response.body[:512].lstrip().lower()
+    # https://mimesniff.spec.whatwg.org/#rules-for-identifying-an-unknown-mime-type
+    return kind in _HTML or (not kind and beginning.startswith((b"<!doctype html", b"<html")))
+
+
+def _read(response: Response) -> Source:
+    text, _ = file_encoding.decode(response.body, _charset(response))
+    return Source(text)
