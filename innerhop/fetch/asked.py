@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from pathlib import Path
 
@@ -30,7 +30,7 @@ class Asked:
     mail address, "" for nothing. let_through: by host and port, as the URL Standard writes them,
     the IP address to go to without asking whether it is public: for practice hosts alone. pause:
     the least seconds between two requests. parts: whether styles, pictures, fonts and scripts
-    come along."""
+    come along. also: addresses of pages that are known, and asked for whoever links to them."""
 
     address: str
     below: str = "/"
@@ -39,6 +39,7 @@ class Asked:
     let_through: Mapping[str, str] = field(default_factory=dict)
     pause: float = 0.25
     parts: bool = True
+    also: Sequence[str] = ()
 
     @property
     def agent(self) -> str:

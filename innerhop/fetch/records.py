@@ -21,13 +21,15 @@ class Begun:
 class Page:
     """A page that came. address: its whole one. body: the file of what it holds. label: the
     encoding that its server says, "" for none. canonical: the address that it names as its own.
-    drawn: whether only its scripts draw it."""
+    drawn: whether only its scripts draw it. of: how many pages were asked for by
+    then."""
 
     address: str
     body: str
     label: str = ""
     canonical: str = ""
     drawn: bool = False
+    of: int = 0
 
 
 @dataclass(frozen=True)
@@ -49,10 +51,12 @@ class Same:
 
 @dataclass(frozen=True)
 class Out:
-    """What did not come, and why: a sentence without its beginning and its stop."""
+    """What did not come, and why: a sentence without its beginning and its stop. gone: whether
+    the site says that there is nothing."""
 
     address: str
     why: str
+    gone: bool = False
 
 
 @dataclass(frozen=True)

@@ -111,6 +111,8 @@ class SiteSpider(Spider):
     def _all_else(self, first: Response) -> Iterator[Request]:
         yield self._request(f"{self.scope.origin}/robots.txt", _LIST, self.robots, self.no_robots)
         yield from self.page(first)
+        for url in self.asked.also:
+            yield from self._page(url, first.url)
 
     def no_robots(self, _failure: Any) -> Iterator[Request]:
         """The site has none, or forbids it."""
@@ -162,7 +164,7 @@ class SiteSpider(Spider):
         asked = _plain(response.meta.get("redirect_urls", [response.url])[0])
         url = _plain(response.url)
         if response.status != 200:
-            self._out(asked, faults.of_status(response.status))
+            self._out(asked, faults.of_status(response.status), response.status in _GONE)
         elif not _is_html(response):
             kind = _media_type(response) or "nothing of its kind"
             self._out(asked, f"the site says that it is {kind}, and no page")
@@ -186,7 +188,7 @@ class SiteSpider(Spider):
             self._out(response.url, problem.message)
             return
         if self.unfound.is_like(source.text):
-            self._out(response.url, "it says what the site says where there is nothing")
+            self._out(response.url, "it says what the site says where there is nothing", True)
             return
         facts = gather(source)
         base = urls.base_address(response.url, facts.base_href)
@@ -199,6 +201,7 @@ class SiteSpider(Spider):
                 _charset(response),
                 page_parts.canonical(source, base) or "",
                 page_parts.is_drawn_by_scripts(source, words),
+                self.pages,
             )
         )
         for link in facts.links:
@@ -241,8 +244,8 @@ class SiteSpider(Spider):
         is_page = request.meta["kind"] == _PAGE
         self._out(asked, faults.of_problem(failure.value, host, is_page))
 
-    def _out(self, url: str, why: str) -> None:
-        self.teller.tell(Out(_plain(url), why))
+    def _out(self, url: str, why: str, gone: bool = False) -> None:
+        self.teller.tell(Out(_plain(url), why, gone))
 
     def closed(self, reason: str) -> None:
         """At the end: what is to be said of the whole."""
@@ -261,6 +264,7 @@ class SiteSpider(Spider):
 
 
 _FAILING = list(range(400, 600))  # told here, in our words
+_GONE = (404, 410)  # RFC 9110, 15.5.5 and 15.5.11
 _TOO_MUCH = "too much"
 _CLOSED = {
     _TOO_MUCH: f"Over {LARGEST_TOTAL // MEGABYTE} MB came, so no more was asked for.",

@@ -614,7 +614,8 @@ class Asset(Removable):
 
 class BringIn(models.Model):
     """One bringing in of pages, with what is to be said of it (see `bring_in`). change: what
-    gave pages that were here already their new texts."""
+    gave pages that were here already their new texts. gone: the pages, by primary key, that are
+    known not to be there any more; None where nobody looked."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="bring_ins")
     author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
@@ -624,9 +625,93 @@ class BringIn(models.Model):
     skipped = models.JSONField(default=list)
     notes = models.JSONField(default=list)
     change = models.ForeignKey(Change, null=True, on_delete=models.SET_NULL, related_name="+")
+    gone = models.JSONField(null=True, blank=True)
 
     def __str__(self) -> str:
         return f"{self.site} {self.made:%Y-%m-%d %H:%M}"
+
+
+class Job(models.Model):
+    """Work that outlives a request (see `jobs`).
+
+    kind: of the table of kinds; asked: what of it, as data. done, total: how far it is; total is
+    0 where that isn't known. said: what it is at. message: how it ended, or why it stands.
+    result: what became of it. runner: which run it is that works on it; beat: when that was last
+    seen. stop: whether somebody asked it to stop. seen: whether its end was told to its editor.
+    """
+
+    class State(models.TextChoices):
+        """Where a job is. From WAITS to RUNS; from there to one of the others, and back to WAITS
+        where what ran it is gone. One that STOPPED or FAILED can be had WAIT again."""
+
+        WAITS = "waits"
+        RUNS = "runs"
+        STOPPED = "stopped"
+        FAILED = "failed"
+        DONE = "done"
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="jobs")
+    editor = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
+    kind = models.CharField(max_length=20)
+    asked = models.JSONField(default=dict, blank=True)
+    state = models.CharField(max_length=8, choices=State.choices, default=State.WAITS)
+    done = models.PositiveIntegerField(default=0)
+    total = models.PositiveIntegerField(default=0)
+    said = models.CharField(max_length=300, blank=True)
+    message = models.TextField(blank=True)
+    result = models.JSONField(default=dict, blank=True)
+    runner = models.CharField(max_length=32, blank=True)
+    beat = models.DateTimeField(null=True, blank=True)
+    stop = models.BooleanField(default=False)
+    seen = models.BooleanField(default=False)
+    made = models.DateTimeField(auto_now_add=True)
+    ended = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ("-pk",)
+        indexes = [
+            models.Index(
+                fields=["site"],
+                condition=Q(state__in=("waits", "runs")) | Q(seen=False),
+                name="job_at_hand",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.site}"
+
+    @property
+    def is_at_work(self) -> bool:
+        """Whether it waits for its turn, or runs."""
+        return self.state in (Job.State.WAITS, Job.State.RUNS)
+
+
+class Staged(models.Model):
+    """Something that came for a job and is not taken in yet.
+
+    number: in the order in which it came. kind: `page`, `file`, or what was told: `from`, the
+    site's own address; `same`, an address that leads on; `out`, one from which nothing came;
+    `note`. name: its address, or the name of its file. more: the part of the site that was asked
+    for; the address to which `same` leads; why there is nothing; the encoding or the media type
+    that its server says. found: what is drawn of a page before it is taken in.
+    asked: what was typed for a page beside its text.
+    """
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="staged")
+    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=4)
+    name = models.TextField()
+    more = models.TextField(blank=True)
+    content = models.BinaryField(null=True)
+    found = models.JSONField(default=dict, blank=True)
+    asked = models.JSONField(default=dict, blank=True)
+
+    class Meta:
+        ordering = ("number",)
+        constraints = [models.UniqueConstraint(fields=["job", "number"], name="staged_once")]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class NewText(Written):

@@ -3,6 +3,8 @@
 DATABASE_URL         the PostgreSQL server; bin/start makes a private one without it
 SECRET_KEY           any long random text; bin/start keeps one under .run/
 INNERHOP_DEMO        "1": demo site, one-click sign-in, plain http on loopback
+FETCH_CONTACT        what sites that are fetched are told of who runs this: an address, or a mail's
+PRACTICE_PORT        with the demo, the port of the practice host: the demo site as if live
 EDITOR_HOSTS         host names of the editor's screens, with commas between
 VISITOR_HOSTS        host names that pages are shown under; "*" stands for a site's own name
 """
@@ -17,6 +19,12 @@ BASE_DIR = Path(__file__).resolve().parents[2]
 
 DEMO = os.environ.get("INNERHOP_DEMO") == "1"
 DEMO_EDITOR = "demo"
+# Only the demo's own practice host is fetched from loopback.
+PRACTICE_HOST = f"marrowby.localhost:{os.environ.get('PRACTICE_PORT', '8601')}" if DEMO else ""
+FETCH_LETS_THROUGH = {PRACTICE_HOST: "127.0.0.1"} if DEMO else {}
+FETCH_CONTACT = os.environ.get("FETCH_CONTACT", "")
+FETCH_PAUSE = float(os.environ.get("FETCH_PAUSE", "0.25"))  # seconds between two requests
+FETCH_FOLDER = BASE_DIR / ".run" / "fetches"
 DEBUG = False
 SECRET_KEY = os.environ.get("SECRET_KEY", "")
 
@@ -30,6 +38,7 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.postgres",
+    "procrastinate.contrib.django",
     "axes",
     "csp",
     "innerhop.library",

@@ -3,7 +3,7 @@ site, all in one transaction, with an account of what came and what did not."""
 
 from __future__ import annotations
 
-from collections.abc import Generator, Iterable, Iterator
+from collections.abc import Generator, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import BinaryIO
 
@@ -30,13 +30,17 @@ _LONGEST_NAME = 1_000  # bytes: what an index of PostgreSQL surely holds beside 
 
 @dataclass(frozen=True)
 class Piece:
-    """One thing to bring in. address: what the editor typed for it, or ""."""
+    """One thing to bring in. address: what the editor typed for it, or where it was fetched
+    from, or "". said: the encoding of a page that its server says; media_type: of a file, the
+    same; "" for neither."""
 
     name: str
     data: bytes
     address: str = ""
     title: str = ""
     body_only: bool = False
+    said: str = ""
+    media_type: str = ""
 
 
 @dataclass(frozen=True)
@@ -110,14 +114,15 @@ def bring_in(
     replace: bool = False,
     left_out: Iterable[tuple[str, str]] = (),
     notes: Iterable[str] = (),
+    gone: Sequence[int] | None = None,
 ) -> Generator[Progress, None, BringIn]:
     """Bring the pieces in, telling how far it has come; returns the account of it.
 
     replace: give a page whose address is taken its new text, as a change that
     can be undone, or let that wait where something was done to it here (see `again`); otherwise
     such a page gets a free address. left_out: names that are not among the pieces, with the
-    reason. notes: what the account says first. Raises Refused when no page came in; then, and
-    when the generator is closed early, nothing is kept.
+    reason. notes: what the account says first. gone: as `BringIn` has it. Raises Refused when no
+    page came in; then, and when the generator is closed early, nothing is kept.
     """
     yield Progress(0, total)
     try:
@@ -140,7 +145,7 @@ def bring_in(
             taken = again.take(site, author, account.again)
             account.change, account.notes = taken.change, [*account.notes, *taken.notes]
             usual_forms.learn(site)
-            found = _kept(site, author, account)
+            found = _kept(site, author, account, gone)
             for at in news.wait(found, taken.waiting):
                 yield Progress(total - len(taken.waiting) + at, total)
     except IntegrityError:
@@ -152,7 +157,7 @@ def bring_in(
     return found
 
 
-def _kept(site: Site, author: Editor, account: _Account) -> BringIn:
+def _kept(site: Site, author: Editor, account: _Account, gone: Sequence[int] | None) -> BringIn:
     found = BringIn.objects.create(
         site=site,
         author=author,
@@ -160,6 +165,7 @@ def _kept(site: Site, author: Editor, account: _Account) -> BringIn:
         skipped=account.skipped,
         notes=account.notes,
         change=account.change,
+        gone=gone if gone is None else list(gone),
     )
     found.pages.set([*account.pages, *(one.page for one in account.again)])
     return found
@@ -193,7 +199,7 @@ def _take_page(site: Site, piece: Piece, account: _Account, replace: bool) -> No
         account.skipped.append([piece.name, "it is empty"])
         return
     try:
-        _text, encoding = file_encoding.decode(piece.data)
+        _text, encoding = file_encoding.decode(piece.data, piece.said)
     except file_encoding.NotText as problem:
         account.skipped.append([piece.name, problem.message])
         return
@@ -252,7 +258,7 @@ def _take_asset(site: Site, piece: Piece, account: _Account) -> None:
         site=site,
         path="/" + piece.name.lstrip("/"),
         content=piece.data,
-        media_type=media_types.of(piece.name),
+        media_type=piece.media_type or media_types.of(piece.name),
         size=len(piece.data),
     )
     account.files = [one for one in account.files if one.path != asset.path]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from django.db.models import QuerySet
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -68,9 +69,7 @@ def _beside(site: Site, bring_in: BringIn, rows: list[NewText]) -> dict[str, Any
     earlier = BringIn.objects.filter(site=site, pk__lt=bring_in.pk, pages__in=came)
     here = set(earlier.values_list("pages", flat=True))
     new = site.pages.filter(pk__in=came - again - here)
-    # Who brings one page in says nothing of the others.
-    is_whole = 2 * len(came) >= site.pages.count() > len(came) > 1
-    gone = site.pages.exclude(pk__in=came | again) if is_whole else site.pages.none()
+    gone = _gone(site, bring_in, came | again)
     moved = {one.page.pk: one.to for one in news.moved(list(gone[:_BESIDE]), list(new[:_BESIDE]))}
     return {
         "new": new[:_BESIDE],
@@ -79,6 +78,15 @@ def _beside(site: Site, bring_in: BringIn, rows: list[NewText]) -> dict[str, Any
         "gone_more": max(0, gone.count() - _BESIDE),
         "same": len((came & here) - again),
     }
+
+
+def _gone(site: Site, bring_in: BringIn, came: set[int]) -> QuerySet[Page]:
+    """The pages that are not there any more: as it was seen, or as it seems."""
+    if bring_in.gone is not None:
+        return site.pages.filter(pk__in=bring_in.gone)
+    # Who brings one page in says nothing of the others.
+    is_whole = 2 * len(came) >= site.pages.count() > len(came) > 1
+    return site.pages.exclude(pk__in=came) if is_whole else site.pages.none()
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,45 @@
+"""The kinds of jobs, in a table: what each is called, and how it is carried out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from innerhop.library.models import Job
+
+if TYPE_CHECKING:
+    from innerhop.library.jobs.running import Work
+
+Result = Mapping[str, Any]
+
+
+class Outcome(NamedTuple):
+    """How a job ended. message: in a sentence. result: what became of it, as data."""
+
+    message: str
+    result: Result = {}
+
+
+class Kind(NamedTuple):
+    """A kind of job. called: what one is called, for people. run: carries it out; raises
+    Refusal where it can't be done, and running.Stopped where it was asked to stop. goes_on:
+    whether one that stopped can go on from there. drop: throws away what it has gathered."""
+
+    name: str
+    called: Callable[[Job], str]
+    run: Callable[[Work], Outcome]
+    goes_on: bool = False
+    drop: Callable[[Job], None] = lambda _job: None
+
+
+_KINDS: dict[str, Kind] = {}
+
+
+def register(kind: Kind) -> None:
+    """Have jobs of that kind carried out."""
+    _KINDS[kind.name] = kind
+
+
+def of(job: Job) -> Kind:
+    """The kind of a job. Raises KeyError where nothing here knows it."""
+    return _KINDS[job.kind]

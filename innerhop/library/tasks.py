@@ -1,0 +1,25 @@
+"""What procrastinate has workers do."""
+
+from __future__ import annotations
+
+from procrastinate.contrib.django import app
+
+from innerhop.library.fetching import fetching  # noqa: F401  (whose jobs are carried out)
+from innerhop.library.jobs import running
+
+_AGAIN = 2  # seconds, until a job is looked at that couldn't be taken up
+
+
+@app.task
+def work_on(pk: int) -> None:
+    """Carry a job out."""
+    if not running.run(pk) and running.is_to_be_run(pk):
+        work_on.configure(schedule_in={"seconds": _AGAIN}).defer(pk=pk)
+
+
+@app.periodic(cron="* * * * * */10")  # its sixth field counts seconds
+@app.task(queueing_lock="look_after")
+def look_after(timestamp: int) -> None:
+    """Take up the jobs that nobody works on any more, since their worker or its machine went."""
+    for pk in running.lost():
+        work_on.defer(pk=pk)
