@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from procrastinate.contrib.django import app
 
-from innerhop.library.fetching import fetching  # noqa: F401  (whose jobs are carried out)
 from innerhop.library.jobs import running
 
 _AGAIN = 2  # seconds, until a job is looked at that couldn't be taken up

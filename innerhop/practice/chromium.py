@@ -4,6 +4,7 @@ the rehearsal does in an editor's own browser. Playwright drives it where it is 
 from __future__ import annotations
 
 import contextlib
+import importlib.util
 import os
 import time
 from collections.abc import Iterator, Sequence
@@ -38,6 +39,11 @@ _LIES = "[Math.round(scrollY), document.documentElement.scrollHeight]"
 
 class NoBrowser(Refusal):
     """No browser can be driven from here."""
+
+
+def can_visit() -> bool:
+    """Whether a browser can be driven from here."""
+    return Path(CHROMIUM).exists() and importlib.util.find_spec("playwright") is not None
 
 
 @contextlib.contextmanager

@@ -10,9 +10,12 @@ from django.conf import settings
 from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
+from innerhop.fetch.asked import USUAL_PAGES
 from innerhop.library import access, sites, taste
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.models import Editor, Site
+from innerhop.library.fetching import fetching
+from innerhop.library.jobs import jobs
+from innerhop.library.models import Editor, Job, Site
 
 FOLDER = Path(__file__).parent / "demo"
 EDITOR = settings.DEMO_EDITOR
@@ -29,6 +32,19 @@ def files() -> list[tuple[str, bytes]]:
 def _hashed() -> str:
     """The password as it is kept: made once, since that is slow on purpose."""
     return make_password(PASSWORD)
+
+
+@transaction.atomic
+def load_live() -> Job | None:
+    """Make a second site of the demo editor's, and have it fetched from the practice host; None
+    where there is no such host."""
+    if not settings.PRACTICE_HOST:
+        return None
+    editor = Editor.objects.get(username=EDITOR)
+    address = f"http://{settings.PRACTICE_HOST}/"
+    site = sites.create("Marrowby, live", address, "en", editor)
+    asked = fetching.read_asked(site, address, USUAL_PAGES, is_whole=True)
+    return jobs.begin(site, editor, fetching.KIND, asked)
 
 
 @transaction.atomic

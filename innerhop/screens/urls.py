@@ -11,6 +11,7 @@ from innerhop.screens.findings import views as findings
 from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
+from innerhop.screens.jobs import views as jobs
 from innerhop.screens.map import views as site_map
 from innerhop.screens.menus import views as menus
 from innerhop.screens.news import views as news
@@ -41,12 +42,20 @@ urlpatterns = [
     path("<slug:slug>/bring-in/files/", bring_in.send_files, name="send-files"),
     path("<slug:slug>/bring-in/markup/", bring_in.send_markup, name="send-markup"),
     path("<slug:slug>/bring-in/address/", bring_in.suggest_address, name="suggest-address"),
+    path("<slug:slug>/bring-in/fetch/", bring_in.fetch, name="fetch"),
     path("<slug:slug>/bring-in/<int:pk>/", bring_in.came_in, name="came-in"),
+    path("<slug:slug>/bring-in/<int:pk>/account/", bring_in.brought, name="brought"),
     path("<slug:slug>/bring-in/<int:pk>/there/", news.show, name="news"),
     path("<slug:slug>/bring-in/<int:pk>/there/choose/", news.choose, name="news-choose"),
     path("<slug:slug>/bring-in/<int:pk>/there/leave/", news.leave, name="news-leave"),
     path("<slug:slug>/bring-in/<int:pk>/there/take-in/", news.act, {"name": "take-in"}, "take-in"),
     path("<slug:slug>/bring-in/<int:pk>/there/moved/", news.act, {"name": "moved-there"}, "moved"),
+    path("<slug:slug>/jobs/", jobs.list_jobs, name="jobs"),
+    path("<slug:slug>/jobs/measure/", jobs.measure, name="measure-all"),
+    path("<slug:slug>/jobs/now/", jobs.now, name="jobs-now"),
+    path("<slug:slug>/jobs/<int:pk>/", jobs.show, name="job"),
+    path("<slug:slug>/jobs/<int:pk>/now/", jobs.job_now, name="job-now"),
+    path("<slug:slug>/jobs/<int:pk>/turn/", jobs.turn, name="job-turn"),
     path("<slug:slug>/findings/", findings.show, name="findings"),
     path("<slug:slug>/findings/places/", findings.places, name="finding-places"),
     path("<slug:slug>/findings/offers/", findings.offers, name="offers"),

@@ -38,18 +38,24 @@ def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
     only: others may work on them until all the rest has been read. Within a transaction."""
     held = write.hold(site, [one.page for one in again])
     new: list[tuple[Page, Again]] = []
-    notes = []
+    notes: list[str] = []
+    same: list[Page] = []
+    before: list[Page] = []
     pages = [held[one.page] for one in again]
     worked_on = False
     for one, text, (came, edits) in zip(again, currents(pages), of_pages(pages), strict=True):
         page = text.page
         if bytes(text.revision.content) == one.data:
-            notes.append(f"“{page.title}” came in as it is here already.")
+            same.append(page)
         elif bytes(came.revision.content) == one.data:
-            notes.append(f"“{page.title}” came in as before; what was done to it here stays.")
+            before.append(page)
         else:
             new.append((page, one))
             worked_on = worked_on or bool(edits)
+    if same:
+        notes.append(f"{_named(same)} came in as {_they(same)} here already.")
+    if before:
+        notes.append(f"{_named(before)} came in as before; what was done here stays.")
     if not new:
         return Sorted(None, [], notes)
     if worked_on:
@@ -63,12 +69,19 @@ def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
     return Sorted(change, [], notes)
 
 
-def _said(pages: Sequence[Page]) -> str:
+def _they(pages: Sequence[Page]) -> str:
+    return "it is" if len(pages) == 1 else "they are"
+
+
+def _named(pages: Sequence[Page]) -> str:
     names = ", ".join(f"“{page.title}”" for page in pages[:_SHOWN])
+    return f"{names} and {len(pages) - _SHOWN} more" if len(pages) > _SHOWN else names
+
+
+def _said(pages: Sequence[Page]) -> str:
     is_one = len(pages) == 1
-    more = f" and {len(pages) - _SHOWN} more" if len(pages) > _SHOWN else ""
     return (
-        f"{names}{more} {'has its new text' if is_one else 'have their new texts'} now. "
+        f"{_named(pages)} {'has its new text' if is_one else 'have their new texts'} now. "
         f"Undo brings the old {'one' if is_one else 'ones'} back."
     )
 

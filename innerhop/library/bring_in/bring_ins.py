@@ -74,12 +74,13 @@ class _Account:
 
 @dataclass(frozen=True)
 class Upload:
-    """What was sent: how many files, what they hold, and what is left out of them with
-    the reason."""
+    """What was sent: how many files, what they hold, what is left out of them with the reason,
+    and how many are pages."""
 
     total: int
     pieces: Iterator[Piece]
     left_out: list[tuple[str, str]]
+    pages: int
 
 
 def read_upload(files: Iterable[tuple[str, BinaryIO]]) -> Upload:
@@ -87,7 +88,7 @@ def read_upload(files: Iterable[tuple[str, BinaryIO]]) -> Upload:
 
     Raises Refused when an archive can't be taken.
     """
-    total = 0
+    total = pages = 0
     readers: list[Iterator[tuple[str, bytes]]] = []
     left_out: list[tuple[str, str]] = []
     for name, file in files:
@@ -97,12 +98,14 @@ def read_upload(files: Iterable[tuple[str, BinaryIO]]) -> Upload:
             archive = packing.unpack(file)
             readers.append(zip(archive.names, archive.contents, strict=True))
             total += len(archive.names)
+            pages += sum(map(media_types.is_page, archive.names))
             left_out += archive.left_out
         else:
             readers.append(iter([(name, file.read(LARGEST_FILE + 1))]))
             total += 1
+            pages += media_types.is_page(name)
     pieces = (Piece(name, data) for reader in readers for name, data in reader)
-    return Upload(total, pieces, left_out)
+    return Upload(total, pieces, left_out, pages)
 
 
 def bring_in(

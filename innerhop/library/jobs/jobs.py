@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Q, QuerySet
+from django.db.models import Case, IntegerField, Q, QuerySet, When
 
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library import doing
@@ -47,7 +47,9 @@ def of_site(site: Site) -> QuerySet[Job]:
 def at_hand(site: Site, editor: Editor) -> QuerySet[Job]:
     """The jobs of a site that are at work, and those of an editor whose end was not told yet."""
     untold = Q(seen=False, editor=editor) & ~Q(state__in=_AT_HAND)
-    return Job.objects.filter(Q(state__in=_AT_HAND) | untold, site=site).order_by("pk")
+    found = Job.objects.filter(Q(state__in=_AT_HAND) | untold, site=site)
+    at_work = Case(When(state__in=_AT_HAND, then=0), default=1, output_field=IntegerField())
+    return found.order_by(at_work, "-pk")
 
 
 def stop(job: Job) -> None:
@@ -81,7 +83,13 @@ def throw_away(job: Job) -> None:
     there.delete()
 
 
-def see(site: Site, editor: Editor) -> None:
-    """The editor has seen what became of their jobs."""
+def see(editor: Editor, job: Job) -> None:
+    """An editor sees how far a job is: where it was theirs and has ended, that was told."""
+    if job.editor_id == editor.pk and not job.seen and not job.is_at_work:
+        Job.objects.filter(pk=job.pk, state=job.state).update(seen=True)
+
+
+def see_all(site: Site, editor: Editor) -> None:
+    """An editor sees all jobs of a site."""
     own = Job.objects.filter(site=site, editor=editor, seen=False).exclude(state__in=_AT_HAND)
     own.update(seen=True)

@@ -5,27 +5,31 @@ from __future__ import annotations
 
 import json
 import logging
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import closing
 from dataclasses import asdict
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
 from django.http import HttpRequest, HttpResponseBase, JsonResponse, StreamingHttpResponse
+from django.urls import reverse
 
 from innerhop.core.edits import Spot
 from innerhop.core.planners import selection, wrapping
 from innerhop.core.refusals import Refusal
+from innerhop.library import doing
 from innerhop.library.acts.base import Act
 from innerhop.library.changes import write
 from innerhop.library.changes.prepare import Progress
-from innerhop.library.models import Change, Page
-from innerhop.screens.access import snapshot
+from innerhop.library.jobs import acting
+from innerhop.library.models import Change, Page, Site
+from innerhop.screens.access import editor_of, snapshot
 from innerhop.screens.frame import faults
 from innerhop.screens.page_state.state import page_state
 
 MANY = 60  # pages: more than that is worth a progress bar
 _log = logging.getLogger(__name__)
+Asked = Mapping[str, Any]
 
 
 def looked(act: Act) -> JsonResponse:
@@ -58,6 +62,21 @@ def done(request: HttpRequest, page: Page | None, message: str, change: Change) 
             return {"message": message, "change": change.pk}
         now = Page.objects.select_related("site").get(pk=page.pk)
         return {"message": message, "change": change.pk, "state": page_state(request, now)}
+
+
+def carry_out(
+    request: HttpRequest, name: str, subject: Page | Site, asked: Asked, act: Act
+) -> HttpResponseBase:
+    """Do an act that was planned: at once, in view of the editor, or by a job where it is of very
+    many pages."""
+    editor = editor_of(request)
+    if len(act.plans) > acting.MANY:
+        job = acting.begin(editor, name, subject, asked, act)
+        url = reverse("job", args=[job.site.slug, job.pk])
+        return JsonResponse({"message": act.message, "jobUrl": url})
+    page = subject if isinstance(subject, Page) else None
+    site = subject.site if isinstance(subject, Page) else subject
+    return follow(request, page, doing.steps(editor, name, site, asked, act), act.message)
 
 
 def follow(

@@ -33,14 +33,12 @@ def act(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBas
     try:
         asked = sent(request)
         write.require_revision(page, _revision(asked))
-        editor = editor_of(request)
-        planned = doing.planned(editor, name, page, asked)
+        planned = doing.planned(editor_of(request), name, page, asked)
         if asked.get("look"):
             return answers.looked(planned)
         if asked.get("stamp") not in (None, planned.stamp):
             raise write.MovedOn(page, None)
-        steps = doing.steps(editor, name, site, asked, planned)
-        return answers.follow(request, page, steps, planned.message)
+        return answers.carry_out(request, name, page, asked, planned)
     except Refusal as problem:
         return answers.refused(problem)
 

@@ -7,6 +7,7 @@ import logging
 from collections.abc import Generator, Iterator, Sequence
 from contextlib import closing
 
+from django.conf import settings
 from django.core.paginator import Paginator
 from django.db.models import Count, F
 from django.http import (
@@ -18,13 +19,21 @@ from django.http import (
 )
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django.views.decorators.http import (
+    require_GET,
+    require_http_methods,
+    require_POST,
+    require_safe,
+)
 
 from innerhop.core.addresses.urls import read_path
 from innerhop.core.refusals import Refusal
+from innerhop.fetch.asked import MOST_PAGES, USUAL_PAGES
 from innerhop.library import doing
-from innerhop.library.bring_in import bring_ins, packing, pasted
-from innerhop.library.models import BringIn, Link, Mark, Page, Section, Site
+from innerhop.library.bring_in import bring_ins, many, packing, pasted
+from innerhop.library.fetching import fetching
+from innerhop.library.jobs import jobs
+from innerhop.library.models import BringIn, Editor, Job, Link, Mark, Page, Section, Site
 from innerhop.screens.access import editor_of, for_editors, told
 from innerhop.screens.frame import faults
 
@@ -46,7 +55,13 @@ def form(request: HttpRequest, site: Site) -> HttpResponse:
 
 def _context(site: Site) -> dict[str, object]:
     latest = BringIn.objects.filter(site=site).order_by("-pk")[:5]
-    return {"limits": LIMITS, "latest": latest.annotate(count=Count("pages"))}
+    return {
+        "limits": LIMITS,
+        "latest": latest.annotate(count=Count("pages")),
+        "usual_pages": USUAL_PAGES,
+        "most_pages": MOST_PAGES,
+        "practice_host": settings.PRACTICE_HOST,
+    }
 
 
 @require_POST
@@ -90,7 +105,7 @@ def send_markup(request: HttpRequest, site: Site) -> HttpResponseBase:
     )
     notes = [_WHOLE] if is_body and is_whole else []
     notes += [] if asked else [f"Its address, {address}, was made of its title."]
-    return _run(request, site, bring_ins.Upload(1, iter([piece]), []), notes)
+    return _run(request, site, bring_ins.Upload(1, iter([piece]), [], 1), notes)
 
 
 _WHOLE = "What was pasted begins as a whole document, so it came in as one, head and all."
@@ -104,23 +119,60 @@ def suggest_address(request: HttpRequest, site: Site) -> JsonResponse:
     return JsonResponse({"address": pasted.address_for(site, title)})
 
 
+Steps = Generator[bring_ins.Progress, None, str]  # at the end, where to go on
+
+
 def _run(
     request: HttpRequest, site: Site, upload: bring_ins.Upload, notes: Sequence[str] = ()
 ) -> HttpResponseBase:
-    steps = bring_ins.bring_in(
-        site,
-        request.user,  # type: ignore[arg-type]  # signed in, so an editor
-        upload.pieces,
-        upload.total,
-        replace=request.POST.get("taken") == "replace",
-        left_out=upload.left_out,
-        notes=notes,
-    )
+    steps = _steps(site, editor_of(request), upload, request.POST.get("taken") == "replace", notes)
     if not _takes_lines(request):
         return _at_once(request, site, steps)
-    response = StreamingHttpResponse(_lines(site, steps), content_type="application/x-ndjson")
+    response = StreamingHttpResponse(_lines(steps), content_type="application/x-ndjson")
     response["Cache-Control"] = "no-store"
     return response
+
+
+@require_POST
+@for_editors
+def fetch(request: HttpRequest, site: Site) -> HttpResponse:
+    """A site, or a part of one, by its address: a job fetches it."""
+    typed = request.POST.get("address", "").replace("\0", "").strip()[:_LONGEST_ADDRESS]
+    most = request.POST.get("most", "").strip()
+    try:
+        number = int(most) if most.isascii() and most.isdecimal() and len(most) < 9 else 0
+        is_whole = request.POST.get("part") != "below"
+        asked = fetching.read_asked(site, typed, number, is_whole=is_whole)
+        job = jobs.begin(site, editor_of(request), fetching.KIND, asked)
+    except Refusal as problem:
+        return _told(request, site, problem.message)
+    return redirect("job", site.slug, job.pk)
+
+
+_LONGEST_ADDRESS = 2_000
+
+
+@require_safe
+@for_editors
+def brought(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
+    """On to where it is told what came in."""
+    return redirect(_account(site, get_object_or_404(BringIn, site=site, pk=pk)))
+
+
+def _steps(
+    site: Site, editor: Editor, upload: bring_ins.Upload, replace: bool, notes: Sequence[str]
+) -> Steps:
+    """Bring in what was sent; by a job where it is very much."""
+    if upload.pages > many.MANY:
+        for step in many.staged(site, editor, upload, replace=replace, notes=notes):
+            if isinstance(step, Job):
+                return reverse("job", args=[site.slug, step.pk])
+            yield step
+    found = yield from bring_ins.bring_in(
+        site, editor, upload.pieces, upload.total,
+        replace=replace, left_out=upload.left_out, notes=notes,
+    )  # fmt: skip
+    return _account(site, found)
 
 
 def _takes_lines(request: HttpRequest) -> bool:
@@ -136,15 +188,13 @@ def _told(request: HttpRequest, site: Site, message: str) -> HttpResponse:
     return render(request, "bring_in/form.html", context, status=422)
 
 
-def _at_once(
-    request: HttpRequest, site: Site, steps: Generator[bring_ins.Progress, None, BringIn]
-) -> HttpResponse:
+def _at_once(request: HttpRequest, site: Site, steps: Steps) -> HttpResponse:
     """All steps, and then the account of what came in."""
     try:
         while True:
             next(steps)
     except StopIteration as end:
-        return redirect(_account(site, end.value))
+        return redirect(end.value)
     except Refusal as problem:
         return _told(request, site, problem.message)
 
@@ -155,7 +205,7 @@ def _account(site: Site, found: BringIn) -> str:
     return reverse(name, args=[site.slug, found.pk])
 
 
-def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> Iterator[str]:
+def _lines(steps: Steps) -> Iterator[str]:
     """One JSON object a line. When the browser goes away, so does the import:
     closing this closes the steps, and their transaction is rolled back."""
     with closing(steps):
@@ -164,7 +214,7 @@ def _lines(site: Site, steps: Generator[bring_ins.Progress, None, BringIn]) -> I
                 step = next(steps)
                 yield json.dumps({"done": step.done, "total": step.total}) + "\n"
         except StopIteration as end:
-            yield json.dumps({"url": _account(site, end.value)}) + "\n"
+            yield json.dumps({"url": end.value}) + "\n"
         except Refusal as problem:
             yield json.dumps({"message": problem.message}) + "\n"
         except Exception as problem:

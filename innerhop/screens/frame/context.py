@@ -7,7 +7,9 @@ from typing import Any
 from django.http import HttpRequest
 
 from innerhop.library.seek import findings
+from innerhop.screens.access import editor_of
 from innerhop.screens.frame.built import built
+from innerhop.screens.jobs import shown
 
 
 def frame(request: HttpRequest) -> dict[str, Any]:
@@ -18,6 +20,7 @@ def frame(request: HttpRequest) -> dict[str, Any]:
         "site": site,
         # Counted where it is shown: what is no page of ours needs none.
         "findings_count": lambda: findings.counted(site) if site else 0,
+        "jobs_at_hand": lambda: shown.at_hand(site, editor_of(request)) if site else [],
         "here": match.url_name if match else "",
         "built": built(),
     }

@@ -235,9 +235,7 @@ def act(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBas
     came in. Answers line by line where that is long."""
     try:
         asked = {**sent(request), "bring_in": pk}
-        editor = editor_of(request)
-        planned = doing.planned(editor, name, site, asked)
-        steps = doing.steps(editor, name, site, asked, planned)
-        return answers.follow(request, None, steps, planned.message)
+        planned = doing.planned(editor_of(request), name, site, asked)
+        return answers.carry_out(request, name, site, asked, planned)
     except Refusal as problem:
         return answers.refused(problem)

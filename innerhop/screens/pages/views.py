@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import statistics
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from urllib.parse import urlencode
 
@@ -24,6 +24,7 @@ from innerhop.library.models import Page, Site
 from innerhop.library.seek import findings, landings, page_heights
 from innerhop.library.seek.page_heights import PageHeight
 from innerhop.screens.access import for_editors
+from innerhop.screens.pages.rulers import RULER_WIDTH, Ruler, ruler
 
 SORTS = {
     "address": ("path",),
@@ -33,30 +34,8 @@ SORTS = {
     "broken": ("-broken_count", "path"),
     "list": ("-help", "-height", "path"),
 }
-RULER_WIDTH = 560
 LISTED = 100  # pages at a time
 _OUTLIER = 5  # times the middle page: what is longer is drawn shorter, with a break
-_APART = 6.8  # how far apart two dots have to be, to be told apart
-
-
-@dataclass
-class Ruler:
-    """A small ruler as the paths of its drawing, RULER_WIDTH wide at most.
-
-    odd and even: sections in turn; marked and unmarked: their dots; lead: what
-    comes before the first section. break_at: where the mark of a break stands.
-    """
-
-    length: float
-    lead: float
-    odd: str
-    even: str
-    marked: str
-    unmarked: str
-
-    @property
-    def break_at(self) -> int:
-        return round(self.length) - 26
 
 
 @dataclass
@@ -168,37 +147,5 @@ def _row(page: Page, long: PageHeight, longest: float) -> Row:
     is_broken_off = long.height > longest
     if is_broken_off:
         scale = RULER_WIDTH / long.height
-    return Row(page, long, _ruler(long, scale), is_broken_off)
-
-
-def _ruler(long: PageHeight, scale: float) -> Ruler:
-    """The page's sections along its ruler, each kind of shape in one path: a
-    handbook of two thousand sections is still four shapes."""
-    edges = [top * scale for top in (*long.tops, long.height)]
-    strips: tuple[list[str], list[str]] = ([], [])
-    places: tuple[list[float], list[float]] = ([], [])
-    for at, section in enumerate(long.sections):
-        x, width = edges[at], max(0.0, edges[at + 1] - edges[at])
-        strips[at % 2].append(f"M{x:.1f} 12h{width:.1f}v18h-{width:.1f}z")
-        places[not section.mark].append(x)
-    dots = [" ".join(_dots(found)) for found in places]
-    odd, even = (" ".join(paths) for paths in strips)
-    return Ruler(edges[-1], edges[0], odd, even, *dots)
-
-
-def _dots(places: Sequence[float]) -> Iterator[str]:
-    """A dot at each place; where dots would touch, one bar for all of them, the taller
-    the closer they stand."""
-    at = 0
-    while at < len(places):
-        last = at
-        while last + 1 < len(places) and places[last + 1] - places[last] < _APART:
-            last += 1
-        if last - at < 2:
-            yield from (f"M{x - 3.4:.1f} 12a3.4 3.4 0 1 0 6.8 0a3.4 3.4 0 1 0-6.8 0"
-                        for x in places[at : last + 1])  # fmt: skip
-        else:
-            width = places[last] - places[at]
-            tall = min(11.0, 3.0 + 8.0 * _APART * (last - at) / max(width, _APART) / 8)
-            yield f"M{places[at]:.1f} {12 - tall / 2:.1f}h{width:.1f}v{tall:.1f}h-{width:.1f}z"
-        at = last + 1
+    marked = [bool(section.mark) for section in long.sections]
+    return Row(page, long, ruler(long.tops, long.height, marked, scale), is_broken_off)

@@ -20,6 +20,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library import rehearsal
 from innerhop.library.acts import page_acts
 from innerhop.library.acts.forms import ActForm, WholeField
+from innerhop.library.jobs import kinds
 from innerhop.library.models import Layout, Link, Mark, Page, Revision, Section, Site, Trait, Walk
 from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
@@ -49,6 +50,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     context = {
         "state": _state(request, site, page), "page": page, "pages": site.pages.count(),
         "typed": _typed_width(request), "least": widths.LEAST, "most": widths.MOST,
+        "can_measure": kinds.is_possible("measure"),
     }  # fmt: skip
     return render(request, "rehearsal/rehearsal.html", context)
 

@@ -15,6 +15,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         if not Editor.objects.exists():
             demo.load()
+            demo.load_live()
         if Editor.objects.filter(username=demo.EDITOR).exists():
             said = f"with one click there, or as  {demo.EDITOR}  with the password  {demo.PASSWORD}"
         else:

@@ -42,6 +42,7 @@ async function answered(request, progress = () => {}) {
   }
   const found = await lastOf(response, progress);
   if (found.refused) throw new Told(found.message, found.refused, found);
+  if (found.jobUrl) return new Promise(() => window.location.assign(found.jobUrl)); // a worker does it
   if (!response.ok) throw new Told(found.message ?? NO_ANSWER, response.status, found);
   return found;
 }

@@ -1,0 +1,55 @@
+// One job: how far it is, and the pages that come, each as a strip.
+import { get } from "../../frame/script/ask.js";
+
+const PAUSE = 1000; // ms between two looks
+
+export function job() {
+  return {
+    state: "",
+    at: "",
+    done: 0,
+    total: null,
+    canStop: true,
+
+    init() {
+      const { url, atWork, last } = this.$el.dataset;
+      this.state = this.$el.querySelector("[role=status] b").textContent;
+      this.at = this.$el.querySelector("[role=status] span").textContent;
+      if (atWork) this.follow(url, Number(last) || 0);
+    },
+    get value() {
+      return this.total ? this.done : null;
+    },
+    get count() {
+      return this.total ? `${this.done} of ${this.total}` : "";
+    },
+    async follow(url, last) {
+      const list = this.$el.querySelector("[data-strips]");
+      for (;;) {
+        // A look that fails is done once more: the job goes on meanwhile.
+        const found = await get(url, { after: last }).catch(() => null);
+        if (found) {
+          const { job: now, strips } = found;
+          Object.assign(this, { state: now.state, at: now.at, done: now.done, total: now.total || null, canStop: now.can_stop });
+          for (const strip of strips) list.append(this.drawn(strip));
+          last = strips.at(-1)?.number ?? last;
+          // What can be done now is another thing: the screen is read anew.
+          if (!now.at_work) return now.end ? window.location.assign(now.end) : window.location.reload();
+        }
+        await new Promise((done) => setTimeout(done, PAUSE));
+      }
+    },
+    drawn(strip) {
+      const row = this.$refs.strip.content.firstElementChild.cloneNode(true);
+      const [name, path, note] = row.querySelectorAll("b, span");
+      name.textContent = strip.title;
+      path.textContent = strip.path;
+      note.textContent = strip.is_drawn ? "Drawn by scripts alone" : `${strip.marked} of ${strip.sections} sections marked`;
+      const svg = row.querySelector("svg");
+      svg.setAttribute("aria-label", `${strip.sections} sections, ${strip.marked} marked`);
+      svg.querySelector("rect").setAttribute("width", strip.ruler.lead.toFixed(1));
+      ["odd", "even", "unmarked", "marked"].forEach((kind, at) => svg.querySelectorAll("path")[at].setAttribute("d", strip.ruler[kind]));
+      return row;
+    },
+  };
+}
