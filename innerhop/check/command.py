@@ -5,10 +5,12 @@ from __future__ import annotations
 import argparse
 import io
 import sys
-from collections.abc import Sequence
+import tempfile
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 
-from innerhop.check import files, fixing, formats, report
+from innerhop.check import files, fixing, formats, live, report
 from innerhop.check.cache import Cache, usual_folder
 from innerhop.check.reading import Options, Progress, Site, site_of, workers
 from innerhop.core.addresses import urls
@@ -43,7 +45,15 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser("inner-hop", description="Marks, hops and landings of sites.")
     commands = parser.add_subparsers(dest="command", required=True)
     check = commands.add_parser("check", help="hold a folder or ZIP of pages against the rules")
-    check.add_argument("where", type=Path, nargs="?", metavar="FOLDER-OR-ZIP")
+    check.add_argument("where", nargs="?", metavar="FOLDER-ZIP-OR-ADDRESS",
+                       help="a folder, a ZIP archive, a page, or the address of a live site, such "
+                       "as https://marrowby.example/")  # fmt: skip
+    check.add_argument("--most", type=int, default=500, metavar="PAGES",
+                       help="of a live site: how many pages to ask for at most")  # fmt: skip
+    check.add_argument("--contact", default="", metavar="ADDRESS",
+                       help="of a live site: what its server is told of who asks")  # fmt: skip
+    check.add_argument("--let-through", action="append", default=[], metavar="HOST:PORT=IP",
+                       help="of a live site: a host of one's own, by its address")  # fmt: skip
     check.add_argument("--base", default=_NOWHERE, metavar="ADDRESS",
                        help="the site's address, to know its own whole links by")  # fmt: skip
     check.add_argument("--language", default="en", help="of pages that don't say theirs")
@@ -72,17 +82,50 @@ def _check(asked: argparse.Namespace) -> int:
             print(f"{name}\t{RULES[name].level}\t{RULES[name].called}{taste}")
         return FINE
     if asked.where is None:
-        raise files.CannotRead("Name the folder, ZIP archive or page that is to be checked.")
+        raise files.CannotRead(
+            "Name the folder, ZIP archive, page or address that is to be checked."
+        )
     rules = _rules(asked.rules)
     excepted = _excepted(asked.excepted) if asked.excepted else []
-    tree = files.find(asked.where)
+    with _tree(asked) as (tree, base):
+        return _check_tree(asked, tree, base, rules, excepted)
+
+
+@contextmanager
+def _tree(asked: argparse.Namespace) -> Iterator[tuple[files.Tree, str]]:
+    """The pages to check, and the site's address."""
+    if not live.is_address(asked.where):
+        yield files.find(Path(asked.where)), asked.base
+        return
+    if asked.fix:
+        raise files.CannotRead("A live site is only looked at. Leave --fix out.")
+    with tempfile.TemporaryDirectory(prefix="inner-hop-") as folder:
+        wanted = live.Wanted(asked.where, asked.most, asked.contact, _let_through(asked))
+        yield live.fetched(wanted, Path(folder), _progress())
+
+
+def _let_through(asked: argparse.Namespace) -> dict[str, str]:
+    pairs = [one.partition("=") for one in asked.let_through]
+    return {host: address for host, _, address in pairs}
+
+
+def _check_tree(
+    asked: argparse.Namespace,
+    tree: files.Tree,
+    base: str,
+    rules: Sequence[str],
+    excepted: Sequence[tuple[str, str, str]],
+) -> int:
     if not tree.files:
         raise files.CannotRead(f"There is no page in {asked.where}.{_reasons(tree.skipped)}")
     named = frozenset(one.strip() for one in (asked.rules or "").split(","))
     is_loose = not asked.exact and not _has_two_of_one(tree.files)
-    options = Options(read_site_address(asked.base), asked.language, is_loose, named)
+    led_on = {urls.page_key(old, is_loose): urls.page_key(new, is_loose)
+              for old, new in tree.led_on.items()}  # fmt: skip
+    options = Options(read_site_address(base), asked.language, is_loose, named, led_on)
     folder = None if asked.no_cache else (asked.cache_dir or usual_folder())
-    cache = Cache(folder, f"{asked.where.absolute()} {options}")
+    where = asked.where if live.is_address(asked.where) else Path(asked.where).absolute()
+    cache = Cache(folder, f"{where} {options}")
     with workers(len(tree.files), asked.jobs) as pool:
         site = site_of(tree.files, options, pool, _progress(), cache)
         if not site.files:
@@ -106,7 +149,7 @@ def _check(asked: argparse.Namespace) -> int:
 
 def _has_two_of_one(found: Sequence[files.File]) -> bool:
     """Whether files would be one page if `/x`, `/x/` and `/x.html` were: then they aren't."""
-    keys = [urls.page_key(urls.address_of_file(one.name)) for one in found]
+    keys = [urls.page_key(one.address) for one in found]
     return len(set(keys)) < len(keys)
 
 

@@ -12,6 +12,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from innerhop.core.addresses import urls
+
 _PAGE = re.compile(r"\.x?html?$", re.IGNORECASE)
 MEGABYTE = 1024 * 1024
 LARGEST_PAGE = 20 * MEGABYTE  # reading one takes some 70 times as much memory
@@ -27,12 +29,20 @@ class CannotRead(Exception):
 
 @dataclass(frozen=True, slots=True)
 class File:
-    """A page's file. name: its path from the folder that is checked, with slashes. path:
-    where it is on disk, None in an archive, where `data` is what it holds."""
+    """A page's file. name: its path from the folder that is checked, with slashes; or the path
+    of the address that it was fetched from, where `is_fetched`. path: where it is on disk, None
+    in an archive, where `data` is what it holds. said: the encoding that its server says."""
 
     name: str
     path: Path | None
     data: bytes | None = None
+    is_fetched: bool = False
+    said: str = ""
+
+    @property
+    def address(self) -> str:
+        """The path of its address."""
+        return self.name if self.is_fetched else urls.address_of_file(self.name)
 
     def read(self) -> bytes:
         """What is in it. Raises OSError."""
@@ -68,10 +78,12 @@ def put_whole(path: Path, data: bytes, mode: int) -> None:
 
 @dataclass
 class Tree:
-    """What was found. skipped: names that are left out, each with the reason."""
+    """What was found. skipped: names that are left out, each with the reason. led_on: of a site
+    that was fetched, by path, where its server sends readers on to."""
 
     files: list[File] = field(default_factory=list)
     skipped: list[tuple[str, str]] = field(default_factory=list)
+    led_on: dict[str, str] = field(default_factory=dict)
 
 
 def find(where: Path) -> Tree:

@@ -25,20 +25,22 @@ _AT_ONCE = 8  # pages that a process takes at a time
 class Options(NamedTuple):
     """How pages are read. address: of the site, with a slash. is_loose: whether addresses
     with and without a slash or `.html` are one page. asked: the rules, by name, that are looked
-    for beside the usual ones."""
+    for beside the usual ones. led_on: as `PageReading` has it."""
 
     address: str
     language: str = "en"
     is_loose: bool = True
     asked: frozenset[str] = frozenset()
+    led_on: Mapping[str, str] = {}
 
 
 class FilePage(PageReading):
-    """A page as its file has it. name: the file's."""
+    """A page as its file has it. name: the file's. path: of its address, where that is known
+    otherwise than by the name."""
 
-    def __init__(self, name: str, text: str, options: Options) -> None:
+    def __init__(self, name: str, text: str, options: Options, path: str = "") -> None:
         self.text = text
-        self.path = urls.address_of_file(name)
+        self.path = path or urls.address_of_file(name)
         self.options = options
 
     @property
@@ -57,6 +59,11 @@ class FilePage(PageReading):
         return self.options.is_loose
 
     @property
+    def led_on(self) -> Mapping[str, str]:
+        """As it was fetched."""
+        return self.options.led_on
+
+    @property
     def is_body_only(self) -> bool:
         """A file without a frame shows none, and is read as it is."""
         return False
@@ -64,7 +71,7 @@ class FilePage(PageReading):
 
 def text_of(file: File) -> tuple[str, file_encoding.FileEncoding]:
     """What a file says, and how it is written down. Raises OSError, file_encoding.NotText."""
-    return file_encoding.decode(file.read())
+    return file_encoding.decode(file.read(), file.said)
 
 
 class Asked(NamedTuple):
@@ -85,12 +92,12 @@ def _read(asked: Asked) -> Answer:
     """What a file says."""
     try:
         data = asked.file.read()
-        text, _ = file_encoding.decode(data)
+        text, _ = file_encoding.decode(data, asked.file.said)
     except Refusal as problem:
         return Answer(problem.message)
     except OSError as problem:
         return Answer(problem.strerror or "it can't be read")
-    page = FilePage(asked.file.name, text, asked.options)
+    page = FilePage(asked.file.name, text, asked.options, asked.file.address)
     return Answer(read(page, page.path), digest_of(data))
 
 

@@ -64,6 +64,8 @@ class Site(Removable):
     of one, `footer`, words; `out`, whether they are handed over in it. Empty for none.
     air: px between a header that stays in view and what comes below it, where room is made.
     rules_asked: the rules, by name, that are a matter of taste and looked for here.
+    led_on: the addresses, by key, at which the site's own server sends readers on to others, as
+    was seen when it was fetched.
     """
 
     name = models.CharField(max_length=120)
@@ -80,6 +82,7 @@ class Site(Removable):
     frame = models.JSONField(default=dict, blank=True)
     air = models.PositiveSmallIntegerField(default=style_lines.AIR)
     rules_asked = models.JSONField(default=list, blank=True)
+    led_on = models.JSONField(default=dict, blank=True)
     editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
 
     class Meta:

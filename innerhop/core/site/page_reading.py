@@ -3,6 +3,7 @@ when it is asked for. Whoever keeps pages says where the text and the address co
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cached_property
 
 from innerhop.core.addresses import fragments, link_ends, urls
@@ -40,6 +41,11 @@ class PageReading:
     def is_body_only(self) -> bool:
         """Whether it is the body of a post, which its site puts in a frame."""
         raise NotImplementedError
+
+    @property
+    def led_on(self) -> Mapping[str, str]:
+        """The addresses, by key, at which the site's server sends readers on to others."""
+        return {}
 
     @cached_property
     def source(self) -> Source:
@@ -138,6 +144,7 @@ class PageReading:
             return ""
         if found.origin != urls.origin_of(self.address):
             return ""
-        if urls.page_key(found.path, self.is_loose) != self.key:
+        key = urls.page_key(found.path, self.is_loose)
+        if self.led_on.get(key, key) != self.key:
             return ""
         return fragments.id_of(found.fragment)

@@ -3,7 +3,7 @@ looked for in. Each names its element by number."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -72,7 +72,7 @@ def link_rows(page: PageReading) -> Iterator[LinkRow]:
     base_target = page.facts.base_target
     below = [menu for menu in page.menus if menu.region in ("footer", "aside")]
     in_menu = {item.number for menu in below for item in menu.items}
-    style = AddressStyle(urls.origin_of(page.address), page.is_loose)
+    style = AddressStyle(urls.origin_of(page.address), page.is_loose, page.led_on)
     for number, href, words, region, target, permalink in page.facts.links:
         where = hops.IN_MENU if number in in_menu else region
         told = (number, href, words, where, target or base_target, permalink)
@@ -80,10 +80,11 @@ def link_rows(page: PageReading) -> Iterator[LinkRow]:
 
 
 class AddressStyle(NamedTuple):
-    """A site's address. is_loose: as `PageReading` has it."""
+    """A site's address. is_loose, led_on: as `PageReading` has them."""
 
     origin: str
     is_loose: bool
+    led_on: Mapping[str, str] = {}
 
 
 def link_row(
@@ -95,6 +96,7 @@ def link_row(
     found = ends.resolve(href)
     inside = found is not None and found.origin == style.origin
     key = _key(style.is_loose, found.path) if found and inside else ""
+    key = style.led_on.get(key, key)
     fragment = found.fragment if found else None
     new_tab = bool(target) and link_target.is_new_tab(target)
     return LinkRow(number, href, words, region, key, fragment, new_tab, permalink)

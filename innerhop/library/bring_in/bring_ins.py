@@ -16,7 +16,7 @@ from innerhop.library import sites, usual_forms
 from innerhop.library.bring_in import again, called_so, media_types, news, packing
 from innerhop.library.bring_in.again import Again
 from innerhop.library.bring_in.packing import LARGEST_FILE, MEGABYTE, Refused
-from innerhop.library.index import rows, store, texts, verdicts
+from innerhop.library.index import led_on, rows, store, texts, verdicts
 from innerhop.library.index.rows import Row
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Asset, BringIn, Change, Editor, Link, Page, Revision, Site
@@ -144,7 +144,10 @@ def bring_in(
             if account.pages:
                 ends = verdicts.insert_judged(site, account.links)
                 account.notes += called_so.take(site, account.pages)
-                verdicts.renew_all(site, account.pages, also=ends, are_judged=account.are_judged)
+                keys = led_on.forget(site, [page.key for page in account.pages])
+                verdicts.renew_all(
+                    site, account.pages, keys, also=ends, are_judged=account.are_judged
+                )
             taken = again.take(site, author, account.again)
             account.change, account.notes = taken.change, [*account.notes, *taken.notes]
             usual_forms.learn(site)

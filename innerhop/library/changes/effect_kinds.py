@@ -12,7 +12,7 @@ from django.db import IntegrityError, transaction
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library import removal
 from innerhop.library.changes import our_files, style_sheets
-from innerhop.library.index import findings
+from innerhop.library.index import findings, led_on
 from innerhop.library.models import (
     Asset,
     Change,
@@ -91,6 +91,7 @@ def _set_path(page: Page, path: str) -> None:
     key = page.site.key_of(path)
     other = page.site.pages.filter(key=key).exclude(pk=page.pk).first()
     if other is None:
+        led_on.forget(page.site, [key])
         page.path, page.key = path, key
         try:
             with transaction.atomic():

@@ -22,6 +22,7 @@ from innerhop.library.acts.base import counted
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.fetching import taking
 from innerhop.library.fetching.staging import Staging
+from innerhop.library.index import led_on
 from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
 from innerhop.library.jobs.running import Stopped, Work
@@ -128,6 +129,7 @@ def _take_in(work: Work) -> Outcome:
         raise Refusal("Who began this is no editor any more, so nothing was taken in.")
     with transaction.atomic():
         notes = taking.set_address(job.site, found)
+        led_on.learn(job.site, found.led, found.pages.values())
         steps = bring_ins.bring_in(
             job.site, author, taking.pieces(job, found), found.total,
             replace=True, left_out=found.left_out, notes=[*notes, *found.notes], gone=found.gone,

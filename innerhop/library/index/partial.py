@@ -254,7 +254,9 @@ class _Rows:
         base_target = next(
             (target for one in self.new.of_tags("base") if (target := one.attr("target"))), ""
         )
-        style = page_rows.AddressStyle(urls.origin_of(site.address), site.loose_addresses)
+        style = page_rows.AddressStyle(
+            urls.origin_of(site.address), site.loose_addresses, site.led_on
+        )
         for _, number, _, text, region, *_rest in there:
             href = self.new.attr(number, "href") or ""
             target = self.new.attr(number, "target") or base_target

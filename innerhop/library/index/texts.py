@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -53,6 +53,12 @@ class PageText(PageReading):
     def is_body_only(self) -> bool:
         """Whether it is the body of a post."""
         return self.page.body_only
+
+    @property
+    def led_on(self) -> Mapping[str, str]:
+        """As its site has it."""
+        known: Mapping[str, str] = self.page.site.led_on
+        return known
 
 
 def current(page: Page) -> PageText:
