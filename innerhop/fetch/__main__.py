@@ -3,18 +3,24 @@ ends when its input does, so that it never outlives who started it."""
 
 from __future__ import annotations
 
+import os
 import sys
 import threading
+import time
 from pathlib import Path
 from typing import Any
 
+from scrapy import signals
 from scrapy.crawler import CrawlerProcess
 from scrapy.utils.reactor import install_reactor
 
-from innerhop.fetch.asked import SECONDS_AN_ANSWER, SECONDS_IN_ALL, Asked
+from innerhop.fetch.asked import SECONDS_IN_ALL, Asked
 from innerhop.fetch.records import Ended, Teller
 
 _ASYNCIO = "twisted.internet.asyncioreactor.AsyncioSelectorReactor"
+
+
+_ENDS_WITHIN = 20  # seconds
 
 
 def settings(asked: Asked, folder: Path) -> dict[str, Any]:
@@ -29,7 +35,7 @@ def settings(asked: Asked, folder: Path) -> dict[str, Any]:
         "DOWNLOAD_VERIFY_CERTIFICATES": True,
         "DNS_RESOLVER": "innerhop.fetch.resolver.Judge",
         "LET_THROUGH": dict(asked.let_through),
-        "DOWNLOAD_TIMEOUT": SECONDS_AN_ANSWER,
+        "DOWNLOAD_TIMEOUT": asked.patience,
         "DOWNLOAD_DELAY": asked.pause,
         "DOWNLOAD_WARNSIZE": 0,
         "CONCURRENT_REQUESTS_PER_DOMAIN": 4,
@@ -39,6 +45,7 @@ def settings(asked: Asked, folder: Path) -> dict[str, Any]:
         "AUTOTHROTTLE_MAX_DELAY": 10,
         "RETRY_TIMES": 3,
         "REDIRECT_MAX_TIMES": 8,
+        "SCHEDULER_MEMORY_QUEUE": "scrapy.squeues.FifoMemoryQueue",  # what is near comes first
         "CLOSESPIDER_TIMEOUT": SECONDS_IN_ALL,
         # What came is kept, so that a fetch that was broken off asks for nothing twice.
         "HTTPCACHE_ENABLED": True,
@@ -67,12 +74,16 @@ def main(folder: Path) -> None:
     teller = Teller(folder, sys.stdout)
     process = CrawlerProcess(settings(asked, folder))
     crawler = process.create_crawler(SiteSpider)
-    stopped = threading.Event()
+    begun, stopped = threading.Event(), threading.Event()
+    crawler.signals.connect(begun.set, signal=signals.engine_started, weak=False)
 
     def until_left_alone() -> None:
         sys.stdin.read()
         stopped.set()
+        begun.wait(_ENDS_WITHIN)  # what has not begun can't be stopped
         reactor.callFromThread(process.stop)
+        time.sleep(_ENDS_WITHIN)
+        os._exit(1)  # it is left alone, and hangs: what it has told stands
 
     threading.Thread(target=until_left_alone, daemon=True).start()
     process.crawl(crawler, asked=asked, teller=teller)

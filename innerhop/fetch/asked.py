@@ -30,7 +30,8 @@ class Asked:
     mail address, "" for nothing. let_through: by host and port, as the URL Standard writes them,
     the IP address to go to without asking whether it is public: for practice hosts alone. pause:
     the least seconds between two requests. parts: whether styles, pictures, fonts and scripts
-    come along. also: addresses of pages that are known, and asked for whoever links to them."""
+    come along. also: addresses of pages that are known, and asked for whoever links to them.
+    patience: seconds for a whole answer."""
 
     address: str
     below: str = "/"
@@ -40,6 +41,7 @@ class Asked:
     pause: float = 0.25
     parts: bool = True
     also: Sequence[str] = ()
+    patience: int = SECONDS_AN_ANSWER
 
     @property
     def agent(self) -> str:

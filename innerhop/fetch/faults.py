@@ -7,7 +7,7 @@ from typing import Any
 
 from scrapy import exceptions
 
-from innerhop.fetch.asked import LARGEST_FILE, LARGEST_PAGE, MEGABYTE, SECONDS_AN_ANSWER
+from innerhop.fetch.asked import LARGEST_FILE, LARGEST_PAGE, MEGABYTE
 from innerhop.fetch.manners import NotTaken
 from innerhop.fetch.resolver import refused
 
@@ -41,7 +41,7 @@ def of_problem(problem: BaseException, host: str, is_page: bool) -> str:
         return _ignored(str(problem), is_page)
     for kind, said in _SAID:
         if isinstance(problem, kind):
-            return said.format(host=host, seconds=SECONDS_AN_ANSWER, limit=_limit(is_page))
+            return said.format(host=host, limit=_limit(is_page))
     text = repr(problem)
     if "certificate" in text or "SSL" in text:
         return f"the certificate of {host} can't be trusted"
@@ -51,7 +51,7 @@ def of_problem(problem: BaseException, host: str, is_page: bool) -> str:
 _SAID: tuple[tuple[Any, str], ...] = (
     (exceptions.CannotResolveHostError, "no such name as {host} can be found"),
     (exceptions.DownloadConnectionRefusedError, "{host} takes no connection"),
-    (exceptions.DownloadTimeoutError, "{host} gave no whole answer in {seconds} seconds"),
+    (exceptions.DownloadTimeoutError, "{host} gave no whole answer in good time"),
     (exceptions.DownloadCancelledError, "it is over {limit}"),
 )
 

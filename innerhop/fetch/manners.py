@@ -8,7 +8,7 @@ import time
 from typing import Any
 from urllib.parse import urlsplit
 
-from scrapy.exceptions import IgnoreRequest
+from scrapy.exceptions import DownloadTimeoutError, IgnoreRequest
 from scrapy.utils.defer import maybe_deferred_to_future
 from twisted.internet.task import deferLater
 
@@ -62,7 +62,8 @@ class Patient:
 
     def process_exception(self, request: Any, exception: Exception) -> None:
         """Let it go on."""
-        if urlsplit(request.url).hostname in refused:
+        has_waited = isinstance(exception, DownloadTimeoutError) and "retry_times" in request.meta
+        if has_waited or urlsplit(request.url).hostname in refused:
             request.meta["dont_retry"] = True
 
     async def process_response(self, request: Any, response: Any) -> Any:

@@ -112,7 +112,7 @@ class SiteSpider(Spider):
         yield self._request(f"{self.scope.origin}/robots.txt", _LIST, self.robots, self.no_robots)
         yield from self.page(first)
         for url in self.asked.also:
-            yield from self._page(url, first.url)
+            yield from self._page(url, first.url, is_named=True)
 
     def no_robots(self, _failure: Any) -> Iterator[Request]:
         """The site has none, or forbids it."""
@@ -143,13 +143,13 @@ class SiteSpider(Spider):
         for url in found.pages:
             if not same_host(_origin(url), self.scope.origin):
                 self.elsewhere += 1
-            yield from self._page(url, response.url)
+            yield from self._page(url, response.url, is_named=True)
 
     # Pages and files
 
-    def _page(self, href: str, base: str) -> Iterator[Request]:
+    def _page(self, href: str, base: str, *, is_named: bool = False) -> Iterator[Request]:
         """Ask for a page, unless that was done, or enough are."""
-        url = self.scope.page(href, base)
+        url = self.scope.page(href, base, is_named=is_named)
         if url is None or url in self.known:
             return
         self.known.add(url)
@@ -256,8 +256,9 @@ class SiteSpider(Spider):
             links = "address was" if count == 1 else "addresses were"
             self.teller.tell(Note(f"{count} {links} not asked for because {why}, such as {first}."))
         if self.elsewhere:
-            self.teller.tell(Note(f"The sitemap names {self.elsewhere} addresses of other hosts, "
-                                  "which were not asked for."))  # fmt: skip
+            which = "1 address of another host, which was" if self.elsewhere == 1 else (
+                f"{self.elsewhere} addresses of other hosts, which were")  # fmt: skip
+            self.teller.tell(Note(f"The sitemap names {which} not asked for."))
         if self.beyond:
             self.teller.tell(Note(f"{self.asked.most} pages were asked for, as was said; the site "
                                   f"has {self.beyond} more at least."))  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import posixpath
 import re
-from collections import Counter
+from collections import Counter, defaultdict
 from dataclasses import dataclass, field
 from urllib.parse import unquote
 
@@ -43,12 +43,12 @@ class Scope:
     below: str = "/"
     left_out: Counter[str] = field(default_factory=Counter)
     first: dict[str, str] = field(default_factory=dict)
-    _shapes: Counter[str] = field(default_factory=Counter)
+    _shapes: dict[str, set[str]] = field(default_factory=lambda: defaultdict(set))
     _said: set[tuple[str, str]] = field(default_factory=set)
 
-    def page(self, href: str, base: str) -> str | None:
+    def page(self, href: str, base: str, *, is_named: bool = False) -> str | None:
         """The whole address of a page that a link leads to; None where it is none of the site's
-        pages, or not asked for."""
+        pages, or not asked for. is_named: whether the site itself lists it among its pages."""
         found = urls.resolve(href, base)
         if found is None or not same_host(found.origin, self.origin):
             return None
@@ -58,7 +58,7 @@ class Scope:
         if found.query:
             self._leave("a page's address here ends before its question mark", found.href)
             return None
-        if why := self._trap(path):
+        if why := self._trap(path, is_named):
             self._leave(why, found.href)
             return None
         return f"{self.origin}{path}"
@@ -67,19 +67,18 @@ class Scope:
         """Whether a path is in the part that was asked for."""
         return path.startswith(self.below) or f"{path}/" == self.below
 
-    def _trap(self, path: str) -> str:
+    def _trap(self, path: str, is_named: bool) -> str:
         """Why an address looks as if a machine made it without end; "" where it doesn't."""
         folders = [one for one in unquote(path, errors="replace").split("/") if one]
         if len(folders) > _DEEPEST or len(path) > urls.LONGEST_PATH:
             return f"its address is over {_DEEPEST} folders deep, or very long"
         if any(count >= _REPEATED for count in Counter(folders).values()):
             return "the same folder stands in its address again and again"
-        shape = _NUMBER.sub("0", path)
-        if shape != path:
-            self._shapes[shape] += (shape, path) not in self._said
-            self._said.add((shape, path))
-            if self._shapes[shape] > _OF_A_SHAPE:
+        alike = self._shapes[_NUMBER.sub("0", path)]
+        if path not in alike and not is_named:
+            if len(alike) >= _OF_A_SHAPE:
                 return f"over {_OF_A_SHAPE} addresses differ from it in figures alone"
+            alike.add(path)
         return ""
 
     def _leave(self, why: str, href: str) -> None:
