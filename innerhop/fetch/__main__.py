@@ -88,7 +88,8 @@ def main(folder: Path) -> None:
     threading.Thread(target=until_left_alone, daemon=True).start()
     process.crawl(crawler, asked=asked, teller=teller)
     process.start(install_signal_handlers=False)
-    teller.tell(Ended(cut=stopped.is_set()))
+    spider: Any = crawler.spider
+    teller.tell(Ended(cut=stopped.is_set() or (spider is not None and spider.is_cut)))
 
 
 if __name__ == "__main__":

@@ -48,6 +48,13 @@ def of_problem(problem: BaseException, host: str, is_page: bool) -> str:
     return f"{host} broke the connection off"
 
 
+# There was nobody, or nobody any more.
+NO_ANSWER = (
+    exceptions.CannotResolveHostError,
+    exceptions.DownloadConnectionRefusedError,
+    exceptions.DownloadTimeoutError,
+    exceptions.DownloadFailedError,
+)
 _SAID: tuple[tuple[Any, str], ...] = (
     (exceptions.CannotResolveHostError, "no such name as {host} can be found"),
     (exceptions.DownloadConnectionRefusedError, "{host} takes no connection"),

@@ -53,6 +53,8 @@ class SiteSpider(Spider):
         self.taken: set[str] = set()  # of pages
         self.pages = 1  # that were asked for
         self.files = self.total = self.beyond = self.elsewhere = 0
+        self.is_cut = False
+        self.unanswered = 0  # requests in a row that got no answer at all
 
     async def start(self) -> AsyncIterator[Any]:
         """First the page that was asked for: it may lead on to the site's own address."""
@@ -232,6 +234,7 @@ class SiteSpider(Spider):
             yield from self._parts(page_parts.css_parts(css, response.url))
 
     def _count(self, response: Response) -> None:
+        self.unanswered = 0
         self.total += len(response.body)
         if self.total > LARGEST_TOTAL:
             raise CloseSpider(_TOO_MUCH)
@@ -239,6 +242,10 @@ class SiteSpider(Spider):
     def failed(self, failure: Any) -> None:
         """Asking for something failed."""
         request = failure.request
+        if isinstance(failure.value, faults.NO_ANSWER):
+            self.unanswered += 1
+            if self.unanswered >= _DOWN and self.taken:
+                raise CloseSpider(_IS_DOWN)  # who is not there any more isn't asked on and on
         asked = request.meta.get("redirect_urls", [request.url])[0]
         host = urlsplit(request.url).hostname or ""
         is_page = request.meta["kind"] == _PAGE
@@ -249,6 +256,7 @@ class SiteSpider(Spider):
 
     def closed(self, reason: str) -> None:
         """At the end: what is to be said of the whole."""
+        self.is_cut = reason == _IS_DOWN
         if reason in _CLOSED:
             self.teller.tell(Note(_CLOSED[reason]))
         for why, count in self.scope.left_out.items():
@@ -266,7 +274,8 @@ class SiteSpider(Spider):
 
 _FAILING = list(range(400, 600))  # told here, in our words
 _GONE = (404, 410)  # RFC 9110, 15.5.5 and 15.5.11
-_TOO_MUCH = "too much"
+_DOWN = 3  # requests in a row without an answer
+_TOO_MUCH, _IS_DOWN = "too much", "down"
 _CLOSED = {
     _TOO_MUCH: f"Over {LARGEST_TOTAL // MEGABYTE} MB came, so no more was asked for.",
     "closespider_timeout": f"It took over {SECONDS_IN_ALL // 3600} hours, so no more was asked "

@@ -46,13 +46,10 @@ def serve(workers: int = 1) -> Iterator[str]:
 def serve_process(workers: int = 1) -> Iterator[tuple[str, int]]:
     """The same; gives the number of the process too, whose children are the workers."""
     port = free_port()
-    database = urlsplit(os.environ["DATABASE_URL"])._replace(
-        path=f"/{connection.settings_dict['NAME']}"
-    )
     process = subprocess.Popen(
         [sys.executable, "-m", "gunicorn", "--config", "python:innerhop.project.gunicorn",
          "--bind", f"127.0.0.1:{port}", "--workers", str(workers), "--threads", "6"],
-        env={**os.environ, "DATABASE_URL": database.geturl()},
+        env=_environment(),
     )  # fmt: skip
     url = f"http://127.0.0.1:{port}"
     try:
@@ -63,6 +60,28 @@ def serve_process(workers: int = 1) -> Iterator[tuple[str, int]]:
                 raise RuntimeError("gunicorn did not start")
             time.sleep(0.1)
         yield url, process.pid
+    finally:
+        process.terminate()
+        process.wait()
+
+
+def _environment() -> dict[str, str]:
+    """That of a process that uses the database in use."""
+    name = connection.settings_dict["NAME"]
+    database = urlsplit(os.environ["DATABASE_URL"])._replace(path=f"/{name}")
+    return {**os.environ, "DATABASE_URL": database.geturl()}
+
+
+@contextlib.contextmanager
+def working() -> Iterator[subprocess.Popen[bytes]]:
+    """A worker that carries out the jobs of the database in use; gives its process."""
+    process = subprocess.Popen(
+        [sys.executable, settings.BASE_DIR / "manage.py", "procrastinate", "worker",
+         "--concurrency", "2", "--delete-jobs", "always"],
+        env=_environment(), stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    try:
+        yield process
     finally:
         process.terminate()
         process.wait()

@@ -24,6 +24,7 @@ PRACTICE_HOST = f"marrowby.localhost:{os.environ.get('PRACTICE_PORT', '8601')}" 
 FETCH_LETS_THROUGH = {PRACTICE_HOST: "127.0.0.1"} if DEMO else {}
 FETCH_CONTACT = os.environ.get("FETCH_CONTACT", "")
 FETCH_PAUSE = float(os.environ.get("FETCH_PAUSE", "0.25"))  # seconds between two requests
+JOBS_LOST_AFTER = float(os.environ.get("JOBS_LOST_AFTER", "15"))  # seconds without a sign of life
 FETCH_FOLDER = BASE_DIR / ".run" / "fetches"
 DEBUG = False
 SECRET_KEY = os.environ.get("SECRET_KEY", "")

@@ -54,6 +54,9 @@ def found(job: Job) -> Found:
     _sort(job.site, told, by_kind[PAGE])
     told.notes += [row["name"] for row in by_kind[NOTE]]
     told.notes += _led_notes(told)
+    # What failed at first may have come when it went on.
+    came = {row["name"] for row in (*by_kind[PAGE], *by_kind[FILE])}
+    by_kind[OUT] = [row for row in by_kind[OUT] if row["name"] not in came]
     out = [(row["name"], row["more"]) for row in by_kind[OUT]]
     told.left_out += out
     told.gone = _gone(job.site, told, by_kind[OUT])

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import datetime, timedelta
 
+from django.conf import settings
 from django.db import close_old_connections, connection, transaction
 from django.db.models import Q, QuerySet
 from django.utils import timezone
@@ -21,7 +22,7 @@ from innerhop.library.jobs.kinds import Outcome
 from innerhop.library.models import Job, Site
 
 BEAT = 0.5  # seconds between two signs of life
-LOST = timedelta(seconds=15)  # without one: nobody works on it any more
+LOST = timedelta(seconds=settings.JOBS_LOST_AFTER)  # without one: nobody works on it any more
 _log = logging.getLogger(__name__)
 
 

@@ -1,0 +1,174 @@
+"""A site fetched by its address, in a real browser, by a real worker, from the practice host; and
+what becomes of it when one of these is killed."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.parse
+import urllib.request
+from collections.abc import Iterator
+
+import pytest
+from django.conf import settings
+from playwright.sync_api import Page, expect
+
+from innerhop.library import sites
+from innerhop.library.models import BringIn, Editor, Job, Site
+from innerhop.practice.serving import free_port, serve, working
+from tests.browser.conftest import _wait_until_idle
+
+State = Job.State
+
+
+@pytest.fixture(scope="module")
+def practice() -> Iterator[tuple[str, int]]:
+    """A server of the application, and the port of the practice host that it lets through."""
+    port = free_port()
+    before = {name: os.environ.get(name) for name in ("PRACTICE_PORT", "JOBS_LOST_AFTER")}
+    os.environ |= {"PRACTICE_PORT": str(port), "JOBS_LOST_AFTER": "3", "FETCH_PAUSE": "0"}
+    with serve() as url:
+        yield url, port
+    for name, value in before.items():
+        os.environ.pop(name)
+        if value is not None:
+            os.environ[name] = value
+
+
+@pytest.fixture
+def server(practice: tuple[str, int], transactional_db: None) -> Iterator[str]:
+    yield practice[0]
+    _wait_until_idle()
+
+
+class Live:
+    """The practice host, in a process of its own."""
+
+    def __init__(self, port: int) -> None:
+        self.port = port
+        self.origin = f"http://marrowby.localhost:{port}"
+        self.start()
+
+    def start(self) -> None:
+        self.process = subprocess.Popen(
+            [sys.executable, settings.BASE_DIR / "manage.py", "practice_host", str(self.port)]
+        )
+        for _ in range(100):
+            try:
+                urllib.request.urlopen(f"http://127.0.0.1:{self.port}/robots.txt").close()
+                return
+            except OSError:
+                time.sleep(0.1)
+
+    def order(self, *names: str) -> None:
+        sent = urllib.parse.urlencode([("order", name) for name in names or ("none",)])
+        urllib.request.urlopen(f"http://127.0.0.1:{self.port}/-/orders", sent.encode()).close()
+
+
+@pytest.fixture
+def live(practice: tuple[str, int]) -> Iterator[Live]:
+    host = Live(practice[1])
+    yield host
+    host.process.kill()
+    host.process.wait()
+
+
+@pytest.fixture
+def empty(site: Site) -> Site:
+    editor = Editor.objects.get(username=settings.DEMO_EDITOR)
+    return sites.create("Live", "https://marrowby.localhost", "en", editor)
+
+
+@pytest.fixture
+def at(server: str, tab: Page, empty: Site, live: Live) -> Page:
+    """An editor in front of Bring in."""
+    tab.goto(f"{server}/sign-in/")
+    tab.get_by_role("button", name="demo").click()
+    tab.goto(f"{server}/{empty.slug}/bring-in/")
+    return tab
+
+
+def ask(tab: Page, address: str) -> Job:
+    tab.get_by_label("Address of the site").fill(address)
+    tab.get_by_role("button", name="Fetch", exact=True).click()
+    tab.wait_for_url("**/jobs/*/")
+    return Job.objects.get()
+
+
+def until(job: Job, *states: str, pages: int = 0) -> Job:
+    for _ in range(400):
+        job.refresh_from_db()
+        if job.state in states or (pages and job.staged.filter(kind="page").count() >= pages):
+            return job
+        time.sleep(0.1)
+    raise AssertionError((job.state, job.said, job.message))
+
+
+def test_pages_appear_as_they_come_and_the_end_is_told(at: Page, live: Live, empty: Site) -> None:
+    live.order("slow")
+    with working():
+        job = ask(at, live.origin)
+        strips = at.locator("[data-strips] li")
+        expect(strips.first).to_contain_text("sections marked")
+        expect(at.get_by_role("button", name="Stop")).to_be_visible()
+        live.order()
+        # Elsewhere a bar says how far it is, and then that it is done.
+        at.goto(f"{at.url.partition('/jobs/')[0]}/map/")
+        bar = at.locator("[data-job]")
+        expect(bar).to_contain_text("Fetching marrowby.localhost")
+        until(job, State.DONE)
+        expect(bar).to_contain_text("Done")
+        at.reload()
+        bar.get_by_role("button", name="See").click()
+        expect(at.get_by_role("heading", name="10 pages came in")).to_be_visible()
+        assert bar.count() == 0
+    assert empty.pages.count() == 10
+
+
+def test_stopped_what_came_can_be_taken_in(at: Page, live: Live, empty: Site) -> None:
+    live.order("slow")
+    with working():
+        job = ask(at, live.origin)
+        until(job, pages=2)
+        at.get_by_role("button", name="Stop").click()
+        until(job, State.STOPPED)
+        at.get_by_role("button", name="Take in what came").click()
+        at.wait_for_url("**/bring-in/**")
+    expect(at.get_by_role("heading", name="came in")).to_be_visible()
+    assert 2 <= empty.pages.count() < 10
+
+
+def test_a_worker_that_is_killed_loses_nothing_and_does_nothing_twice(
+    at: Page, live: Live, empty: Site
+) -> None:
+    live.order("slow")
+    with working() as first:
+        job = ask(at, live.origin)
+        until(job, pages=2)
+        os.kill(first.pid, signal.SIGKILL)
+    came = job.staged.filter(kind="page").count()
+    live.order()
+    with working():
+        until(job, State.DONE)
+    assert came >= 2
+    assert empty.pages.count() == 10
+    assert BringIn.objects.filter(site=empty).count() == 1
+
+
+def test_a_host_that_goes_in_the_middle_is_gone_on_with(at: Page, live: Live, empty: Site) -> None:
+    live.order("slow")
+    with working():
+        job = ask(at, live.origin)
+        until(job, pages=2)
+        live.process.kill()
+        live.process.wait()
+        until(job, State.FAILED)
+        assert "broke off" in job.message
+        assert not empty.pages.exists()
+        live.start()
+        at.get_by_role("button", name="Go on").click()
+        until(job, State.DONE)
+    assert empty.pages.count() == 10
