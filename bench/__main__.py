@@ -10,6 +10,7 @@ import innerhop.project.wsgi  # noqa: E402, F401  (measured as served: it settle
 from bench import (  # noqa: E402  (models need Django set up)
     checking,
     extremes,
+    fetching,
     first_bytes,
     in_browser,
     landings,
@@ -26,7 +27,7 @@ from bench import (  # noqa: E402  (models need Django set up)
 
 kinds = (
     reading, merging, checking, real_pages, first_bytes, renaming, landings, walking, lists, menus,
-    whole_sites, extremes, in_browser, slow_line,
+    whole_sites, fetching, extremes, in_browser, slow_line,
 )  # fmt: skip
 figures = [figure for kind in kinds for figure in kind.figures()]
 width = max(len(name) for name, _, _, _ in figures)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
 from innerhop.library.jobs import running
@@ -12,6 +13,7 @@ _AGAIN = 2  # seconds, until a job is looked at that couldn't be taken up
 @app.task
 def work_on(pk: int) -> None:
     """Carry a job out."""
+    close_old_connections()  # this thread's may have been idle for long
     if not running.run(pk) and running.is_to_be_run(pk):
         work_on.configure(schedule_in={"seconds": _AGAIN}).defer(pk=pk)
 

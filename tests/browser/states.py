@@ -8,11 +8,12 @@ import re
 from collections.abc import Callable
 from dataclasses import replace
 
+from django.utils import timezone
 from playwright.sync_api import expect
 
 from innerhop.library import doing, sites
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.models import Editor
+from innerhop.library.models import Editor, Job, Staged
 from innerhop.practice import edited_there
 from tests.browser.conftest import Desk
 
@@ -144,6 +145,38 @@ def _came_in(desk: Desk) -> None:
     _screen(f"/bring-in/{desk.site.bring_ins.earliest('pk').pk}/")(desk)
 
 
+def _job(state: str, pages: int) -> State:
+    """A fetch of which so many pages have come."""
+
+    def reach(desk: Desk) -> None:
+        Job.objects.all().delete()
+        editor = Editor.objects.get(username="demo")
+        address = "http://marrowby.example/"
+        asked = {"address": address, "below": "/", "most": 50}
+        more = {"done": pages, "total": 12, "said": "2 pages and 4 files", "beat": timezone.now()}
+        more |= {"state": state, "message": "The fetching broke off."}
+        where = {"site": desk.site, "editor": editor}
+        job = Job.objects.create(**where, kind="fetch", asked=asked, **more)
+        found = {"title": "Moorings", "words": 900,
+                 "sections": [[1, 100, False], [2, 700, True]]}  # fmt: skip
+        for at in range(pages):
+            Staged.objects.create(job=job, number=at + 1, kind="page", name=f"{address}{at}/",
+                                  found=found)  # fmt: skip
+        _screen(f"/jobs/{job.pk}/")(desk)
+
+    return reach
+
+
+def _jobs(desk: Desk) -> None:
+    _job("failed", 2)(desk)
+    _screen("/jobs/")(desk)
+
+
+def _no_jobs(desk: Desk) -> None:
+    Job.objects.all().delete()
+    _screen("/jobs/")(desk)
+
+
 def _question(desk: Desk) -> None:
     page = desk.site.pages.get(path="/about/")
     desk.tab.goto(f"{desk.server}{page.get_absolute_url()}delete/")
@@ -221,6 +254,10 @@ STATES: dict[str, State] = {
     "bring in": _screen("/bring-in/"),
     "account of a bring-in": _came_in,
     "what changed there": _changed_there,
+    "a job at work": _job("runs", 2),
+    "a job that broke off": _job("failed", 2),
+    "long work": _jobs,
+    "long work, none": _no_jobs,
     "settings": _screen("/settings/"),
     "files": _screen("/files/"),
     "sites": lambda desk: desk.tab.goto(f"{desk.server}/?all"),

@@ -12,7 +12,7 @@ from contextlib import contextmanager
 from datetime import datetime, timedelta
 
 from django.conf import settings
-from django.db import close_old_connections, connection, transaction
+from django.db import connection, transaction
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
@@ -117,7 +117,6 @@ def lost() -> list[int]:
 
 def run(pk: int) -> bool:
     """Carry a job out. Returns whether it was this one that worked on it."""
-    close_old_connections()
     job = claim(pk)
     if job is None:
         return False
