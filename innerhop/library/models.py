@@ -618,7 +618,8 @@ class Asset(Removable):
 class BringIn(models.Model):
     """One bringing in of pages, with what is to be said of it (see `bring_in`). change: what
     gave pages that were here already their new texts. gone: the pages, by primary key, that are
-    known not to be there any more; None where nobody looked."""
+    known not to be there any more; None where nobody looked. drawn: those that only scripts
+    draw."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="bring_ins")
     author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
@@ -629,6 +630,7 @@ class BringIn(models.Model):
     notes = models.JSONField(default=list)
     change = models.ForeignKey(Change, null=True, on_delete=models.SET_NULL, related_name="+")
     gone = models.JSONField(null=True, blank=True)
+    drawn = models.JSONField(default=list, blank=True)
 
     def __str__(self) -> str:
         return f"{self.site} {self.made:%Y-%m-%d %H:%M}"

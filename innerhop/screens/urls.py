@@ -44,6 +44,7 @@ urlpatterns = [
     path("<slug:slug>/bring-in/address/", bring_in.suggest_address, name="suggest-address"),
     path("<slug:slug>/bring-in/fetch/", bring_in.fetch, name="fetch"),
     path("<slug:slug>/bring-in/<int:pk>/", bring_in.came_in, name="came-in"),
+    path("<slug:slug>/bring-in/<int:pk>/draw/", bring_in.draw, name="draw"),
     path("<slug:slug>/bring-in/<int:pk>/account/", bring_in.brought, name="brought"),
     path("<slug:slug>/bring-in/<int:pk>/there/", news.show, name="news"),
     path("<slug:slug>/bring-in/<int:pk>/there/choose/", news.choose, name="news-choose"),

@@ -70,7 +70,7 @@ class _Handler(BaseHTTPRequestHandler):
             self.send_header(name, value)
         self.end_headers()
         try:
-            for at in range(0, len(answer.body), 1 if answer.drip else len(answer.body)):
+            for at in range(0, len(answer.body), 1 if answer.drip else max(1, len(answer.body))):
                 self.wfile.write(answer.body[at : at + 1] if answer.drip else answer.body)
                 time.sleep(answer.drip)
         except OSError:

@@ -14,6 +14,7 @@ from innerhop.library.hand_over import differences
 from innerhop.library.index import index
 from innerhop.library.models import Asset, BringIn, Editor, Page, Site
 from innerhop.library.seek import hops
+from innerhop.library.steps import finished
 from innerhop.practice import demo
 from tests.library.test_findings import site_with
 
@@ -36,12 +37,7 @@ def bring(
     steps = bring_ins.bring_in(
         site, editor, upload.pieces, upload.total, replace=replace, left_out=upload.left_out
     )
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            found: BringIn = end.value
-            return found
+    return finished(steps)
 
 
 def files(pages: dict[str, bytes]) -> list[tuple[str, io.BytesIO]]:

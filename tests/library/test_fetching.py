@@ -81,7 +81,7 @@ def test_a_site_comes_with_its_files_at_its_own_address(
     assert empty.assets.get(path="/styles/site.css").media_type == "text/css"
     assert empty.assets.filter(path="/pictures/grain.svg").exists()  # which only styles name
     assert [name.removeprefix(live.origin) for name, _ in found.skipped] == [
-        "/skippers-hand-book/", "/lock-guide/staircase-locks", "/tea-room/",
+        "/lock-guide/staircase-locks", "/skippers-hand-book/", "/tea-room/",
     ]  # fmt: skip
     assert not Staged.objects.exists()
     assert not list((tmp_path / "fetches").glob("*"))
@@ -115,6 +115,29 @@ def test_what_was_done_here_waits_when_the_site_was_edited_there(
     live.ordered.take(["edited", "gone"])
     again = brought(fetch(empty, editor, live.origin))
     assert again.pages.count() == found.pages.count()
+
+
+def test_a_page_that_only_scripts_draw_is_read_as_they_do_when_asked(
+    empty: Site, editor: Editor, live: Host
+) -> None:
+    fetch(empty, editor, live.origin)
+    before = empty.pages.get(path="/stoppages/")
+    live.ordered.take(["drawn"])
+    found = brought(fetch(empty, editor, live.origin))
+    assert found.drawn == [before.pk]
+    assert "scripts draw what readers see there" in found.notes[0]
+    # What is all but empty now takes the place of nothing without a word.
+    (waiting,) = news.of(found)
+    assert waiting.page == before
+    assert news.WHOLE in news.open_meetings(waiting)
+
+    job = jobs.begin(empty, editor, "draw", {"pages": found.drawn})
+    running.run(job.pk)
+    job.refresh_from_db()
+    assert job.message == "1 page read as scripts draw it."
+    (waiting,) = news.of(brought(job))
+    assert b"<h2 id=\"winter\">Winter works</h2>" in bytes(waiting.content)
+    assert not NewText.objects.filter(bring_in=found).exists()
 
 
 def test_addresses_that_lead_on_are_known_until_a_page_has_them(

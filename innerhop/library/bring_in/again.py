@@ -1,17 +1,21 @@
 """Pages that come in again. One on which nothing was done here gets its new text at once, as one
-change; where something was done to any of them, all wait until an editor has seen what becomes
-of it (see `news`)."""
+change; where something was done to any of them, or a text seems to be of another page, all wait
+until an editor has seen what becomes of it (see `news`)."""
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.core.source.tree import Source
 from innerhop.library.changes import prepare, write
 from innerhop.library.changes.since_it_came import of_pages
 from innerhop.library.index.texts import PageText, currents
 from innerhop.library.models import Change, Editor, Page, Site
+from innerhop.library.steps import finished
 
 _SHOWN = 20  # pages; of more, the count tells
 
@@ -51,7 +55,7 @@ def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
             before.append(page)
         else:
             new.append((page, one))
-            worked_on = worked_on or bool(edits)
+            worked_on = worked_on or bool(edits) or _is_another(text, one)
     if same:
         notes.append(f"{_named(same)} came in as {_they(same)} here already.")
     if before:
@@ -65,8 +69,20 @@ def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
         site=site, author=author, message="Brought pages in again", act="bring-in"
     )
     wanted = [(page, _whole(one.data, one.encoding)) for page, one in new]
-    write.write(change, prepare.finished(prepare.prepared(wanted)), held, undone=False)
+    write.write(change, finished(prepare.prepared(wanted)), held, undone=False)
     return Sorted(change, [], notes)
+
+
+_SHARE = 0.1  # of a page's words: what has fewer of them may be another page, or an error's
+_FEW = 30  # words, of which that says nothing
+
+
+def _is_another(here: PageText, again: Again) -> bool:
+    """Whether a new text has hardly anything of what the page says."""
+    before = Counter(here.source.text_of(0).split())
+    there = Source(file_encoding.decode_as(again.data, again.encoding))
+    kept = before & Counter(there.text_of(0).split())
+    return before.total() >= _FEW and kept.total() < _SHARE * before.total()
 
 
 def _they(pages: Sequence[Page]) -> str:

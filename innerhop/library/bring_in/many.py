@@ -15,6 +15,7 @@ from innerhop.library.jobs import jobs, kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
 from innerhop.library.jobs.running import Work
 from innerhop.library.models import Editor, Job, Site, Staged
+from innerhop.library.steps import finished
 
 KIND = "bring-in"
 MANY = 100  # pages: bringing in more is a job
@@ -54,13 +55,7 @@ def run(work: Work) -> Outcome:
             job.site, editor, _pieces(job), asked["total"], replace=asked["replace"],
             left_out=[(name, why) for name, why in asked["left_out"]], notes=asked["notes"],
         )  # fmt: skip
-        while True:
-            try:
-                step = next(steps)
-            except StopIteration as end:
-                brought = end.value
-                break
-            work.tell(step.done, step.total, "Files")
+        brought = finished(steps, lambda step: work.tell(step.done, step.total, "Files"))
         job.staged.all().delete()
         came = counted(brought.pages.count(), "page")
         outcome = Outcome(f"{came} came in.", {"bring_in": brought.pk})

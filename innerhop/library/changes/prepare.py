@@ -55,19 +55,6 @@ class PagePlan:
     whole: MakeNext | None = None
 
 
-T = TypeVar("T")
-
-
-def finished(steps: Generator[Progress, None, T]) -> T:
-    """What steps come to, for those who don't watch them."""
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            found: T = end.value
-            return found
-
-
 class LeftOut(Exception):
     """A page stays as it is, and the others of a change don't."""
 
@@ -181,6 +168,9 @@ def throw_away(found: Sequence[Prepared]) -> None:
     """Forget what was prepared and will not be written."""
     staged = [one.staged for one in found if one.staged is not None]
     Revision.objects.filter(pk__in=staged, number=None).delete()
+
+
+T = TypeVar("T")
 
 
 def _batches(items: Sequence[T]) -> Iterator[tuple[int, Sequence[T]]]:

@@ -15,6 +15,7 @@ from innerhop.library.changes.effects import Effect
 from innerhop.library.changes.prepare import LeftOut, PagePlan, Prepared, Progress
 from innerhop.library.index import rows, store, verdicts
 from innerhop.library.models import Change, Editor, LockedPart, Page, Revision, Site
+from innerhop.library.steps import finished
 
 _MESSAGE_LENGTH = 500
 
@@ -118,7 +119,7 @@ def save_steps(
 
 def run(steps: Steps) -> Change:
     """All the steps to the end, for those who don't watch them."""
-    return prepare.finished(steps)
+    return finished(steps)
 
 
 def require_revision(page: Page, revision: int) -> None:

@@ -27,6 +27,7 @@ from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
 from innerhop.library.jobs.running import Stopped, Work
 from innerhop.library.models import Job, Site
+from innerhop.library.steps import finished
 
 KIND = "fetch"
 
@@ -134,13 +135,10 @@ def _take_in(work: Work) -> Outcome:
             job.site, author, taking.pieces(job, found), found.total,
             replace=True, left_out=found.left_out, notes=[*notes, *found.notes], gone=found.gone,
         )  # fmt: skip
-        while True:
-            try:
-                step = next(steps)
-            except StopIteration as end:
-                brought = end.value
-                break
-            work.tell(step.done, step.total, "Taking it in")
+        brought = finished(steps, lambda one: work.tell(one.done, one.total, "Taking it in"))
+        keys = [job.site.key_of(path) for path in found.drawn]
+        brought.drawn = list(job.site.pages.filter(key__in=keys).values_list("pk", flat=True))
+        brought.save(update_fields=["drawn"])
         job.staged.all().delete()
         pages, files = counted(len(found.pages), "page"), counted(found.files, "file")
         outcome = Outcome(f"{pages} and {files} came.", {"bring_in": brought.pk})

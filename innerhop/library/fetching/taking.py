@@ -20,7 +20,8 @@ _SAID = 20  # of a kind, that are named
 class Found:
     """What came. origin: the site's own. pages: of the staged rows, by number, the path that each
     comes in at. led: addresses, as paths, that lead on to others. gone: the pages of the site, by
-    primary key, that are not there any more. nothing: why there are no pages."""
+    primary key, that are not there any more. drawn: the paths of pages that only scripts draw.
+    nothing: why there are no pages."""
 
     origin: str
     pages: dict[int, str] = field(default_factory=dict)
@@ -29,6 +30,7 @@ class Found:
     notes: list[str] = field(default_factory=list)
     left_out: list[tuple[str, str]] = field(default_factory=list)
     gone: list[int] = field(default_factory=list)
+    drawn: list[str] = field(default_factory=list)
     nothing: str = ""
 
     @property
@@ -58,9 +60,10 @@ def found(job: Job) -> Found:
     came = {row["name"] for row in (*by_kind[PAGE], *by_kind[FILE])}
     by_kind[OUT] = [row for row in by_kind[OUT] if row["name"] not in came]
     out = [(row["name"], row["more"]) for row in by_kind[OUT]]
-    told.left_out += out
+    told.left_out += sorted(out)
     told.gone = _gone(job.site, told, by_kind[OUT])
-    told.notes += _drawn_note(by_kind[PAGE])
+    told.drawn = _drawn(told, by_kind[PAGE])
+    told.notes += _drawn_note(told.drawn)
     if not told.pages:
         why = next((why for name, why in out), "it has no page that could be fetched")
         address = job.asked["address"]
@@ -119,8 +122,12 @@ def _gone(site: Site, told: Found, out: Sequence[Row]) -> list[int]:
     return list(site.pages.filter(key__in=keys).values_list("pk", flat=True))
 
 
-def _drawn_note(pages: Sequence[Row]) -> list[str]:
-    drawn = [_path(row["name"]) for row in pages if row["found"].get("drawn")]
+def _drawn(told: Found, pages: Sequence[Row]) -> list[str]:
+    drawn = {row["number"] for row in pages if row["found"].get("drawn")}
+    return [path for number, path in told.pages.items() if number in drawn]
+
+
+def _drawn_note(drawn: Sequence[str]) -> list[str]:
     if not drawn:
         return []
     named = ", ".join(drawn[:_SAID])

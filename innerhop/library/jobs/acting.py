@@ -14,6 +14,7 @@ from innerhop.library.jobs import jobs, kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
 from innerhop.library.jobs.running import Work
 from innerhop.library.models import Editor, Job, Page, Site
+from innerhop.library.steps import finished
 
 KIND = "act"
 MANY = 1_000  # pages: a change of more is a job
@@ -49,13 +50,7 @@ def run(work: Work) -> Outcome:
         raise Refusal("Pages were changed meanwhile. Look at it again, and do it then.", CONFLICT)
     with transaction.atomic():
         steps = doing.steps(editor, asked["act"], job.site, asked["sent"], act)
-        while True:
-            try:
-                step = next(steps)
-            except StopIteration as end:
-                change = end.value
-                break
-            work.tell(step.done, step.total, "Pages")
+        change = finished(steps, lambda step: work.tell(step.done, step.total, "Pages"))
         outcome = Outcome(f"{change.message}.", {"change": change.pk})
         work.finish(outcome)
     return outcome

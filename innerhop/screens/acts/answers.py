@@ -8,6 +8,7 @@ import logging
 from collections.abc import Iterator, Mapping
 from contextlib import closing
 from dataclasses import asdict
+from itertools import chain
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
@@ -23,6 +24,7 @@ from innerhop.library.changes import write
 from innerhop.library.changes.prepare import Progress
 from innerhop.library.jobs import acting
 from innerhop.library.models import Change, Page, Site
+from innerhop.library.steps import Followed
 from innerhop.screens.access import editor_of, snapshot
 from innerhop.screens.frame import faults
 from innerhop.screens.page_state.state import page_state
@@ -101,14 +103,13 @@ def _lines(
 ) -> Iterator[str]:
     """One JSON object a line. When the browser goes away, closing this closes the
     steps, and what they prepared is thrown away."""
-    step = first
+    followed = Followed(steps)
     with closing(steps):
         try:
-            while True:
+            for step in chain([first], followed):
                 yield json.dumps({"done": step.done, "total": step.total}) + "\n"
-                step = next(steps)
-        except StopIteration as end:
-            yield json.dumps(done(request, page, message, end.value), cls=DjangoJSONEncoder) + "\n"
+            told = done(request, page, message, followed.result)
+            yield json.dumps(told, cls=DjangoJSONEncoder) + "\n"
         except Refusal as problem:
             yield json.dumps({"refused": problem.status, **why(problem)}) + "\n"
         except Exception as problem:

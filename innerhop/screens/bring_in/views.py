@@ -11,6 +11,7 @@ from django.conf import settings
 from django.core.paginator import Paginator
 from django.db.models import Count, F
 from django.http import (
+    Http404,
     HttpRequest,
     HttpResponse,
     HttpResponseBase,
@@ -31,9 +32,10 @@ from innerhop.core.refusals import Refusal
 from innerhop.fetch.asked import MOST_PAGES, USUAL_PAGES
 from innerhop.library import doing
 from innerhop.library.bring_in import bring_ins, many, packing, pasted
-from innerhop.library.fetching import fetching
-from innerhop.library.jobs import jobs
+from innerhop.library.fetching import drawing, fetching
+from innerhop.library.jobs import jobs, kinds
 from innerhop.library.models import BringIn, Editor, Job, Link, Mark, Page, Section, Site
+from innerhop.library.steps import Followed, finished
 from innerhop.screens.access import editor_of, for_editors, told
 from innerhop.screens.frame import faults
 
@@ -152,6 +154,17 @@ def fetch(request: HttpRequest, site: Site) -> HttpResponse:
 _LONGEST_ADDRESS = 2_000
 
 
+@require_POST
+@for_editors
+def draw(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
+    """Read the pages of a bringing in that only scripts draw as a browser draws them."""
+    found = get_object_or_404(BringIn, site=site, pk=pk)
+    if not found.drawn or not kinds.is_possible(drawing.KIND):
+        raise Http404
+    job = jobs.begin(site, editor_of(request), drawing.KIND, {"pages": found.drawn})
+    return redirect("job", site.slug, job.pk)
+
+
 @require_safe
 @for_editors
 def brought(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
@@ -191,10 +204,7 @@ def _told(request: HttpRequest, site: Site, message: str) -> HttpResponse:
 def _at_once(request: HttpRequest, site: Site, steps: Steps) -> HttpResponse:
     """All steps, and then the account of what came in."""
     try:
-        while True:
-            next(steps)
-    except StopIteration as end:
-        return redirect(end.value)
+        return redirect(finished(steps))
     except Refusal as problem:
         return _told(request, site, problem.message)
 
@@ -208,13 +218,12 @@ def _account(site: Site, found: BringIn) -> str:
 def _lines(steps: Steps) -> Iterator[str]:
     """One JSON object a line. When the browser goes away, so does the import:
     closing this closes the steps, and their transaction is rolled back."""
+    followed = Followed(steps)
     with closing(steps):
         try:
-            while True:
-                step = next(steps)
+            for step in followed:
                 yield json.dumps({"done": step.done, "total": step.total}) + "\n"
-        except StopIteration as end:
-            yield json.dumps({"url": end.value}) + "\n"
+            yield json.dumps({"url": followed.result}) + "\n"
         except Refusal as problem:
             yield json.dumps({"message": problem.message}) + "\n"
         except Exception as problem:
@@ -266,6 +275,8 @@ def came_in(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
         "unmarked": rows.filter(section_count__gt=F("marked_count")).count(),
         "from_paths": rows.exclude(file="").exists(),
         "problems": problems,
+        "can_draw": bool(found.drawn) and kinds.is_possible(drawing.KIND),
+        "gone": site.pages.filter(pk__in=found.gone or ()),
         "waits": found.new_texts.filter(change=None, left=False).count(),
     }
     return render(request, "bring_in/came_in.html", context, status=422 if problems else 200)
