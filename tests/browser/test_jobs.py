@@ -17,8 +17,9 @@ from django.conf import settings
 from playwright.sync_api import Page, expect
 
 from innerhop.library import sites
+from innerhop.library.jobs import jobs
 from innerhop.library.models import BringIn, Editor, Job, Site
-from innerhop.practice.serving import free_port, serve, working
+from innerhop.practice.serving import free_port, serve, serve_process, working
 from tests.browser.conftest import _wait_until_idle
 
 State = Job.State
@@ -172,3 +173,39 @@ def test_a_host_that_goes_in_the_middle_is_gone_on_with(at: Page, live: Live, em
         at.get_by_role("button", name="Go on").click()
         until(job, State.DONE)
     assert empty.pages.count() == 10
+
+
+@pytest.mark.harmful  # its tab misses it
+def test_a_web_process_that_is_killed_is_not_missed(
+    practice: tuple[str, int], at: Page, live: Live, empty: Site
+) -> None:
+    live.order("slow")
+    with working(), serve_process() as (url, pid):
+        at.goto(f"{url}/{empty.slug}/bring-in/")
+        job = ask(at, live.origin)
+        until(job, pages=1)
+        own = [int(one) for one in _children(pid)]
+        for one in (pid, *own):
+            os.kill(one, signal.SIGKILL)
+        live.order()
+        until(job, State.DONE)
+    assert empty.pages.count() == 10
+
+
+def _children(pid: int) -> list[str]:
+    found = subprocess.run(["pgrep", "-P", str(pid)], capture_output=True, text=True, check=False)
+    return found.stdout.split()
+
+
+def test_three_workers_share_the_sites_and_do_each_once(at: Page, live: Live, empty: Site) -> None:
+    editor = Editor.objects.get(username=settings.DEMO_EDITOR)
+    made = [sites.create(f"Live {n}", live.origin, "en", editor) for n in range(4)]
+    asked = {"address": f"{live.origin}/", "below": "/", "most": 50}
+    begun = [jobs.begin(one, editor, "fetch", asked) for one in (*made, made[0])]
+    with working(), working(), working():
+        for job in begun:
+            until(job, State.DONE)
+    assert len({job.runner for job in begun}) == len(begun)
+    for one in made:
+        assert one.pages.count() == 10
+    assert [BringIn.objects.filter(site=one).count() for one in made] == [2, 1, 1, 1]

@@ -136,7 +136,7 @@ def test_a_page_that_only_scripts_draw_is_read_as_they_do_when_asked(
     job.refresh_from_db()
     assert job.message == "1 page read as scripts draw it."
     (waiting,) = news.of(brought(job))
-    assert b"<h2 id=\"winter\">Winter works</h2>" in bytes(waiting.content)
+    assert b'<h2 id="winter">Winter works</h2>' in bytes(waiting.content)
     assert not NewText.objects.filter(bring_in=found).exists()
 
 

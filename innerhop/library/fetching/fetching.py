@@ -149,7 +149,8 @@ def _take_in(work: Work) -> Outcome:
 
 def folder_of(job: Job) -> Path:
     """Where what comes is kept until it is taken in."""
-    return Path(settings.FETCH_FOLDER) / str(job.pk)
+    # The moment too: another database counts from 1 as well.
+    return Path(settings.FETCH_FOLDER) / f"{job.pk}-{job.made:%Y%m%d%H%M%S%f}"
 
 
 def drop(job: Job) -> None:
