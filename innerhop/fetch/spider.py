@@ -202,7 +202,7 @@ class SiteSpider(Spider):
                 self.teller.put(response.body),
                 _charset(response),
                 page_parts.canonical(source, base) or "",
-                page_parts.is_drawn_by_scripts(source, words),
+                page_parts.is_drawn_by_scripts(source, facts, words),
                 self.pages,
             )
         )

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator
 
 from innerhop.core.addresses import urls
+from innerhop.core.facts.page_facts import Facts
 from innerhop.core.source.tree import Source
 
 # HTML Standard, "Attributes" index: what fetches something.
@@ -87,13 +88,15 @@ def canonical(source: Source, base: str) -> str | None:
     return f"{found.origin}{found.path}{found.query}" if found else None
 
 
-_FEW = 25  # words
+_FEW_WORDS, _FEW_LINKS = 25, 3
 
 
-def is_drawn_by_scripts(source: Source, words: int) -> bool:
-    """Whether a page has next to no words of its own, and scripts that may bring them, as pages
-    that are drawn by their scripts alone (practice)."""
-    return words < _FEW and any(
+def is_drawn_by_scripts(source: Source, facts: Facts, words: int) -> bool:
+    """Whether a page has next to nothing of its own to read or to follow, and scripts that may
+    bring it, as pages that are drawn by their scripts alone (practice). A short page has a
+    heading, or links."""
+    is_bare = words < _FEW_WORDS and len(facts.links) < _FEW_LINKS and not facts.headings
+    return is_bare and any(
         element.attr("src") or element.attr("type") == "module"
         for element in source.of_tags("script")
     )
