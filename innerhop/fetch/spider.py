@@ -210,10 +210,14 @@ class SiteSpider(Spider):
             yield from self._page(link.href, base)
         if self.asked.parts:
             yield from self._parts(page_parts.parts(source, base))
+            # Of others only what makes it look as it does: no script of theirs runs here.
+            looks = page_parts.parts(source, base, scripts=False)
+            yield from self._parts(looks, is_elsewhere=True)
 
-    def _parts(self, addresses: Iterable[str]) -> Iterator[Request]:
+    def _parts(self, addresses: Iterable[str], *, is_elsewhere: bool = False) -> Iterator[Request]:
         for url in addresses:
-            if url in self.known or not same_host(_origin(url), self.scope.origin):
+            is_own = same_host(_origin(url), self.scope.origin)
+            if url in self.known or is_own is is_elsewhere:
                 continue
             if self.files >= MOST_FILES or self.total >= LARGEST_TOTAL:
                 return
@@ -231,7 +235,9 @@ class SiteSpider(Spider):
         self.teller.tell(File(_plain(response.url), self.teller.put(response.body), kind))
         if kind == "text/css":
             css = response.body.decode("utf-8", "replace")
-            yield from self._parts(page_parts.css_parts(css, response.url))
+            found = page_parts.css_parts(css, response.url)
+            yield from self._parts(found)
+            yield from self._parts(found, is_elsewhere=True)
 
     def _count(self, response: Response) -> None:
         self.unanswered = 0

@@ -615,6 +615,22 @@ class Asset(Removable):
         return self.path
 
 
+class Elsewhere(models.Model):
+    """A file of another host that pages of a site fetch to look as they do: for the sheet alone,
+    and never handed over. name: its host, path and query."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="elsewhere")
+    name = models.CharField(max_length=1000)
+    content = models.BinaryField()
+    media_type = models.CharField(max_length=120)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "name"], name="elsewhere_once")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class BringIn(models.Model):
     """One bringing in of pages, with what is to be said of it (see `bring_in`). change: what
     gave pages that were here already their new texts. gone: the pages, by primary key, that are

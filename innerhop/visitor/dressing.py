@@ -13,10 +13,12 @@ from dataclasses import dataclass
 from html import escape
 
 from innerhop.core.addresses import urls
+from innerhop.core.addresses.elsewhere import elsewhere_name
 from innerhop.core.edits import Edit, apply
 from innerhop.core.source.tree import Source
 
 NUMBER = "data-hop-n"
+ELSEWHERE = "-/elsewhere/"  # what stands before the names of files of other hosts
 
 # Attributes that fetch something (HTML Standard, "Attributes" index).
 _FETCHING = {
@@ -40,11 +42,13 @@ _DOCTYPE = re.compile(r"(?:\s|<!--.*?-->)*<!doctype[^>]*>", re.IGNORECASE | re.D
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """How the sheet reaches the site's files: `folder` stands for the site's root."""
+    """How the sheet reaches the site's files: `folder` stands for the site's root. elsewhere: the
+    names of the files of other hosts that are kept."""
 
     folder: str
     page_address: str
     base: str
+    elsewhere: frozenset[str] = frozenset()
 
     def leads(self, address: str) -> str:
         """An address of this site as one the sheet can fetch; others as they are.
@@ -54,6 +58,8 @@ class Way:
         found = urls.resolve(address, self.base)
         own = urls.resolve("/", self.page_address)
         relative = not re.match(r"[/\\]|[a-z][a-z0-9+.-]*:", address.strip(), re.IGNORECASE)
+        if self.elsewhere and found and elsewhere_name(found.href) in self.elsewhere:
+            return f"{self.folder}/{ELSEWHERE}{elsewhere_name(found.href)}"
         if found is None or own is None or found.origin != own.origin or relative:
             return address
         tail = f"#{found.fragment}" if found.fragment is not None else ""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Callable
+from dataclasses import replace
 from functools import wraps
 from html import escape
 from pathlib import Path
@@ -25,9 +26,10 @@ from django.shortcuts import get_object_or_404
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_safe
 
+from innerhop.core.addresses.elsewhere import elsewhere_name
 from innerhop.library.hand_over import site_frame
 from innerhop.library.index.texts import PageText, base_of, current
-from innerhop.library.models import Asset, Page, Revision, Site
+from innerhop.library.models import Asset, Elsewhere, Page, Revision, Site
 from innerhop.visitor import dressing, passes
 
 _SCRIPT = Path(settings.BASE_DIR) / "static" / "dist" / "sheet.js"
@@ -122,7 +124,7 @@ def _asset(site: Site, path: str) -> HttpResponse:
     return _file(asset, bytes(asset.content))
 
 
-def _file(asset: Asset, content: bytes) -> HttpResponse:
+def _file(asset: Asset | Elsewhere, content: bytes) -> HttpResponse:
     kind = asset.media_type
     response = HttpResponse(content, content_type=kind)
     response["Cache-Control"] = "private, no-cache"
@@ -137,18 +139,27 @@ def sheet(request: HttpRequest, site: Site, token: str, path: str) -> HttpRespon
         return plain(403, "This sheet is too old. Load the page's screen again.")
     page = get_object_or_404(Page.objects.select_related("site"), pk=ids[0], site=site)
     root = request.path_info[: request.path_info.index(token) + len(token)]
-    way = dressing.Way(root, page.address, base_of(page))
+    known = frozenset(site.elsewhere.values_list("name", flat=True))
+    way = dressing.Way(root, page.address, base_of(page), known)
+    if path.startswith(dressing.ELSEWHERE):
+        query = request.META.get("QUERY_STRING")
+        name = path.removeprefix(dressing.ELSEWHERE) + (f"?{query}" if query else "")
+        kept = get_object_or_404(Elsewhere, site=site, name=elsewhere_name(f"https://{name}"))
+        return _part(kept, way, f"https://{kept.name}")
     if unquote(page.path) == "/" + path:
         return _dressed(request, PageText(page, _revision(page, ids[1])), way)
     asset = site.assets.filter(path="/" + path).first()
     if asset is None:
         raise Http404
+    return _part(asset, way, page.site.address.rstrip("/") + asset.path)
+
+
+def _part(asset: Asset | Elsewhere, way: dressing.Way, address: str) -> HttpResponse:
+    """A file for the sheet. address: what its own addresses are read against."""
     content = bytes(asset.content)
     if asset.media_type == "text/css":
-        here = dressing.Way(root, page.address, page.site.address.rstrip("/") + asset.path)
-        content = here.leads_css(content.decode("utf-8", "surrogateescape")).encode(
-            "utf-8", "surrogateescape"
-        )
+        css = content.decode("utf-8", "surrogateescape")
+        content = replace(way, base=address).leads_css(css).encode("utf-8", "surrogateescape")
     response = _file(asset, content)
     response["Access-Control-Allow-Origin"] = "*"  # a sandbox without an origin asks for fonts
     response["Content-Security-Policy"] = "sandbox; default-src 'none'; style-src 'unsafe-inline'"

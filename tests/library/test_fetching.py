@@ -11,6 +11,7 @@ from typing import Any
 
 import pytest
 from django.db import connection
+from django.test import Client
 
 from innerhop.core.addresses.public import NotPublic
 from innerhop.core.addresses.urls import NotAnAddress
@@ -22,6 +23,7 @@ from innerhop.library.fetching import fetching
 from innerhop.library.jobs import jobs, running
 from innerhop.library.models import BringIn, Editor, Job, Link, NewText, Page, Site, Staged
 from innerhop.practice.host.serving import Host
+from innerhop.visitor import passes
 from tests.fetch import hosts
 from tests.fetch.hosts import Answer, page
 
@@ -263,3 +265,48 @@ def test_what_came_is_enough_when_somebody_says_so(empty: Site, editor: Editor, 
     running.run(job.pk)
     job.refresh_from_db()
     assert [one.path for one in brought(job).pages.all()] == ["/a"]
+
+
+def test_what_other_hosts_give_a_page_its_looks_with_is_seen_in_the_sheet(
+    empty: Site, editor: Editor, settings: Any
+) -> None:
+    looks = {
+        "/a/look.css?v=2": Answer(
+            b"@font-face { src: url('../f/x.woff2') } h1 { background: url(/p/b.svg) }",
+            kind="text/css",
+        ),
+        "/f/x.woff2": Answer(b"font", kind="font/woff2"),
+        "/p/b.svg": Answer(b"<svg/>", kind="image/svg+xml"),
+        "/p/a b.svg": Answer(b"<svg/>", kind="image/svg+xml"),
+        "/s.js": Answer(b"", kind="text/javascript"),
+        "/t.html": Answer(b"<h1>Not a look</h1>"),
+    }
+    looks["/p/a%20b.svg"] = looks["/p/a b.svg"]
+    with hosts.serving(looks) as other:
+        root = f"http://127-0-0-1.other:{other.server_port}"
+        head = (
+            f"<link rel=stylesheet href='{root}/a/look.css?v=2'><script src={root}/s.js></script>"
+        )
+        body = f"<h1>Home</h1><img src='{root}/p/a b.svg'><img src='{root}/t.html'>"
+        with hosts.serving({"/": page(body, head)}) as host:
+            name = root.partition("//")[2]
+            settings.FETCH_LETS_THROUGH = {**host.let_through, name: "127.0.0.1"}
+            brought(fetch(empty, editor, host.origin))
+    assert set(empty.elsewhere.values_list("name", flat=True)) == {
+        f"{name}/a/look.css?v=2", f"{name}/f/x.woff2", f"{name}/p/b.svg", f"{name}/p/a%20b.svg",
+    }  # fmt: skip
+    assert other.asked["/s.js"] == 0
+    assert not empty.assets.exists()  # nothing of theirs is handed over
+
+    home = empty.pages.get()
+    sheet = f"/-/sheet/{passes.for_sheet(home.pk, 1)}"
+    client = Client(SERVER_NAME=empty.visitor_host)
+    dressed = client.get(f"{sheet}/").content.decode()
+    assert f'href="{sheet}/-/elsewhere/{name}/a/look.css?v=2"' in dressed
+    assert f'src="{sheet}/-/elsewhere/{name}/p/a%20b.svg"' in dressed
+    assert f"src='{root}/t.html'" in dressed
+    css = client.get(f"{sheet}/-/elsewhere/{name}/a/look.css?v=2")
+    assert f"url({sheet}/-/elsewhere/{name}/p/b.svg)" in css.content.decode()
+    assert client.get(f"{sheet}/-/elsewhere/{name}/p/a%20b.svg").content == b"<svg/>"
+    assert client.get(f"{sheet}/-/elsewhere/{name}/f/x.woff2").content == b"font"
+    assert client.get(f"{sheet}/-/elsewhere/{name}/f/y.woff2").status_code == 404

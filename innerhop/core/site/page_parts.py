@@ -31,10 +31,10 @@ _CANDIDATES = re.compile(r",\s+|,(?=/)")
 _HAS_ADDRESS = re.compile(r"url\(|@import", re.IGNORECASE)
 
 
-def parts(source: Source, base: str) -> list[str]:
+def parts(source: Source, base: str, *, scripts: bool = True) -> list[str]:
     """The whole addresses of what a page fetches, in their order, each once. base: what its
-    addresses are resolved against."""
-    return _resolved(_written(source), base)
+    addresses are resolved against. scripts: whether these are among them."""
+    return _resolved(_written(source, scripts), base)
 
 
 def css_parts(css: str, base: str) -> list[str]:
@@ -49,8 +49,10 @@ def _resolved(written: Iterator[str], base: str) -> list[str]:
     return list(dict.fromkeys(whole))
 
 
-def _written(source: Source) -> Iterator[str]:
+def _written(source: Source, scripts: bool) -> Iterator[str]:
     for element in source.of_tags(*_FETCHING, "link", "style"):
+        if element.tag == "script" and not scripts:
+            continue
         if element.tag == "link":
             if _LINKED & set((element.attr("rel") or "").lower().split()):
                 yield element.attr("href") or ""

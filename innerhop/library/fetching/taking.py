@@ -9,9 +9,11 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from innerhop.core.addresses import urls
+from innerhop.core.addresses.elsewhere import elsewhere_name
+from innerhop.core.site.scope import same_host
 from innerhop.library.bring_in.bring_ins import Piece
 from innerhop.library.fetching.staging import FILE, FROM, NOTE, OUT, PAGE, SAME
-from innerhop.library.models import Job, Site, Staged
+from innerhop.library.models import Elsewhere, Job, Site, Staged
 
 _SAID = 20  # of a kind, that are named
 
@@ -50,7 +52,8 @@ def found(job: Job) -> Found:
     for row in rows:
         by_kind[row["kind"]].append(row)
     origin = next((row["name"] for row in by_kind[FROM]), urls.origin_of(job.asked["address"]))
-    told = Found(origin, files=len(by_kind[FILE]))
+    own = [row for row in by_kind[FILE] if _is_own(origin, row["name"])]
+    told = Found(origin, files=len(own))
     for row in by_kind[SAME]:
         _lead(told, row["name"], row["more"])
     _sort(job.site, told, by_kind[PAGE])
@@ -143,10 +146,30 @@ def pieces(job: Job, told: Found) -> Iterator[Piece]:
     for row in rows.iterator(chunk_size=20):
         data = bytes(row.content or b"")
         path = _path(row.name)
-        if row.kind == FILE:
+        if row.kind == FILE and not _is_own(told.origin, row.name):
+            _keep_elsewhere(job.site, row.name, data, row.more)
+        elif row.kind == FILE:
             yield Piece(path.lstrip("/"), data, media_type=row.more)
         elif row.number in told.pages:
             yield Piece(row.name, data, told.pages[row.number], said=row.more)
+
+
+def _is_own(origin: str, address: str) -> bool:
+    return same_host(urls.origin_of(address), origin)
+
+
+_LONGEST_NAME = 1_000
+_LOOKS = ("text/css", "image/", "font/", "application/font", "application/x-font")
+
+
+def _keep_elsewhere(site: Site, address: str, data: bytes, media_type: str) -> None:
+    """Keep a file of another host, where it makes pages look as they do."""
+    name = elsewhere_name(address)
+    is_font = name.partition("?")[0].endswith((".woff", ".woff2", ".ttf", ".otf"))
+    if len(name) <= _LONGEST_NAME and (media_type.startswith(_LOOKS) or is_font):
+        Elsewhere.objects.update_or_create(
+            site=site, name=name, defaults={"content": data, "media_type": media_type[:120]}
+        )
 
 
 def set_address(site: Site, told: Found) -> list[str]:
