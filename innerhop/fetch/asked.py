@@ -31,7 +31,8 @@ class Asked:
     the IP address to go to without asking whether it is public: for practice hosts alone. pause:
     the least seconds between two requests. parts: whether styles, pictures, fonts and scripts
     come along. also: addresses of pages that are known, and asked for whoever links to them.
-    patience: seconds for a whole answer."""
+    patience: seconds for a whole answer. is_guess: whether nobody typed `https`, so that `http` is
+    tried where nobody answers."""
 
     address: str
     below: str = "/"
@@ -42,6 +43,7 @@ class Asked:
     parts: bool = True
     also: Sequence[str] = ()
     patience: int = SECONDS_AN_ANSWER
+    is_guess: bool = False
 
     @property
     def agent(self) -> str:

@@ -32,6 +32,7 @@ from innerhop.fetch.asked import (
     Asked,
 )
 from innerhop.fetch.records import Begun, File, Note, Out, Page, Same, Teller
+from innerhop.fetch.resolver import refused
 
 _HTML = ("text/html", "application/xhtml+xml")
 _PAGE, _FILE, _LIST, _PROBE = "page", "file", "list", "probe"
@@ -59,7 +60,7 @@ class SiteSpider(Spider):
     async def start(self) -> AsyncIterator[Any]:
         """First the page that was asked for: it may lead on to the site's own address."""
         self.known.add(self.asked.address)
-        yield self._request(self.asked.address, _PAGE, self.first)
+        yield self._request(self.asked.address, _PAGE, self.first, self.first_failed)
 
     def _request(self, url: str, kind: str, callback: Any, errback: Any = None) -> Request:
         limit = LARGEST_PAGE if kind == _PAGE else LARGEST_FILE
@@ -102,6 +103,17 @@ class SiteSpider(Spider):
 
     def quiet(self, failure: Any) -> None:
         """Something that needn't be there isn't."""
+
+    def first_failed(self, failure: Any) -> Iterator[Request]:
+        """Nobody answered at the address that was asked for."""
+        plain = failure.request.url.replace("https://", "http://", 1)
+        is_refused = urlsplit(failure.request.url).hostname in refused
+        is_silent = isinstance(failure.value, faults.NO_ANSWER) and not is_refused
+        if self.asked.is_guess and is_silent and plain != failure.request.url:
+            self.known.add(plain)
+            yield self._request(plain, _PAGE, self.first)
+        else:
+            self.failed(failure)
 
     def probed(self, response: Response, first: Response) -> Iterator[Request]:
         """What the site answers for a page that isn't there: some say 200."""

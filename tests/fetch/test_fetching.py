@@ -5,13 +5,15 @@ from __future__ import annotations
 
 import gzip
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
-from innerhop.fetch.asked import LARGEST_PAGE
+from innerhop.fetch.asked import LARGEST_PAGE, Asked
 from innerhop.fetch.records import Begun, Ended, File, Note, Out, Page, Record, Same, Waits
-from tests.fetch.hosts import Answer, Host, fetched, page, serving
+from innerhop.fetch.running import Fetch
+from tests.fetch.hosts import NAME, Answer, Host, fetched, page, serving
 
 BUSY = iter([Answer(b"Later.", 429, headers={"Retry-After": "1"})])
 FAILING = iter([Answer(b"Oh.", 500), Answer(b"Oh.", 503, headers={"Retry-After": "0"})])
@@ -186,6 +188,19 @@ def test_no_more_pages_than_were_asked_for(tmp_path: Path) -> None:
         again = Told(host, fetched(host, tmp_path, most=5))
         assert again.pages.keys() == told.pages.keys()
         assert sum(host.asked[f"/{at}/x"] for at in range(30)) == 4
+
+
+def test_where_nobody_answers_by_tls_and_nobody_asked_for_it_plain_http_is_tried(
+    tmp_path: Path,
+) -> None:
+    with serving({"/": page("<h1>Plain</h1>")}) as host:
+        asked = Asked(f"https://{NAME}:{host.server_port}/", let_through=host.let_through, pause=0)
+        for is_guess, came in ((True, {"/"}), (False, set())):
+            folder = tmp_path / str(is_guess)
+            fetch = Fetch(replace(asked, is_guess=is_guess), folder)
+            told = Told(host, list(fetch.records()))
+            fetch.close()
+            assert set(told.pages) == came
 
 
 def test_a_part_of_a_site_and_what_its_address_leads_on_to(tmp_path: Path) -> None:

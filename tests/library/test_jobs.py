@@ -193,6 +193,21 @@ def test_nobody_begins_one_on_a_site_of_others(site: Site) -> None:
         jobs.begin(site, stranger, "fetch", {})
 
 
+@pytest.mark.usefixtures("trial")
+def test_who_may_no_more_has_nothing_done(site: Site, editor: Editor) -> None:
+    job = begun(site, editor)
+    site.membership_set.all().delete()
+    assert "no editor of the site any more" in ended(job).message
+    assert job.state == State.FAILED
+
+
+@pytest.mark.usefixtures("trial")
+def test_on_a_site_that_was_deleted_nothing_is_done(site: Site, editor: Editor) -> None:
+    job = begun(site, editor)
+    remove(site, editor)
+    assert "The site was deleted" in ended(job).message
+
+
 def test_an_act_is_done_as_it_was_planned_or_not_at_all(site: Site, editor: Editor) -> None:
     page = site.pages.get(path="/skippers-handbook/")
     number, other = page.sections.filter(mark="").values_list("number", flat=True)[:2]

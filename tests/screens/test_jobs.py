@@ -43,7 +43,8 @@ def turn(client: Client, job: Job, what: str) -> Any:
 
 
 def test_what_is_asked_is_kept_as_it_was_typed(job: Job) -> None:
-    assert job.asked == {"address": "http://marrowby.example/", "below": "/", "most": 50}
+    assert job.asked == {"address": "http://marrowby.example/", "below": "/", "most": 50,
+                         "is_guess": False}  # fmt: skip
     assert job.state == State.WAITS
 
 

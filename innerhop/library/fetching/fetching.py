@@ -47,7 +47,9 @@ def read_asked(site: Site, typed: str, most: int, *, is_whole: bool) -> Mapping[
         )
     if not 1 <= most <= MOST_PAGES:
         raise Refusal(f"Ask for 1 to {MOST_PAGES:,} pages.")
-    return {"address": address, "below": "/" if is_whole else below_of(address), "most": most}
+    # Most sites have https by now; one whose scheme wasn't typed may not.
+    return {"address": address, "below": "/" if is_whole else below_of(address), "most": most,
+            "is_guess": "://" not in typed}  # fmt: skip
 
 
 def called(job: Job) -> str:
@@ -72,6 +74,7 @@ def _fetch(work: Work) -> None:
         settings.FETCH_LETS_THROUGH,
         settings.FETCH_PAUSE,
         also=_known(job),
+        is_guess=job.asked.get("is_guess", False),
     )
     is_cut = True
     with _fetching(work, asked) as fetch:
@@ -125,14 +128,11 @@ def _take_in(work: Work) -> Outcome:
     found = taking.found(job)
     if not found.pages:
         raise Refusal(found.nothing)
-    author = job.editor
-    if author is None:
-        raise Refusal("Who began this is no editor any more, so nothing was taken in.")
     with transaction.atomic():
         notes = taking.set_address(job.site, found)
         led_on.learn(job.site, found.led, found.pages.values())
         steps = bring_ins.bring_in(
-            job.site, author, taking.pieces(job, found), found.total,
+            job.site, work.author, taking.pieces(job, found), found.total,
             replace=True, left_out=found.left_out, notes=[*notes, *found.notes], gone=found.gone,
         )  # fmt: skip
         brought = finished(steps, lambda one: work.tell(one.done, one.total, "Taking it in"))

@@ -36,9 +36,7 @@ def begin(
 def run(work: Work) -> Outcome:
     """Plan it once more, and do it where it is still what it was."""
     job = work.job
-    asked, editor = job.asked, job.editor
-    if editor is None:
-        raise Refusal("Who asked for this is no editor any more, so it was not done.")
+    asked, editor = job.asked, work.author
     subject: Page | Site = job.site
     if asked["page"] is not None:
         found = job.site.pages.filter(pk=asked["page"]).select_related("site").first()

@@ -17,9 +17,10 @@ from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from innerhop.core.refusals import Refusal
+from innerhop.library import doing
 from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import Outcome
-from innerhop.library.models import Job, Site
+from innerhop.library.models import Editor, Job, Site
 
 BEAT = 0.5  # seconds between two signs of life
 LOST = timedelta(seconds=settings.JOBS_LOST_AFTER)  # without one: nobody works on it any more
@@ -47,6 +48,17 @@ class Work:
         self.done, self.total, self.said = job.done, job.total, job.said
         self.stop = threading.Event()
         self.over = threading.Event()
+
+    @property
+    def author(self) -> Editor:
+        """Whoever asked for it, as long as they may. Raises Refusal where they may no more, or
+        the site was deleted."""
+        editor, site = self.job.editor, self.job.site
+        if site.removed is not None:
+            raise Refusal("The site was deleted, so this was not done.")
+        if editor is None or not doing.may(editor, site, self.job.kind):
+            raise Refusal("Who asked for this is no editor of the site any more. It was not done.")
+        return editor
 
     def tell(self, done: int, total: int, said: str = "") -> None:
         """How far it is, and what it is at. Raises Stopped."""
@@ -123,6 +135,7 @@ def run(pk: int) -> bool:
     work = Work(job)
     with _told(work):
         try:
+            _ = work.author  # who may no more, or on what is gone, does nothing
             outcome = kinds.of(job).run(work)
             if not _is_finished(job):
                 work.finish(outcome)
