@@ -55,6 +55,7 @@ def settings(asked: Asked, folder: Path) -> dict[str, Any]:
             "scrapy.downloadermiddlewares.httpproxy.HttpProxyMiddleware": None,
             "scrapy.downloadermiddlewares.httpauth.HttpAuthMiddleware": None,
             "innerhop.fetch.manners.OnlySafe": 50,
+            "innerhop.fetch.manners.RobotsOrNothing": 540,  # after what failed was tried again
             "innerhop.fetch.manners.Patient": 560,
         },
         "LOG_LEVEL": "ERROR",

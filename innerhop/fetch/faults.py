@@ -8,7 +8,7 @@ from typing import Any
 from scrapy import exceptions
 
 from innerhop.fetch.asked import LARGEST_FILE, LARGEST_PAGE, MEGABYTE
-from innerhop.fetch.manners import NotTaken
+from innerhop.fetch.manners import NotTaken, unread
 from innerhop.fetch.resolver import refused
 
 _LOCKED = (401, 403, 407)
@@ -38,7 +38,7 @@ def of_problem(problem: BaseException, host: str, is_page: bool) -> str:
     if host in refused:
         return f"{host} stands for {refused[host]}, which is inside a network"
     if isinstance(problem, exceptions.IgnoreRequest):
-        return _ignored(str(problem), is_page)
+        return _ignored(str(problem), host, is_page)
     for kind, said in _SAID:
         if isinstance(problem, kind):
             return said.format(host=host, limit=_limit(is_page))
@@ -63,7 +63,9 @@ _SAID: tuple[tuple[Any, str], ...] = (
 )
 
 
-def _ignored(text: str, is_page: bool) -> str:
+def _ignored(text: str, host: str, is_page: bool) -> str:
+    if "robots.txt" in text and host in unread:
+        return "the site's server fails at its robots.txt, which says what may be fetched"
     if "robots.txt" in text:
         return "the site's robots.txt asks programs not to fetch it"
     if "redirections" in text:

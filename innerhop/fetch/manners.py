@@ -48,6 +48,25 @@ class OnlySafe:
             raise NotTaken(why)
 
 
+# Hosts whose robots.txt can't be read.
+unread: set[str] = set()
+
+
+class RobotsOrNothing:
+    """Where a site's server fails at its robots.txt, nothing of the site is asked for.
+
+    https://www.rfc-editor.org/rfc/rfc9309#section-2.3.1.4
+    """
+
+    def process_response(self, request: Any, response: Any) -> Any:
+        """The answer, or one that forbids all."""
+        parts = urlsplit(request.url)
+        if parts.path != "/robots.txt" or response.status < 500:
+            return response
+        unread.add(parts.hostname or "")
+        return response.replace(status=200, body=b"User-agent: *\nDisallow: /\n")
+
+
 class Patient:
     """Leaves a server alone that asks for it (RFC 9110, 10.2.3): nothing is asked of it until
     then. What failed is tried again by Scrapy, unless it would be refused again."""

@@ -239,11 +239,13 @@ class SiteSpider(Spider):
 
     def file(self, response: Response) -> Iterator[Request]:
         """A file that pages use."""
-        if response.status != 200:
-            self._out(response.url, faults.of_status(response.status))
+        kind = _media_type(response)
+        if response.status != 200 or _is_html(response):
+            is_page = "the site says that it is a page, and no file of one"
+            why = is_page if response.status == 200 else faults.of_status(response.status)
+            self._out(response.url, why)
             return
         self._count(response)
-        kind = _media_type(response)
         self.teller.tell(File(_plain(response.url), self.teller.put(response.body), kind))
         if kind == "text/css":
             css = response.body.decode("utf-8", "replace")
@@ -260,7 +262,8 @@ class SiteSpider(Spider):
     def failed(self, failure: Any) -> None:
         """Asking for something failed."""
         request = failure.request
-        if isinstance(failure.value, faults.NO_ANSWER):
+        is_own = same_host(_origin(request.url), self.scope.origin)
+        if is_own and isinstance(failure.value, faults.NO_ANSWER):
             self.unanswered += 1
             if self.unanswered >= _DOWN and self.taken:
                 raise CloseSpider(_IS_DOWN)  # who is not there any more isn't asked on and on

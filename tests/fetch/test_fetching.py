@@ -190,6 +190,61 @@ def test_no_more_pages_than_were_asked_for(tmp_path: Path) -> None:
         assert sum(host.asked[f"/{at}/x"] for at in range(30)) == 4
 
 
+# RFC 9309, 5.1, with this program in the place of `foobot`.
+ROBOTS = b"""User-Agent: *
+Disallow: *.gif$
+Disallow: /example/
+Allow: /publications/
+
+User-Agent: innerhop
+Disallow:/
+Allow:/example/page.html
+Allow:/example/allowed.gif
+
+User-Agent: barbot
+User-Agent: bazbot
+Disallow: /example/page.html
+"""
+
+
+def test_the_example_of_the_standard_of_robots(tmp_path: Path) -> None:
+    paths = ["/example/page.html", "/example/other.html", "/publications/a.html"]
+    links = "".join(f"<a href={one}>on</a>" for one in paths)
+    pictures = "<img src=allowed.gif><img src=b.gif>"
+    with serving({
+        "/robots.txt": Answer(ROBOTS, kind="text/plain"),
+        "/example/allowed.gif": Answer(b"GIF", kind="image/gif"),
+        **{one: page(f"<h1>{one}</h1>{links}{pictures}") for one in paths},
+    }) as host:  # fmt: skip
+        told = Told(host, fetched(host, tmp_path, "/example/page.html"))
+    assert set(told.pages) == {"/example/page.html"}
+    assert told.files == {"/example/allowed.gif"}
+    assert {path for path in host.asked if path in paths} == {"/example/page.html"}
+
+
+def test_where_a_server_fails_at_its_robots_nothing_is_asked_for(tmp_path: Path) -> None:
+    with serving({"/": page("<h1>Home</h1>"), "/robots.txt": Answer(b"Oh.", 503,
+                  headers={"Retry-After": "0"})}) as host:  # fmt: skip
+        told = Told(host, fetched(host, tmp_path))
+    assert "fails at its robots.txt" in told.out["/"].why
+    assert host.asked["/"] == 0
+
+
+def test_hosts_of_pictures_that_are_down_do_not_end_it(tmp_path: Path) -> None:
+    gone = "".join(f"<img src=http://127.0.0.1.nip:{at}/a.png>" for at in range(1, 6))
+    pages = {f"/{at}": page(f"<h1>{at}</h1><img src=/none.png>") for at in range(5)}
+    pages["/none.png"] = Answer(b"<p>No such picture")
+    home = page(gone + "".join(f"<a href={one}>on</a>" for one in pages))
+    with serving({"/": home, **pages}) as host:
+        let_through = host.let_through | {f"127.0.0.1.nip:{at}": "127.0.0.1" for at in range(1, 6)}
+        fetch = Fetch(Asked(f"{host.origin}/", let_through=let_through, pause=0), tmp_path)
+        told = Told(host, list(fetch.records()))
+        fetch.close()
+    assert told.records[-1] == Ended(cut=False)
+    assert len(told.pages) == 6
+    assert "it is a page, and no file" in told.out["/none.png"].why
+
+
 def test_where_nobody_answers_by_tls_and_nobody_asked_for_it_plain_http_is_tried(
     tmp_path: Path,
 ) -> None:

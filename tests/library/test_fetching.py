@@ -146,11 +146,17 @@ def test_addresses_that_lead_on_are_known_until_a_page_has_them(
     empty: Site, editor: Editor, settings: Any
 ) -> None:
     answers = {
-        "/": page("<h1>Home</h1><a href=/old#fees>fees</a> <a href=/copy>copy</a>"),
+        "/": page(
+            "<h1>Home</h1><a href=/old#fees>fees</a> <a href=/copy>copy</a>"
+            "<a href=/photo/1>1</a><a href=/photo/2>2</a>"
+        ),
         "/old": Answer(status=301, headers={"Location": "/new"}),
         "/new": page("<h1>New</h1><h2 id=fees>Fees</h2>"),
         "/copy": page("<h1>Main</h1><p>Same.", "<link rel=canonical href=/main>"),
         "/main": page("<h1>Main</h1><p>Same.", "<link rel=canonical href=/main>"),
+        "/photo/1": page("<h1>Photo</h1><img src='/a%20b.svg'>"),
+        "/photo/2": page("<h1>Photo</h1><img src=/c.svg>"),
+        "/a%20b.svg": Answer(b"<svg/>", kind="image/svg+xml"),
         "/sitemap.xml": Answer(b"<urlset><url><loc>/main</loc></url></urlset>"),
     }
     with hosts.serving(answers) as host:
@@ -159,7 +165,11 @@ def test_addresses_that_lead_on_are_known_until_a_page_has_them(
             f"<urlset><url><loc>{host.origin}/main</loc></url></urlset>".encode()
         )
         brought(fetch(empty, editor, host.origin))
-        assert set(empty.pages.values_list("path", flat=True)) == {"/", "/new", "/main"}
+        # Two pages with the same words and other pictures are two.
+        assert set(empty.pages.values_list("path", flat=True)) == {
+            "/", "/new", "/main", "/photo/1", "/photo/2",
+        }  # fmt: skip
+        assert empty.assets.filter(path="/a b.svg").exists()
         assert empty.led_on == {"/old": "/new", "/copy": "/main"}
         hop = Link.objects.get(page__site=empty, href="/old#fees")
         assert (hop.kind, hop.end_page.path if hop.end_page else "") == ("there", "/new")

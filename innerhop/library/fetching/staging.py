@@ -99,6 +99,12 @@ def _drawn(data: bytes, label: str, address: str) -> dict[str, Any]:
 
 
 def _digest(source: Source) -> str:
-    """The same for two texts that show the same: their words and their elements."""
-    told = f"{' '.join(source.text_of(0).split())}\0{' '.join(source.tags)}"
-    return hashlib.sha256(told.encode("utf-8", "surrogatepass")).hexdigest()[:32]
+    """The same for two texts that show the same: their words and their elements, the same
+    pictures, and links and IDs that are the same."""
+    told = [" ".join(source.text_of(0).split()), " ".join(source.tags)]
+    for name in ("href", "src", "srcset", "id"):
+        told += (f"{name} {one.attr(name)}" for one in source.having(name) if one.tag not in _HEAD)
+    return hashlib.sha256("\0".join(told).encode("utf-8", "surrogatepass")).hexdigest()[:32]
+
+
+_HEAD = ("link", "script", "base")  # which name the page's own address, and versions

@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any
+from urllib.parse import unquote
 
 from innerhop.core.addresses import urls
 from innerhop.core.addresses.elsewhere import elsewhere_name
@@ -149,7 +150,9 @@ def pieces(job: Job, told: Found) -> Iterator[Piece]:
         if row.kind == FILE and not _is_own(told.origin, row.name):
             _keep_elsewhere(job.site, row.name, data, row.more)
         elif row.kind == FILE:
-            yield Piece(path.lstrip("/"), data, media_type=row.more)
+            # Files are known by their names, as those that come in as files are.
+            name = unquote(path).replace("\0", "\ufffd").lstrip("/")
+            yield Piece(name, data, media_type=row.more[:_LONGEST_TYPE])
         elif row.number in told.pages:
             yield Piece(row.name, data, told.pages[row.number], said=row.more)
 
@@ -158,7 +161,7 @@ def _is_own(origin: str, address: str) -> bool:
     return same_host(urls.origin_of(address), origin)
 
 
-_LONGEST_NAME = 1_000
+_LONGEST_NAME, _LONGEST_TYPE = 1_000, 120
 _LOOKS = ("text/css", "image/", "font/", "application/font", "application/x-font")
 
 
@@ -168,7 +171,9 @@ def _keep_elsewhere(site: Site, address: str, data: bytes, media_type: str) -> N
     is_font = name.partition("?")[0].endswith((".woff", ".woff2", ".ttf", ".otf"))
     if len(name) <= _LONGEST_NAME and (media_type.startswith(_LOOKS) or is_font):
         Elsewhere.objects.update_or_create(
-            site=site, name=name, defaults={"content": data, "media_type": media_type[:120]}
+            site=site,
+            name=name,
+            defaults={"content": data, "media_type": media_type[:_LONGEST_TYPE]},
         )
 
 
