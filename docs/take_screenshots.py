@@ -11,10 +11,13 @@ django.setup()
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright runs a loop in this thread
 
 from django.db import connection  # noqa: E402  (models need Django set up)
+from django.utils import timezone  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
 
+from innerhop.core.addresses import urls  # noqa: E402
 from innerhop.library.bring_in import bring_ins  # noqa: E402
-from innerhop.library.models import Editor, Site  # noqa: E402
+from innerhop.library.fetching.staging import as_drawn  # noqa: E402
+from innerhop.library.models import Editor, Job, Site, Staged  # noqa: E402
 from innerhop.practice import demo, edited_there  # noqa: E402
 from innerhop.practice.serving import fresh_database, serve  # noqa: E402
 
@@ -33,7 +36,6 @@ def main() -> None:
         )
         tab = browser.new_page(viewport={"width": 1280, "height": 800})
         tab.goto(f"{url}/sign-in/")
-        take(tab, "sign-in")
         tab.get_by_role("button", name="Sign in as the demo editor").click()
         for address in pages.values():  # so that every ruler is measured
             open_page(tab, url + address)
@@ -44,6 +46,7 @@ def main() -> None:
         take(tab, "pages")
         tab.goto(f"{url}/{site.slug}/bring-in/")
         take(tab, "bring-in")
+        take_fetching(tab, url, site)
         take_page_screen(tab, url + pages["/skippers-handbook/"])
         take_marks(tab, url, pages)
         tab.goto(f"{url}/{site.slug}/map/")
@@ -101,6 +104,27 @@ def take_page_screen(tab: Page, address: str) -> None:
     take(tab, "page-hop")
     tab.get_by_role("button", name="Save the hop").click()
     tab.wait_for_timeout(800)
+
+
+def take_fetching(tab: Page, url: str, site: Site) -> None:
+    """A fetch of which half of the pages have come."""
+    pages = [one for one in demo.files() if one[0].endswith("index.html")]
+    came = pages[: len(pages) - 3]
+    job = Job.objects.create(
+        site=site, editor=Editor.objects.get(), kind="fetch", state=Job.State.RUNS,
+        asked={"address": site.address}, done=len(came), total=len(pages), beat=timezone.now(),
+        said=f"{len(came)} pages and 4 files",
+    )  # fmt: skip
+    for number, (name, data) in enumerate(came, 1):
+        address = site.address.rstrip("/") + urls.address_of_file(name)
+        found = as_drawn(data, "", address)
+        Staged.objects.create(job=job, number=number, kind="page", name=address, found=found)
+    connection.close()
+    tab.goto(f"{url}/{site.slug}/jobs/{job.pk}/")
+    tab.wait_for_timeout(600)
+    take(tab, "fetching")
+    job.delete()
+    connection.close()
 
 
 def take_news(tab: Page, url: str, site: Site) -> None:

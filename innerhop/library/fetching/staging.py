@@ -46,7 +46,7 @@ class Staging:
                 self._put(FROM, record.origin, record.path)
             case records.Page():
                 data = self.body(record.body)
-                found = _drawn(data, record.label, record.address)
+                found = as_drawn(data, record.label, record.address)
                 more = {"canonical": record.canonical, "drawn": record.drawn}
                 self._put(PAGE, record.address, record.label, data, {**found, **more})
             case records.File():
@@ -79,7 +79,7 @@ class Staging:
         self.next += 1
 
 
-def _drawn(data: bytes, label: str, address: str) -> dict[str, Any]:
+def as_drawn(data: bytes, label: str, address: str) -> dict[str, Any]:
     """A page as it is drawn before it is taken in: its sections, each with its level, its words
     and whether it has a mark. Nothing where it can't be read, which is said when it is taken."""
     try:
