@@ -1,0 +1,229 @@
+"""The steps of a copy sheet, held against the page as it is there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import replace
+from functools import cached_property
+
+from innerhop.core.addresses import link_target
+from innerhop.core.copy_steps.step import (
+    AWAY,
+    HEADING,
+    ID,
+    ITEM_END,
+    LINK,
+    LINK_AWAY,
+    MARKER,
+    MARKUP,
+    NEW_ITEM,
+    NO_ID,
+    REWORD,
+    STYLE,
+    Step,
+)
+from innerhop.core.facts.words import words
+from innerhop.core.live import ids, links
+from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNTOLD, Station
+from innerhop.core.merge.matching import Match, matched
+from innerhop.core.source.content_models import LEVELS
+from innerhop.core.source.tree import Source, Span
+
+_SHOWN = 300  # characters of markup
+
+
+class Page:
+    """A page as it was planned and as it is there. here, there: its two texts. address: its whole
+    one, which links are read against. key_of: what all addresses of one page have in common."""
+
+    def __init__(
+        self, here: Source, there: Source, address: str, key_of: Callable[[str], str]
+    ) -> None:
+        self.here, self.there = here, there
+        self.address, self.key_of = address, key_of
+
+    @cached_property
+    def match(self) -> Match:
+        """Which element there is which here."""
+        return matched(self.here, self.there)
+
+    def of(self, number: int) -> int | None:
+        """The element there that is the one with a number here."""
+        return self.match.to[number] if 0 <= number < len(self.here) else None
+
+    @cached_property
+    def ids(self) -> ids.Ids:
+        """The IDs that it has there."""
+        return ids.Ids(self.there)
+
+    @cached_property
+    def links(self) -> links.Links:
+        """The links that it has there."""
+        return links.Links(self.there, self.address, self.key_of)
+
+    def markup(self, number: int | None) -> str:
+        """An element's start tag, or all of it where that is short, as it is there."""
+        if number is None:
+            return ""
+        tag, end = self.there.start_tag(number), self.there.end_of(number)
+        if tag is None:
+            return ""
+        whole = self.there.original(Span(tag.start, end)) if end else ""
+        short = whole if whole and len(whole) <= _SHOWN else self.there.original(tag)
+        return short[:_SHOWN]
+
+
+def stations(page: Page, steps: Sequence[Step]) -> list[Station]:
+    """How each step stands on a page, in their order."""
+    return [_placed(page, _judged(page, step)) for step in steps]
+
+
+def _placed(page: Page, station: Station) -> Station:
+    starts, number = page.here.starts, station.step.number
+    start = starts[number] if 0 <= number < len(starts) else 0
+    return replace(station, at=max(0, start) / max(1, len(page.here.text)))
+
+
+def _judged(page: Page, step: Step) -> Station:
+    judge = _JUDGES.get(step.kind)
+    return judge(page, step) if judge else Station(step, UNTOLD)
+
+
+def _id(page: Page, step: Step) -> Station:
+    """An ID that an element is to have."""
+    there = page.of(step.number)
+    found = page.ids.found(step.enter, there)
+    return Station(step, found.state, found.how, found.todo, page.markup(found.number))
+
+
+def _marker(page: Page, step: Step) -> Station:
+    """An empty marker: its ID, wherever it stands there."""
+    id_ = page.here.attr(step.number, "id") or page.here.attr(step.number, "name") or ""
+    number = page.ids.number(id_)
+    state = THERE if number is not None else NOT_YET
+    return Station(step, state, there=page.markup(number))
+
+
+def _no_id(page: Page, step: Step) -> Station:
+    there = page.of(step.number)
+    has = there is not None and page.there.attr(there, "id") == step.before
+    return Station(step, NOT_YET if has else THERE, there=page.markup(there))
+
+
+def _heading(page: Page, step: Step) -> Station:
+    there = page.of(step.number)
+    if there is None or page.there.tags[there] == step.enter:
+        return Station(step, UNTOLD if there is None else THERE, there=page.markup(there))
+    is_heading = page.there.tags[there] in LEVELS
+    how = f"It is a heading of level {LEVELS[page.there.tags[there]]} there." if is_heading else ""
+    return Station(step, DIFFERENTLY if is_heading else NOT_YET, how, there=page.markup(there))
+
+
+def _link(page: Page, step: Step) -> Station:
+    """A link that is to be there: by the element that it is, or by its words."""
+    number = _link_of(page.here, step.number)
+    if number is None:
+        return Station(step, UNTOLD)
+    end = page.links.end(page.here.attr(number, "href") or "")
+    said = words(page.here, number)
+    new_tab = link_target.is_new_tab(page.here.attr(number, "target") or "")
+    found = page.links.found(links.Wanted(end, said, new_tab, page.of(number)))
+    return Station(
+        step, found.state, found.how, found.todo, page.markup(found.number),
+        end=(end.address, end.id),
+    )  # fmt: skip
+
+
+def _link_of(source: Source, number: int) -> int | None:
+    """The link that an element is, or that stands in it."""
+    inside = range(number, source.last_inside(number) + 1)
+    return next((at for at in inside if source.tags[at] in ("a", "area")
+                 and source.attr(at, "href") is not None), None)  # fmt: skip
+
+
+def _link_away(page: Page, step: Step) -> Station:
+    old = page.links.end(step.before)
+    left = page.links.to(old)
+    kept = sum(page.links.end(href) == old for href in _hrefs(page.here))
+    return Station(step, NOT_YET if len(left) > kept else THERE)
+
+
+def _hrefs(source: Source) -> Iterable[str]:
+    return (one.attr("href") or "" for one in source.of_tags("a", "area") if one.attr("href"))
+
+
+def _away(page: Page, step: Step) -> Station:
+    """A part that is to go: whether there are more like it there than here."""
+    if not step.before.startswith("<"):  # a marker's ID
+        return Station(step, NOT_YET if page.ids.number(step.before) is not None else THERE)
+    gone = Source(step.before)
+    said = _plain(gone.text_of(0))
+    if not said:
+        return Station(step, UNTOLD)
+    there, here = (_plain(one.text_of(0)).count(said) for one in (page.there, page.here))
+    return Station(step, NOT_YET if there > here else THERE)
+
+
+def _plain(text: str) -> str:
+    return " ".join(text.split())
+
+
+def _style(page: Page, step: Step) -> Station:
+    """A line of style or the like: without what tells one way of writing it from another."""
+    wanted, there = _bare(step.enter), _bare(page.there.text)
+    inside = _bare(step.enter.partition(">")[2].rpartition("<")[0])
+    return Station(step, THERE if wanted in there or (inside and inside in there) else NOT_YET)
+
+
+def _bare(text: str) -> str:
+    return "".join(text.replace("'", '"').split()).replace(";}", "}")
+
+
+def _markup(page: Page, step: Step) -> Station:
+    """A part that was put in, or an attribute: what it shows, and what can be arrived at."""
+    number = step.number
+    there = page.of(number)
+    if not step.enter.startswith("<"):
+        names = [name for name, value in page.here.attributes(number).items()
+                 if value == step.enter]  # fmt: skip
+        has = there is not None and any(
+            set(step.enter.split()) <= set((page.there.attr(there, name) or "").split())
+            for name in names
+        )
+        return Station(step, THERE if has else NOT_YET, there=page.markup(there))
+    if there is None:
+        return Station(step, NOT_YET)
+    same = _plain(page.here.text_of(number)) == _plain(page.there.text_of(there))
+    wanted = _ends_inside(page, page.here, number)
+    has_all = wanted.items() <= _ends_inside(page, page.there, there).items()
+    if same and has_all:
+        return Station(step, THERE, there=page.markup(there))
+    how = "Its words are others there." if not same else "Some of its links lead elsewhere there."
+    return Station(step, DIFFERENTLY, how, _AS_MARKUP, page.markup(there))
+
+
+_AS_MARKUP = "Paste it again as markup, in the place of what is there."
+
+
+def _ends_inside(page: Page, source: Source, number: int) -> Mapping[str, object]:
+    """By their words, where the links in a part lead."""
+    inside = range(number, source.last_inside(number) + 1)
+    return {words(source, at): page.links.end(source.attr(at, "href") or "")
+            for at in inside if source.tags[at] == "a"}  # fmt: skip
+
+
+_JUDGES: Mapping[str, Callable[[Page, Step], Station]] = {
+    ID: _id,
+    MARKER: _marker,
+    NO_ID: _no_id,
+    HEADING: _heading,
+    LINK: _link,
+    LINK_AWAY: _link_away,
+    AWAY: _away,
+    STYLE: _style,
+    MARKUP: _markup,
+    NEW_ITEM: _link,
+    REWORD: _link,
+    ITEM_END: _link,
+    # Which item stands before which, and which is gone, is not told of a menu there.
+}

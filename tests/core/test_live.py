@@ -1,0 +1,126 @@
+"""What was planned, held against a page as it is there: entered as planned, in each way in which
+that goes wrong (common practice, no source), and through what systems do to markup."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from innerhop.core.addresses import urls
+from innerhop.core.copy_steps.steps import steps
+from innerhop.core.edits import Edit, apply
+from innerhop.core.live.judging import Page, stations
+from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, Station
+from innerhop.core.source.tree import Source
+
+ADDRESS = "https://canal.example/guides/locks/"
+BASE = (
+    "<!doctype html><html lang=en><head><title>Locks</title></head><body>"
+    "<header><nav><a href=/>Home</a></nav></header><main><h1>Locks</h1>"
+    "<p>See the flight, or <a href=/moorings/>moorings</a>.</p>"
+    "<div class=block><h2>The flight</h2><p>Twelve locks in two miles.</p></div>"
+    "<h2>Water and fuel</h2><p>At the basin, and at the top lock.</p></main></body></html>"
+)
+DONE = [
+    ("<h2>The flight", '<h2 id="the-flight">The flight'),
+    ("See the flight", 'See <a href="#the-flight">the flight</a>'),
+    ('<a href=/moorings/', '<a href="/moorings/#fees"'),
+]  # fmt: skip
+
+
+def edits() -> list[Edit]:
+    found = []
+    for old, new in DONE:
+        at = BASE.index(old)
+        first = next(n for n in range(len(new)) if new[n] != old[n : n + 1])
+        kept = 0
+        while kept < len(old) - first and old[len(old) - 1 - kept] == new[len(new) - 1 - kept]:
+            kept += 1
+        end = len(old) - kept
+        found.append(Edit(at + first, old[first:end], new[first : len(new) - kept]))
+    return found
+
+
+HERE = apply(BASE, edits())
+
+
+def judged(there: str) -> list[Station]:
+    here = Source(HERE)
+    page = Page(here, Source(there), ADDRESS, urls.page_key)
+    return stations(page, steps(Source(BASE), here, edits()))
+
+
+def states(there: str) -> list[str]:
+    """Of the hop to the flight, the led link, and the ID, in the order of the page."""
+    return [one.state for one in judged(there)]
+
+
+def test_what_was_entered_and_what_was_not() -> None:
+    assert states(HERE) == [THERE] * 3
+    assert states(BASE) == [NOT_YET] * 3
+
+
+def _with(*changes: tuple[str, str]) -> str:
+    there = HERE
+    for old, new in changes:
+        assert old in there
+        there = there.replace(old, new)
+    return there
+
+
+ID, HOP = 'id="the-flight"', 'href="#the-flight"'
+LED = 'href="/moorings/#fees"'
+WRONG = [
+    ("the ID in the class", 2, (f" {ID}", ' class="the-flight"'), "into the class"),
+    ("the ID with its hash", 2, (ID, 'id="#the-flight"'), "the # is no part of it"),
+    ("the ID with a space", 2, (ID, 'id="the flight"'), "an ID has no spaces"),
+    ("the ID with a capital", 2, (ID, 'id="The-flight"'), "capitals and hyphens count"),
+    ("another ID", 2, (ID, 'id="block-7f"'), "has the ID “block-7f” there"),
+    ("the block around", 2, (f"class=block><h2 {ID}", f"{ID} class=block><h2"), "block around it"),
+    ("the heading beside it", 2, (f"<h2 {ID}>The flight", "<h2>The flight"), "“Water and fuel”"),
+    ("the link without its hash", 0, (HOP, 'href="the-flight"'), "has no #"),
+    ("the link with a capital", 0, (HOP, 'href="#The-Flight"'), "the ID is “the-flight”"),
+    ("the link with two hashes", 0, (HOP, 'href="##the-flight"'), "the ID is “the-flight”"),
+    ("another page's ID", 0, (HOP, 'href="/moorings/#the-flight"'), "of another page"),
+    ("a new tab", 0, (HOP, f'{HOP} target="_blank"'), "opens a new tab"),
+    ("other words", 1, (">moorings<", ">where to moor<"), "says “where to moor” there"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "which", "change", "said"), WRONG, ids=[one[0] for one in WRONG])
+def test_each_way_of_entering_it_otherwise_is_told(
+    name: str, which: int, change: tuple[str, str], said: str
+) -> None:
+    more = [("<h2>Water", f"<h2 {ID}>Water")] if name == "the heading beside it" else []
+    found = judged(_with(change, *more))
+    assert (found[which].state, said in found[which].how) == (DIFFERENTLY, True), found[which]
+    assert found[which].todo
+    assert all(one.state == THERE for at, one in enumerate(found) if at != which)
+
+
+NOISE = {
+    "classes": lambda text: re.sub(r"<(h2|p|main)\b", r'<\1 class="wp x-1"', text),
+    "wrappers": lambda text: text.replace("<p>", "<div><p>").replace("</p>", "</p></div>"),
+    "spans": lambda text: re.sub(r"(<h2[^>]*>)(.*?)</h2>", r"\1<span>\2</span></h2>", text),
+    "whole addresses": lambda text: text.replace('"/moor', '"https://canal.example/moor'),
+    "no slash": lambda text: text.replace("/moorings/#", "/moorings#"),
+    "page in front": lambda text: text.replace('"#the', f'"{ADDRESS}#the'),
+    "line ends": lambda text: text.replace("><", ">\r\n  <").replace(" or ", " or\n"),
+    "comments": lambda text: text.replace("<h2", "<!-- block --><h2"),
+    "entities": lambda text: text.replace("Water and", "Water &#97;nd").replace("&amp;", "&#38;"),
+    "attributes": lambda text: text.replace("<a href", '<a data-x=1 rel="noopener" href'),
+    "a banner": lambda text: text.replace("<main>", "<aside><p>Ice on the cut!</aside><main>"),
+    "quotes": lambda text: text.replace(ID, "id=the-flight"),
+}  # fmt: skip
+
+
+@given(st.lists(st.sampled_from(sorted(NOISE)), unique=True))
+def test_what_systems_do_to_markup_changes_no_verdict(names: list[str]) -> None:
+    there, left = HERE, BASE
+    for name in names:
+        there, left = NOISE[name](there), NOISE[name](left)
+    assert states(there) == [THERE] * 3
+    assert states(left) == [NOT_YET] * 3
