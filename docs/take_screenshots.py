@@ -15,9 +15,11 @@ from django.utils import timezone  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
 
 from innerhop.core.addresses import urls  # noqa: E402
+from innerhop.library import doing  # noqa: E402
 from innerhop.library.bring_in import bring_ins  # noqa: E402
 from innerhop.library.fetching.staging import as_drawn  # noqa: E402
-from innerhop.library.models import Editor, Job, Site, Staged  # noqa: E402
+from innerhop.library.index.texts import current  # noqa: E402
+from innerhop.library.models import Editor, Job, Look, Seen, Site, Staged  # noqa: E402
 from innerhop.practice import demo, edited_there  # noqa: E402
 from innerhop.practice.serving import fresh_database, serve  # noqa: E402
 
@@ -66,9 +68,7 @@ def main() -> None:
         take_news(tab, url, site)
         tab.goto(f"{url}/{site.slug}/hand-over/")
         take(tab, "hand-over")
-        tab.goto(f"{url}{pages['/skippers-handbook/']}visit/?to=your-first-lock")
-        tab.wait_for_timeout(800)
-        take(tab, "visit")
+        take_live(tab, url, site)
         browser.close()
 
 
@@ -125,6 +125,37 @@ def take_fetching(tab: Page, url: str, site: Site) -> None:
     take(tab, "fetching")
     job.delete()
     connection.close()
+
+
+def take_live(tab: Page, url: str, site: Site) -> None:
+    """What was planned so far, as it would be seen with slips on the site: one ID in the class, and
+    nothing on the pages that come last."""
+    editor = Editor.objects.get()
+    plan = [("/skippers-handbook/", "rings"), ("/moorings/", "places"), ("/lock-guide/", "gear")]
+    made = []
+    for path, id_ in plan:
+        page = site.pages.get(path=path)
+        number = page.sections.filter(mark="").first().number
+        before = bytes(current(page).revision.content)
+        doing.do(editor, "mark", page, {"marks": [{"number": number, "id": id_}]})
+        made.append((page, id_, before))
+    for (page, _, _), (end, id_, _) in zip(made[1:], made, strict=False):
+        page.refresh_from_db()
+        number = page.sections.order_by("number")[1].number
+        sent = {"number": number, "side": "before", "words": f"See {end.title}",
+                "end": {"page": end.pk, "id": id_}}  # fmt: skip
+        doing.do(editor, "put-link", page, sent)
+    look = Look.objects.create(site=site, editor=editor, pages=3)
+    for at, (page, id_, before) in enumerate(made):
+        page.refresh_from_db()
+        slip = current(page).text.replace(f'id="{id_}"', f'class="{id_}"').encode()
+        there = slip if at == 0 else before
+        Seen.objects.create(page=page, look=look, content=there, label="utf-8", codec="utf-8")
+    connection.close()
+    tab.goto(f"{url}/{site.slug}/live/")
+    tab.locator(".live-row a[aria-label*='entered differently']").first.click()
+    tab.wait_for_timeout(600)
+    take(tab, "live")
 
 
 def take_news(tab: Page, url: str, site: Site) -> None:

@@ -32,7 +32,7 @@ class Asked:
     the least seconds between two requests. parts: whether styles, pictures, fonts and scripts
     come along. also: addresses of pages that are known, and asked for whoever links to them.
     patience: seconds for a whole answer. is_guess: whether nobody typed `https`, so that `http` is
-    tried where nobody answers."""
+    tried where nobody answers. is_only: whether nothing is asked for but `address` and `also`."""
 
     address: str
     below: str = "/"
@@ -44,6 +44,7 @@ class Asked:
     also: Sequence[str] = ()
     patience: int = SECONDS_AN_ANSWER
     is_guess: bool = False
+    is_only: bool = False
 
     @property
     def agent(self) -> str:

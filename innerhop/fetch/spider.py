@@ -123,7 +123,9 @@ class SiteSpider(Spider):
         yield from self._all_else(first)
 
     def _all_else(self, first: Response) -> Iterator[Request]:
-        yield self._request(f"{self.scope.origin}/robots.txt", _LIST, self.robots, self.no_robots)
+        if not self.asked.is_only:
+            robots = f"{self.scope.origin}/robots.txt"
+            yield self._request(robots, _LIST, self.robots, self.no_robots)
         yield from self.page(first)
         for url in self.asked.also:
             yield from self._page(url, first.url, is_named=True)
@@ -218,9 +220,9 @@ class SiteSpider(Spider):
                 self.pages,
             )
         )
-        for link in facts.links:
+        for link in () if self.asked.is_only else facts.links:
             yield from self._page(link.href, base)
-        if self.asked.parts:
+        if self.asked.parts and not self.asked.is_only:
             yield from self._parts(page_parts.parts(source, base))
             # Of others only what makes it look as it does: no script of theirs runs here.
             looks = page_parts.parts(source, base, scripts=False)

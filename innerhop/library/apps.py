@@ -9,5 +9,11 @@ class LibraryConfig(AppConfig):
 
     def ready(self) -> None:
         """Have its kinds of jobs known."""
-        for module in ("bring_in.many", "fetching.fetching", "fetching.drawing", "jobs.acting"):
+        for module in (
+            "bring_in.many",
+            "fetching.fetching",
+            "fetching.drawing",
+            "jobs.acting",
+            "live.looking",
+        ):
             import_module(f"innerhop.library.{module}")

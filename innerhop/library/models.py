@@ -707,6 +707,41 @@ class Job(models.Model):
         return self.state in (Job.State.WAITS, Job.State.RUNS)
 
 
+class Look(models.Model):
+    """One look at the site itself: how many of the things planned here were there as planned, were
+    entered differently, were not there yet, and waited for another page."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="looks")
+    editor = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
+    made = models.DateTimeField(auto_now_add=True)
+    pages = models.PositiveIntegerField(default=0)
+    there = models.PositiveIntegerField(default=0)
+    differently = models.PositiveIntegerField(default=0)
+    not_yet = models.PositiveIntegerField(default=0)
+    waits = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ("-pk",)
+
+    def __str__(self) -> str:
+        return f"{self.site} {self.made:%Y-%m-%d %H:%M}"
+
+
+class Seen(Written):
+    """A page as it was there at the last look. why: why nothing was seen, "" where something was;
+    the text is that of the look before then. revision: of the page here, for which `found` is so:
+    how each step of its copy sheet stands (see `live`)."""
+
+    page = models.OneToOneField(Page, on_delete=models.CASCADE, related_name="seen")
+    look = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="pages_seen")
+    why = models.CharField(max_length=300, blank=True)
+    revision = models.PositiveIntegerField(default=0)
+    found = models.JSONField(default=list, blank=True)
+
+    def __str__(self) -> str:
+        return f"{self.page} as it is there"
+
+
 class Staged(models.Model):
     """Something that came for a job and is not taken in yet.
 

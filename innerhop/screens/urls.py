@@ -12,6 +12,7 @@ from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
 from innerhop.screens.jobs import views as jobs
+from innerhop.screens.live import views as live
 from innerhop.screens.map import views as site_map
 from innerhop.screens.menus import views as menus
 from innerhop.screens.news import views as news
@@ -51,6 +52,9 @@ urlpatterns = [
     path("<slug:slug>/bring-in/<int:pk>/there/leave/", news.leave, name="news-leave"),
     path("<slug:slug>/bring-in/<int:pk>/there/take-in/", news.act, {"name": "take-in"}, "take-in"),
     path("<slug:slug>/bring-in/<int:pk>/there/moved/", news.act, {"name": "moved-there"}, "moved"),
+    path("<slug:slug>/live/", live.show, name="live"),
+    path("<slug:slug>/live/look/", live.look, name="look"),
+    path("<slug:slug>/live/keep/<int:pk>/", live.keep, name="keep-there"),
     path("<slug:slug>/jobs/", jobs.list_jobs, name="jobs"),
     path("<slug:slug>/jobs/measure/", jobs.measure, name="measure-all"),
     path("<slug:slug>/jobs/now/", jobs.now, name="jobs-now"),

@@ -13,7 +13,8 @@ from playwright.sync_api import expect
 
 from innerhop.library import doing, sites
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.models import Editor, Job, Staged
+from innerhop.library.index.texts import current
+from innerhop.library.models import Editor, Job, Look, Seen, Staged
 from innerhop.practice import edited_there
 from tests.browser.conftest import Desk
 
@@ -167,6 +168,36 @@ def _job(state: str, pages: int) -> State:
     return reach
 
 
+def _live(step: bool) -> State:
+    """Two marks planned, one of them entered with a slip; and a hop that waits for one."""
+
+    def reach(desk: Desk) -> None:
+        if not Look.objects.exists():
+            editor = Editor.objects.get(username="demo")
+            look = Look.objects.create(site=desk.site, editor=editor, pages=2, not_yet=1)
+            Look.objects.create(site=desk.site, editor=editor, pages=2, not_yet=2)
+            for path, title in ((HANDBOOK, "Rings, bollards and pins"), ("/moorings/", "")):
+                page = desk.site.pages.get(path=path)
+                named = page.sections.filter(mark="")
+                number = (named.filter(title=title) or named)[0].number
+                before = bytes(current(page).revision.content)
+                sent = {"marks": [{"number": number, "id": "planned"}]}
+                doing.do(editor, "mark", page, sent)
+                Seen.objects.create(page=page, look=look, content=before, label="utf-8",
+                                    codec="utf-8")  # fmt: skip
+            about = desk.site.pages.get(path="/moorings/")
+            sent = {"number": about.sections.order_by("number")[1].number, "side": "before",
+                    "words": "Pins", "end": {"page": desk.site.pages.get(path=HANDBOOK).pk,
+                                             "id": "planned"}}  # fmt: skip
+            doing.do(editor, "put-link", about, sent)
+        _screen("/live/")(desk)
+        if step:
+            desk.tab.locator(".live-row svg a").first.click()
+            desk.tab.get_by_role("heading", name="As planned").wait_for()
+
+    return reach
+
+
 def _jobs(desk: Desk) -> None:
     _job("failed", 2)(desk)
     _screen("/jobs/")(desk)
@@ -257,6 +288,8 @@ STATES: dict[str, State] = {
     "a job at work": _job("runs", 2),
     "a job that broke off": _job("failed", 2),
     "long work": _jobs,
+    "live": _live(False),
+    "a planned thing": _live(True),
     "long work, none": _no_jobs,
     "settings": _screen("/settings/"),
     "files": _screen("/files/"),

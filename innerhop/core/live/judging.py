@@ -75,13 +75,13 @@ class Page:
 
 def stations(page: Page, steps: Sequence[Step]) -> list[Station]:
     """How each step stands on a page, in their order."""
-    return [_placed(page, _judged(page, step)) for step in steps]
+    return [replace(_judged(page, step), at=place(page.here, step.number)) for step in steps]
 
 
-def _placed(page: Page, station: Station) -> Station:
-    starts, number = page.here.starts, station.step.number
-    start = starts[number] if 0 <= number < len(starts) else 0
-    return replace(station, at=max(0, start) / max(1, len(page.here.text)))
+def place(source: Source, number: int) -> float:
+    """How far down a page an element stands, from 0 to 1, as its text goes."""
+    start = source.starts[number] if 0 <= number < len(source) else 0
+    return max(0, start) / max(1, len(source.text))
 
 
 def _judged(page: Page, step: Step) -> Station:

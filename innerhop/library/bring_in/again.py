@@ -4,10 +4,10 @@ until an editor has seen what becomes of it (see `news`)."""
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from innerhop.core.merge.unlike import is_another
 from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
@@ -73,16 +73,9 @@ def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
     return Sorted(change, [], notes)
 
 
-_SHARE = 0.1  # of a page's words: what has fewer of them may be another page, or an error's
-_FEW = 30  # words, of which that says nothing
-
-
 def _is_another(here: PageText, again: Again) -> bool:
-    """Whether a new text has hardly anything of what the page says."""
-    before = Counter(here.source.text_of(0).split())
     there = Source(file_encoding.decode_as(again.data, again.encoding))
-    kept = before & Counter(there.text_of(0).split())
-    return before.total() >= _FEW and kept.total() < _SHARE * before.total()
+    return is_another(here.source, there)
 
 
 def _they(pages: Sequence[Page]) -> str:

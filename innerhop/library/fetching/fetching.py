@@ -77,7 +77,7 @@ def _fetch(work: Work) -> None:
         is_guess=job.asked.get("is_guess", False),
     )
     is_cut = True
-    with _fetching(work, asked) as fetch:
+    with fetching(work, asked) as fetch:
         staging = Staging(job, fetch.body)
         for record in fetch.records():
             if isinstance(record, Ended):
@@ -102,7 +102,7 @@ def _known(job: Job) -> list[str]:
 
 
 @contextmanager
-def _fetching(work: Work, asked: Asked) -> Iterator[Fetch]:
+def fetching(work: Work, asked: Asked) -> Iterator[Fetch]:
     """A fetch that stops when the job does."""
     fetch = Fetch(asked, folder_of(work.job))
     done = threading.Event()

@@ -16,7 +16,7 @@ from innerhop.library.changes import effects, our_files
 from innerhop.library.changes.since_it_came import first_and_edits
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, current
-from innerhop.library.models import Editor, Page, Site, Tick
+from innerhop.library.models import Editor, Page, Seen, Site, Tick
 from innerhop.library.seek import menu_plans
 from innerhop.library.seek.menu_plans import Line
 
@@ -42,33 +42,37 @@ FIELDS = {
 
 @dataclass(frozen=True)
 class Sheet:
-    """One page's part of the copy sheet. done: the keys of the steps ticked off."""
+    """One page's part of the copy sheet. done: the keys of the steps ticked off, or seen on the
+    site. seen: of those that were seen there."""
 
     page: Page
     steps: list[Step]
     done: frozenset[str]
+    seen: frozenset[str] = frozenset()
 
     @property
-    def rows(self) -> list[tuple[Step, bool]]:
-        """Each step, with whether it is done."""
-        return [(step, step.key in self.done) for step in self.steps]
+    def rows(self) -> list[tuple[Step, bool, bool]]:
+        """Each step, with whether it is done, and whether it was seen on the site."""
+        return [(step, step.key in self.done, step.key in self.seen) for step in self.steps]
 
     @property
     def left(self) -> int:
         """How many steps are not done yet."""
-        return sum(not done for _, done in self.rows)
+        return sum(not done for _, done, _ in self.rows)
 
 
 def of_page(page: Page) -> Sheet:
     """What has to be entered for a page, since it came in."""
     first, edits = first_and_edits(page)
-    done = frozenset(page.ticks.values_list("key", flat=True))
+    ticked = page.ticks.values_list("key", flat=True)
+    seen = frozenset(Seen.objects.filter(page=page).values_list("found", flat=True).first() or ())
+    done = seen.union(ticked)
     if not edits:
         return Sheet(page, [], done)
     now = current(page)
     # Reading menus takes longer than all else: only where something in one is different.
     menus = (first.menus, now.menus) if _is_in_menu(now, edits) else ((), ())
-    return Sheet(page, copy_steps.steps(first.source, now.source, edits, menus), done)
+    return Sheet(page, copy_steps.steps(first.source, now.source, edits, menus), done, seen)
 
 
 def _is_in_menu(now: PageText, edits: Iterable[Edit]) -> bool:
@@ -131,7 +135,8 @@ def tick(page: Page, key: str, on: bool, editor: Editor) -> Sheet:
         Tick.objects.get_or_create(page=page, key=key, defaults={"editor": editor})
     else:
         page.ticks.filter(key=key).delete()
-    return Sheet(page, sheet.steps, (sheet.done | {key}) if on else (sheet.done - {key}))
+    done = (sheet.done | {key}) if on else (sheet.done - {key}) | sheet.seen
+    return replace(sheet, done=done)
 
 
 def rows(sheets: Iterable[Sheet]) -> list[dict[str, object]]:
@@ -152,7 +157,7 @@ def rows(sheets: Iterable[Sheet]) -> list[dict[str, object]]:
             "done": done,
         }
         for sheet in sheets
-        for number, (step, done) in enumerate(sheet.rows, 1)
+        for number, (step, done, _) in enumerate(sheet.rows, 1)
     ]
 
 

@@ -12,10 +12,12 @@ from urllib.parse import unquote
 
 from innerhop.core.addresses import urls
 from innerhop.practice import demo, edited_there
+from innerhop.practice.host.entered import entered
 from innerhop.practice.host.orders import (
     BUSY,
     DRAWN,
     EDITED,
+    ENTERED,
     FAILS,
     FORBIDS,
     FOUND,
@@ -66,11 +68,11 @@ def answer(path: str, origin: str, ordered: Ordered) -> Answer:
         return Answer(200, "application/xml", _index(origin))
     if path == "/sitemap-pages.xml.gz":
         return Answer(200, "application/gzip", gzip.compress(_sitemap(origin, list(pages))))
-    return _page(path, pages, files, ordered)
+    return _page(path, origin, pages, files, ordered)
 
 
 def _page(
-    path: str, pages: Mapping[str, str], files: Mapping[str, bytes], ordered: Ordered
+    path: str, origin: str, pages: Mapping[str, str], files: Mapping[str, bytes], ordered: Ordered
 ) -> Answer:
     if INSIDE in ordered and path == "/about/":
         return _led("http://169.254.169.254/latest/")
@@ -84,7 +86,10 @@ def _page(
     if GONE in ordered and path == "/questions/":
         return Answer(410, "text/html", _NOTHING)
     if path in pages:
-        return Answer(200, "text/html; charset=utf-8", files[pages[path]])
+        data = files[pages[path]]
+        if ENTERED in ordered:
+            data = entered(origin, path, data)
+        return Answer(200, "text/html; charset=utf-8", data)
     if f"{path}/" in pages:
         return _led(f"{path}/")
     name = unquote(path).lstrip("/")

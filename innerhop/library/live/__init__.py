@@ -1,0 +1,1 @@
+"""The site itself, beside what was planned for it here."""

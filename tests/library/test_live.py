@@ -1,0 +1,195 @@
+"""The site itself looked at: what was planned here, held against what is there, page by page."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from innerhop.core.live.order import order
+from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE
+from innerhop.library import doing, sites
+from innerhop.library.bring_in import bring_ins
+from innerhop.library.bring_in.bring_ins import Piece
+from innerhop.library.changes import undo
+from innerhop.library.hand_over import copy_sheet
+from innerhop.library.index.texts import current
+from innerhop.library.jobs import jobs, running
+from innerhop.library.live import looking
+from innerhop.library.live.standing import UNSEEN, WAITS, SiteStanding
+from innerhop.library.models import Editor, Job, Look, Page, Site
+from innerhop.library.steps import finished
+from tests.fetch import hosts
+from tests.fetch.hosts import Answer, Host, page
+
+pytestmark = pytest.mark.django_db(transaction=True)
+WORDS = "<p>" + "Twelve locks in two miles, and a kettle at each of them. " * 6
+PAGES = {
+    "/": page(f"<h1>Home</h1><h2>Ways</h2>{WORDS}<a href=/locks/>on</a><a href=/fees/>fees</a>"),
+    "/locks/": page(f"<h1>Locks</h1><h2>The flight</h2>{WORDS}<h2>The summit</h2>{WORDS}"),
+    "/fees/": page(f"<h1>Fees</h1><h2>Boats</h2>{WORDS}"),
+}  # fmt: skip
+
+
+@pytest.fixture
+def live(site: Site, settings: Any, tmp_path: Path) -> Iterator[Host]:
+    settings.FETCH_FOLDER = tmp_path / "fetches"
+    settings.FETCH_PAUSE = 0
+    with hosts.serving(dict(PAGES)) as host:
+        settings.FETCH_LETS_THROUGH = host.let_through
+        yield host
+
+
+@pytest.fixture
+def planned(live: Host, editor: Editor) -> Site:
+    """A site from there, with two marks and a hop to each planned here."""
+    found = sites.create("Live", live.origin, "en", editor)
+    pieces = [Piece(path, answer.body, path) for path, answer in PAGES.items()]
+    finished(bring_ins.bring_in(found, editor, pieces, len(pieces)))
+    mark(found, editor, "/locks/", "The flight", "flight")
+    mark(found, editor, "/fees/", "Boats", "boats")
+    hop(found, editor, "/", "/locks/", "flight")
+    hop(found, editor, "/locks/", "/fees/", "boats")
+    return found
+
+
+def mark(site: Site, editor: Editor, path: str, title: str, id_: str) -> None:
+    at = site.pages.get(path=path)
+    number = at.sections.get(title=title).number
+    doing.do(editor, "mark", at, {"marks": [{"number": number, "id": id_}]})
+
+
+def hop(site: Site, editor: Editor, path: str, to: str, id_: str) -> None:
+    at, end = site.pages.get(path=path), site.pages.get(path=to)
+    number = at.sections.order_by("number")[0].number
+    sent = {"number": number, "side": "after", "words": f"To {id_}",
+            "end": {"page": end.pk, "id": id_}}  # fmt: skip
+    doing.do(editor, "put-link", at, sent)
+
+
+def look(site: Site, editor: Editor, *pages: Page) -> Job:
+    job = jobs.begin(site, editor, looking.KIND, {"pages": [one.pk for one in pages]})
+    assert running.run(job.pk)
+    job.refresh_from_db()
+    return job
+
+
+def states(site: Site) -> dict[str, list[str]]:
+    return {one.page.path: [stop.state for stop in one.stops] for one in SiteStanding(site).pages}
+
+
+def publish(site: Site, live: Host, path: str, *changes: tuple[str, str]) -> None:
+    """What was planned for a page is entered there."""
+    text = current(site.pages.get(path=path)).text
+    for old, new in changes:
+        assert old in text
+        text = text.replace(old, new)
+    live.answers[path] = Answer(text.encode())  # type: ignore[index]
+
+
+def test_nothing_is_said_before_somebody_looks(planned: Site) -> None:
+    assert states(planned) == {"/": [UNSEEN], "/fees/": [UNSEEN], "/locks/": [UNSEEN, UNSEEN]}
+
+
+def test_what_leads_to_marks_of_other_pages_waits_until_they_are_there(
+    planned: Site, live: Host, editor: Editor
+) -> None:
+    assert look(planned, editor).state == Job.State.DONE
+    assert states(planned) == {"/": [WAITS], "/fees/": [NOT_YET], "/locks/": [NOT_YET, WAITS]}
+    rounds = [[[one.page.path for one in group] for group in groups]
+              for groups in SiteStanding(planned).rounds]  # fmt: skip
+    assert rounds == [[["/fees/"]], [["/locks/"]], [["/"]]]
+    publish(planned, live, "/fees/")
+    look(planned, editor)
+    assert states(planned) == {"/": [WAITS], "/fees/": [THERE], "/locks/": [NOT_YET, NOT_YET]}
+    publish(planned, live, "/locks/", ('id="flight"', 'class="flight"'))
+    look(planned, editor)
+    assert states(planned) == {"/": [WAITS], "/fees/": [THERE], "/locks/": [DIFFERENTLY, THERE]}
+    publish(planned, live, "/locks/")
+    publish(planned, live, "/")
+    look(planned, editor)
+    standing = SiteStanding(planned)
+    assert standing.rounds == []
+    assert len(standing.ready) == 3
+    figures = Look.objects.order_by("pk").values_list("there", "differently", "not_yet", "waits")
+    assert list(figures) == [(0, 0, 2, 2), (1, 0, 2, 1), (2, 1, 0, 1), (4, 0, 0, 0)]
+
+
+def test_what_is_there_is_ticked_on_the_copy_sheet_by_itself(
+    planned: Site, live: Host, editor: Editor
+) -> None:
+    publish(planned, live, "/locks/", ('id="flight"', ""))
+    look(planned, editor)
+    locks = planned.pages.get(path="/locks/")
+    sheet = copy_sheet.of_page(locks)
+    assert [(step.kind, done, seen) for step, done, seen in sheet.rows] == [
+        ("id", False, False), ("link", True, True),
+    ]  # fmt: skip
+    there = next(step for step, _, seen in sheet.rows if seen)
+    assert copy_sheet.tick(locks, there.key, False, editor).left == 1  # it is there, all the same
+    live.answers["/locks/"] = Answer(b"")  # type: ignore[index]
+    look(planned, editor)
+    assert "hardly anything" in planned.pages.get(path="/locks/").seen.why
+    assert states(planned)["/locks/"] == [NOT_YET, THERE]  # what was seen before stands
+
+
+def test_one_page_is_looked_at_alone(planned: Site, live: Host, editor: Editor) -> None:
+    publish(planned, live, "/fees/")
+    publish(planned, live, "/locks/")
+    before = live.asked["/locks/"]
+    look(planned, editor, planned.pages.get(path="/fees/"))
+    assert states(planned)["/fees/"] == [THERE]
+    assert states(planned)["/locks/"] == [UNSEEN, UNSEEN]
+    assert live.asked["/locks/"] == before
+
+
+@pytest.mark.parametrize(
+    ("given", "why"),
+    [
+        (Answer(b"<h1>Oh no</h1><p>Something went wrong here."), "hardly anything of this page"),
+        (Answer(b"", 500), "failed at it"),
+        (Answer(b"", 401), "password"),
+        (Answer(b"", 404), "nothing there"),
+        (Answer(status=301, headers={"Location": "/fees/"}), "leads readers on to"),
+        (Answer(b"\x89PNG\0", kind="text/html"), "no text has"),
+    ],
+)
+def test_a_page_that_is_not_itself_is_not_judged(
+    planned: Site, live: Host, editor: Editor, given: Answer, why: str
+) -> None:
+    live.answers["/locks/"] = given  # type: ignore[index]
+    look(planned, editor, planned.pages.get(path="/locks/"), planned.pages.get(path="/fees/"))
+    assert why in planned.pages.get(path="/locks/").seen.why
+    assert states(planned)["/locks/"] == [UNSEEN, UNSEEN]
+
+
+def test_a_site_that_is_not_there_leaves_all_as_it_was(
+    planned: Site, live: Host, editor: Editor
+) -> None:
+    live.answers = {}
+    job = look(planned, editor)
+    assert job.state == Job.State.FAILED
+    assert "None of the pages could be looked at" in job.message
+    assert not Look.objects.exists()
+
+
+def test_nothing_planned_is_nothing_to_look_for(live: Host, editor: Editor) -> None:
+    bare = sites.create("Bare", live.origin, "en", editor)
+    assert "Nothing was planned" in look(bare, editor).message
+
+
+def test_an_act_undone_is_no_longer_looked_for(planned: Site, live: Host, editor: Editor) -> None:
+    look(planned, editor)
+    change = planned.changes.filter(act="mark").latest("pk")
+    undo.undo(planned.changes.latest("pk"))
+    undo.undo(planned.changes.filter(undone=None, act="put-link").latest("pk"))
+    undo.undo(change)
+    assert [path for path, found in states(planned).items() if found] == ["/locks/"]
+
+
+def test_pages_that_wait_for_each_other_go_together() -> None:
+    assert order({"a": {"b"}, "b": {"a"}, "c": {"a"}, "d": set()}) == [
+        [{"a", "b"}, {"d"}], [{"c"}],
+    ]  # fmt: skip
