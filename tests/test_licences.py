@@ -17,11 +17,14 @@ KNOWN = {
     "mit", "mit license", "bsd", "bsd license", "bsd-3-clause", "bsd-2-clause", "apache-2.0",
     "apache software license", "apache license 2.0", "apache-2.0 or mit", "apache 2.0",
     "isc", "psf-2.0", "cc0-1.0", "mit or apache-2.0", "the mit license (mit)",
+    "python software foundation license", "apache-2.0 and mit", "apache-2.0 or bsd-3-clause",
+    "zpl-2.1",  # as BSD, and the names of its makers are not used
     "0bsd", "mit-cmu", "mit-0", "apache-2.0 or bsd-2-clause", "bsd-3-clause or apache-2.0",
     # Used as a library and not changed (LGPL 3, section 4); PostgreSQL's own client.
     "lgpl-3.0-only", "gnu lesser general public license v3 (lgplv3)",
-    # The list of public suffixes, not changed (MPL 2.0, section 3.1 asks it of its own files).
-    "mpl-2.0",
+    # The lists of public suffixes and of certificates, not changed (MPL 2.0, section 3.1 asks it
+    # of its own files).
+    "mpl-2.0", "mozilla public license 2.0 (mpl 2.0)",
     # Either of two; the Artistic one is taken.
     "artistic license",
 }  # fmt: skip

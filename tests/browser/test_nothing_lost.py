@@ -221,7 +221,7 @@ def test_forms_outlive_the_session(desk: Desk) -> None:
     tab.get_by_role("button", name="Save").click()
     expect(tab.get_by_role("link", name="The Trust", exact=True)).to_be_visible()
     tab.goto(f"{desk.server}/marrowby-canal-trust/bring-in/")
-    tab.get_by_role("textbox", name="Address").fill("/spring/")
+    tab.get_by_role("textbox", name="Address", exact=True).fill("/spring/")
     tab.get_by_role("textbox", name="Markup").fill("<h2>Spring</h2><p>Work days.")
     sign_out_elsewhere()
     tab.get_by_role("button", name="Bring in the markup").click()

@@ -13,19 +13,21 @@ from hypothesis import strategies as st
 from innerhop.core.addresses import fragments
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.page_facts import gather
+from innerhop.core.merge.merging import THERE
 from innerhop.core.planners import markers
 from innerhop.core.planners.marking import CannotMark
 from innerhop.core.source.tree import Source
-from innerhop.library import sites
+from innerhop.library import doing, sites
 from innerhop.library.acts import base, hop_acts, mark_acts, page_acts
 from innerhop.library.acts.base import End
 from innerhop.library.acts.table import planned
-from innerhop.library.bring_in import bring_ins
+from innerhop.library.bring_in import bring_ins, news
 from innerhop.library.changes import locked_parts, prepare, undo, write
 from innerhop.library.index import index, shared_parts
 from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Link, LockedPart, Mark, Page, Region, Site
 from innerhop.library.seek import hops, hops_to_mark
+from innerhop.library.steps import finished
 from tests.library.test_changes import content, page_at, save, section, words_in
 from tests.library.test_findings import site_with
 from tests.library.test_index import check
@@ -33,8 +35,12 @@ from tests.library.test_index import check
 
 def bring(site: Site, editor: Editor, pages: dict[str, str]) -> None:
     pieces = [bring_ins.Piece(path, text.encode(), address=path) for path, text in pages.items()]
-    for _ in bring_ins.bring_in(site, editor, pieces, len(pieces), replace=True):
-        pass
+    found = finished(bring_ins.bring_in(site, editor, pieces, len(pieces), replace=True))
+    waiting = news.of(found)
+    for row in waiting:  # what has hardly anything of its page waits for a word
+        news.choose(row, news.WHOLE, THERE)
+    if waiting:
+        doing.do(editor, "take-in", site, {"bring_in": found.pk})
 
 
 def ends(site: Site) -> dict[tuple[int, int], tuple[str, object, object]]:
