@@ -193,7 +193,7 @@ def _live(step: bool) -> State:
         _screen("/live/")(desk)
         if step:
             desk.tab.locator(".live-row svg a").first.click()
-            desk.tab.get_by_role("heading", name="As planned").wait_for()
+            desk.tab.get_by_role("heading", name="As planned", exact=True).wait_for()
 
     return reach
 
