@@ -118,13 +118,14 @@ def test_what_can_be_done_to_it_depends_on_where_it_is(client: Client, job: Job)
 def test_its_end_is_told_until_it_was_seen(client: Client, job: Job) -> None:
     Job.objects.update(state=State.FAILED, message="Nothing came in.")
     pages = reverse("pages", args=[job.site.slug])
-    assert "Not done: fetching" in client.get(pages).content.decode()
+    told = '>Not done<span class="sr-only">: fetching'
+    assert told in client.get(pages).content.decode()
     assert turn(client, job, "see").headers["Location"] == reverse(
         "job", args=[job.site.slug, job.pk]
     )
     shown = client.get(reverse("job", args=[job.site.slug, job.pk])).content.decode()
     assert "Nothing came in." in shown
-    assert "Not done: fetching" not in client.get(pages).content.decode()
+    assert told not in client.get(pages).content.decode()
 
 
 def test_jobs_are_there_for_the_sites_own_editors(job: Job) -> None:

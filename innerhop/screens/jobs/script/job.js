@@ -15,6 +15,8 @@ export function job() {
       const { url, atWork, last } = this.$el.dataset;
       this.state = this.$el.querySelector("[role=status] b").textContent;
       this.at = this.$el.querySelector("[role=status] span").textContent;
+      const bar = this.$el.querySelector("progress");
+      if (bar?.max > 1) Object.assign(this, { done: bar.value, total: bar.max });
       if (atWork) this.follow(url, Number(last) || 0);
     },
     get value() {

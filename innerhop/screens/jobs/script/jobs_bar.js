@@ -10,7 +10,8 @@ export function jobsBar() {
     total: null,
 
     init() {
-      const { url, atWork } = this.$el.dataset;
+      const { url, atWork, done, total } = this.$el.dataset;
+      Object.assign(this, { done: Number(done), total: Number(total) || null });
       this.words = this.$el.querySelector("a")?.textContent ?? "";
       if (atWork) this.follow(url);
     },
