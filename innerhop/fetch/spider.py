@@ -23,6 +23,7 @@ from innerhop.core.source import file_encoding
 from innerhop.core.source.tree import Source
 from innerhop.fetch import faults, sitemaps
 from innerhop.fetch.asked import (
+    DEEPEST,
     LARGEST_FILE,
     LARGEST_PAGE,
     LARGEST_TOTAL,
@@ -53,7 +54,7 @@ class SiteSpider(Spider):
         self.known: set[str] = set()  # addresses that were asked for
         self.taken: set[str] = set()  # of pages
         self.pages = 1  # that were asked for
-        self.files = self.total = self.beyond = self.elsewhere = 0
+        self.files = self.total = self.beyond = self.elsewhere = self.deep = 0
         self.is_cut = False
         self.unanswered = 0  # requests in a row that got no answer at all
 
@@ -220,7 +221,9 @@ class SiteSpider(Spider):
                 self.pages,
             )
         )
-        for link in () if self.asked.is_only else facts.links:
+        is_deep = response.meta.get("depth", 0) >= DEEPEST
+        self.deep += is_deep and bool(facts.links)
+        for link in () if self.asked.is_only or is_deep else facts.links:
             yield from self._page(link.href, base)
         if self.asked.parts and not self.asked.is_only:
             yield from self._parts(page_parts.parts(source, base))
@@ -286,6 +289,9 @@ class SiteSpider(Spider):
             first = self.scope.first[why]
             links = "address was" if count == 1 else "addresses were"
             self.teller.tell(Note(f"{count} {links} not asked for because {why}, such as {first}."))
+        if self.deep:
+            text = f"Links were followed up to {DEEPEST} from the first page, and no further."
+            self.teller.tell(Note(text))
         if self.elsewhere:
             which = "1 address of another host, which was" if self.elsewhere == 1 else (
                 f"{self.elsewhere} addresses of other hosts, which were")  # fmt: skip

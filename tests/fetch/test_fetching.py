@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from innerhop.fetch.asked import LARGEST_PAGE, Asked
+from innerhop.fetch.asked import DEEPEST, LARGEST_PAGE, Asked
 from innerhop.fetch.records import Begun, Ended, File, Note, Out, Page, Record, Same, Waits
 from innerhop.fetch.running import Fetch
 from tests.fetch.hosts import NAME, Answer, Host, fetched, page, serving
@@ -220,6 +220,15 @@ def test_the_example_of_the_standard_of_robots(tmp_path: Path) -> None:
     assert set(told.pages) == {"/example/page.html"}
     assert told.files == {"/example/allowed.gif"}
     assert {path for path in host.asked if path in paths} == {"/example/page.html"}
+
+
+def test_links_are_followed_so_far_and_no_further(tmp_path: Path) -> None:
+    chain = {f"/{'x' * at}": page(f"<h1>{at}</h1><a href=/{'x' * (at + 1)}>on</a>")
+             for at in range(DEEPEST + 20)}  # fmt: skip
+    with serving(chain) as host:
+        told = Told(host, fetched(host, tmp_path))
+    assert DEEPEST <= len(told.pages) < DEEPEST + 5
+    assert f"up to {DEEPEST} from the first page" in told.notes
 
 
 def test_where_a_server_fails_at_its_robots_nothing_is_asked_for(tmp_path: Path) -> None:
