@@ -18,7 +18,7 @@ MOST_PAGES, USUAL_PAGES = 10_000, 500
 MOST_FILES = 10_000
 SECONDS_AN_ANSWER = 30
 SECONDS_IN_ALL = 4 * 60 * 60
-DEEPEST = 60  # links from the first page
+DEEPEST = 200  # links from the first page
 LONGEST_WAIT = 120  # seconds that a server may ask to be left alone for
 AGENT = "InnerHop"
 
