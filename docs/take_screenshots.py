@@ -15,9 +15,12 @@ from django.utils import timezone  # noqa: E402
 from playwright.sync_api import Page, sync_playwright  # noqa: E402
 
 from innerhop.core.addresses import urls  # noqa: E402
+from innerhop.core.facts.page_facts import gather  # noqa: E402
+from innerhop.core.site.sketch import sketch  # noqa: E402
+from innerhop.core.source import file_encoding  # noqa: E402
+from innerhop.core.source.tree import Source  # noqa: E402
 from innerhop.library import doing  # noqa: E402
 from innerhop.library.bring_in import bring_ins  # noqa: E402
-from innerhop.library.fetching.staging import as_drawn  # noqa: E402
 from innerhop.library.index.texts import current  # noqa: E402
 from innerhop.library.models import Editor, Job, Look, Seen, Site, Staged  # noqa: E402
 from innerhop.practice import demo, edited_there  # noqa: E402
@@ -117,7 +120,8 @@ def take_fetching(tab: Page, url: str, site: Site) -> None:
     )  # fmt: skip
     for number, (name, data) in enumerate(came, 1):
         address = site.address.rstrip("/") + urls.address_of_file(name)
-        found = as_drawn(data, "", address)
+        source = Source(file_encoding.decode(data)[0])
+        found = sketch(source, gather(source), address)
         Staged.objects.create(job=job, number=number, kind="page", name=address, found=found)
     connection.close()
     tab.goto(f"{url}/{site.slug}/jobs/{job.pk}/")

@@ -12,7 +12,8 @@ from innerhop.core.addresses.urls import NotAnAddress
 from innerhop.core.site.scope import folder_of
 
 MEGABYTE = 1024 * 1024
-LARGEST_PAGE, LARGEST_FILE = 4 * MEGABYTE, 20 * MEGABYTE
+LARGEST_PAGE, LARGEST_FILE = 4 * MEGABYTE, 10 * MEGABYTE
+LARGEST_LIST = 50 * MEGABYTE  # https://www.sitemaps.org/protocol.html, unpacked
 LARGEST_TOTAL = 500 * MEGABYTE
 MOST_PAGES, USUAL_PAGES = 10_000, 500
 MOST_FILES = 10_000

@@ -4,20 +4,17 @@ alone, at the address that was judged, and to nothing else, whatever a page asks
 from __future__ import annotations
 
 import contextlib
-import importlib.util
 import os
 import socket
 from collections.abc import Iterator, Mapping, Sequence
-from pathlib import Path
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
 from innerhop.core.addresses import public
 from innerhop.core.addresses.public import NotPublic
-from innerhop.core.refusals import Refusal
+from innerhop.fetch import browser
 from innerhop.fetch.asked import LARGEST_PAGE, MEGABYTE
 
-CHROMIUM = "/usr/bin/chromium"
 _SECONDS = 20  # for a page to be drawn
 _STILL = 1_500  # ms in which nothing more is drawn
 # Written out as it stands now; what scripts have put in has no text of its own otherwise.
@@ -33,10 +30,6 @@ _WRITTEN = """() => new Promise(done => {
 _AWAY = "it leads away from the site"
 
 
-class NoBrowser(Refusal):
-    """No browser can be driven from here."""
-
-
 class Drawn(NamedTuple):
     """A page as it is drawn. text: its markup, "" where it wasn't drawn; why not."""
 
@@ -45,31 +38,24 @@ class Drawn(NamedTuple):
     why: str = ""
 
 
-def can_draw() -> bool:
-    """Whether a browser can be driven from here."""
-    return Path(CHROMIUM).exists() and importlib.util.find_spec("playwright") is not None
-
-
 def drawn(addresses: Sequence[str], agent: str, let_through: Mapping[str, str]) -> Iterator[Drawn]:
     """Pages of one host, as they are drawn, one after the other. let_through: as `Asked` has it.
-    Raises NoBrowser, and NotPublic where the host is none to be gone to."""
-    if not can_draw():
-        raise NoBrowser("Chromium or Playwright is missing here. Whoever runs Inner Hop installs "
-                        "them:  sudo apt-get install chromium; pip install playwright")  # fmt: skip
+    Raises browser.NoBrowser, and NotPublic where the host is none to be gone to."""
+    browser.require()
     from playwright.sync_api import Error, sync_playwright  # noqa: PLC0415  (not always installed)
 
     parts = urlsplit(addresses[0])
     judged = _judged(addresses[0], let_through)
     rules = f"MAP {parts.hostname} {judged}, MAP * ~NOTFOUND"
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path=CHROMIUM,
+        chromium = playwright.chromium.launch(
+            executable_path=browser.CHROMIUM,
             chromium_sandbox=os.geteuid() != 0,  # which has none for root
             args=["--disable-gpu", "--disable-quic", f"--host-resolver-rules={rules}"],
         )
-        with contextlib.closing(browser):
+        with contextlib.closing(chromium):
             for address in addresses:
-                context = browser.new_context(user_agent=agent, service_workers="block")
+                context = chromium.new_context(user_agent=agent, service_workers="block")
                 context.route("**/*", lambda route: _let(route, parts.netloc))
                 tab = context.new_page()
                 try:

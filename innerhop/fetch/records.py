@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any, TextIO
 
@@ -21,8 +21,8 @@ class Begun:
 class Page:
     """A page that came. address: its whole one. body: the file of what it holds. label: the
     encoding that its server says, "" for none. canonical: the address that it names as its own.
-    drawn: whether only its scripts draw it. of: how many pages were asked for by
-    then."""
+    drawn: whether only its scripts draw it. of: how many pages were asked for by then. sketch: it,
+    sketched (`core.site.sketch`)."""
 
     address: str
     body: str
@@ -30,6 +30,7 @@ class Page:
     canonical: str = ""
     drawn: bool = False
     of: int = 0
+    sketch: Mapping[str, Any] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

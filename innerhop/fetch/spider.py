@@ -15,16 +15,16 @@ from scrapy.utils.sitemap import sitemap_urls_from_robots
 
 from innerhop.core.addresses import urls
 from innerhop.core.facts.page_facts import gather
-from innerhop.core.facts.sections import sections_and_words
 from innerhop.core.site import page_parts
 from innerhop.core.site.scope import Scope, folder_of, same_host
+from innerhop.core.site.sketch import sketch
 from innerhop.core.site.unfound import Unfound
 from innerhop.core.source import file_encoding
-from innerhop.core.source.tree import Source
-from innerhop.fetch import faults, sitemaps
+from innerhop.fetch import answers, faults, sitemaps
 from innerhop.fetch.asked import (
     DEEPEST,
     LARGEST_FILE,
+    LARGEST_LIST,
     LARGEST_PAGE,
     LARGEST_TOTAL,
     MEGABYTE,
@@ -35,8 +35,8 @@ from innerhop.fetch.asked import (
 from innerhop.fetch.records import Begun, File, Note, Out, Page, Same, Teller
 from innerhop.fetch.resolver import refused
 
-_HTML = ("text/html", "application/xhtml+xml")
 _PAGE, _FILE, _LIST, _PROBE = "page", "file", "list", "probe"
+_LARGEST = {_FILE: LARGEST_FILE, _LIST: LARGEST_LIST}
 _PRIORITY = {_PROBE: 30, _LIST: 20, _PAGE: 10, _FILE: 0}
 
 
@@ -64,7 +64,7 @@ class SiteSpider(Spider):
         yield self._request(self.asked.address, _PAGE, self.first, self.first_failed)
 
     def _request(self, url: str, kind: str, callback: Any, errback: Any = None) -> Request:
-        limit = LARGEST_PAGE if kind == _PAGE else LARGEST_FILE
+        limit = _LARGEST.get(kind, LARGEST_PAGE)
         return Request(
             url,
             callback,
@@ -118,9 +118,9 @@ class SiteSpider(Spider):
 
     def probed(self, response: Response, first: Response) -> Iterator[Request]:
         """What the site answers for a page that isn't there: some say 200."""
-        if response.status == 200 and _is_html(response):
+        if response.status == 200 and answers.is_html(response):
             with contextlib.suppress(file_encoding.NotText):
-                self.unfound.learn(_read(response).text)
+                self.unfound.learn(answers.source_of(response).text)
         yield from self._all_else(first)
 
     def _all_else(self, first: Response) -> Iterator[Request]:
@@ -154,7 +154,7 @@ class SiteSpider(Spider):
         """A sitemap, or a list of them."""
         if response.status != 200:
             return
-        found = sitemaps.read(response.body, LARGEST_FILE)
+        found = sitemaps.read(response.body, LARGEST_LIST)
         for url in found.lists:
             yield from self._list(url)
         for url in found.pages:
@@ -182,8 +182,8 @@ class SiteSpider(Spider):
         url = _plain(response.url)
         if response.status != 200:
             self._out(asked, faults.of_status(response.status), response.status in _GONE)
-        elif not _is_html(response):
-            kind = _media_type(response) or "nothing of its kind"
+        elif not answers.is_html(response):
+            kind = answers.media_type(response) or "nothing of its kind"
             self._out(asked, f"the site says that it is {kind}, and no page")
         elif self._is_to_be_taken(asked, url):
             self.taken.add(url)
@@ -200,7 +200,7 @@ class SiteSpider(Spider):
 
     def _take(self, response: Response) -> Iterator[Request]:
         try:
-            source = _read(response)
+            source = answers.source_of(response)
         except file_encoding.NotText as problem:
             self._out(response.url, problem.message)
             return
@@ -209,16 +209,17 @@ class SiteSpider(Spider):
             return
         facts = gather(source)
         base = urls.base_address(response.url, facts.base_href)
-        words = sections_and_words(source, facts)[1]
+        drawn = sketch(source, facts, urlsplit(response.url).path)
         self._count(response)
         self.teller.tell(
             Page(
                 _plain(response.url),
                 self.teller.put(response.body),
-                _charset(response),
+                answers.charset(response),
                 page_parts.canonical(source, base) or "",
-                page_parts.is_drawn_by_scripts(source, facts, words),
+                page_parts.is_drawn_by_scripts(source, facts, drawn["words"]),
                 self.pages,
+                dict(drawn),
             )
         )
         is_deep = response.meta.get("depth", 0) >= DEEPEST
@@ -244,8 +245,8 @@ class SiteSpider(Spider):
 
     def file(self, response: Response) -> Iterator[Request]:
         """A file that pages use."""
-        kind = _media_type(response)
-        if response.status != 200 or _is_html(response):
+        kind = answers.media_type(response)
+        if response.status != 200 or answers.is_html(response):
             is_page = "the site says that it is a page, and no file of one"
             why = is_page if response.status == 200 else faults.of_status(response.status)
             self._out(response.url, why)
@@ -321,26 +322,3 @@ def _plain(url: str) -> str:
     """An address as the URL Standard writes it, without its fragment."""
     found = urls.resolve(url, url)
     return f"{found.origin}{found.path}{found.query}" if found else url
-
-
-def _media_type(response: Response) -> str:
-    """What a server says of an answer (RFC 9110, 8.3)."""
-    said = (response.headers.get("Content-Type") or b"").decode("latin-1")
-    return said.partition(";")[0].strip().lower()
-
-
-def _charset(response: Response) -> str:
-    said = (response.headers.get("Content-Type") or b"").decode("latin-1").lower()
-    return said.partition("charset=")[2].partition(";")[0].strip(" \"'")[:40]
-
-
-def _is_html(response: Response) -> bool:
-    kind = _media_type(response)
-    beginning = response.body[:512].lstrip().lower()
-    # https://mimesniff.spec.whatwg.org/#rules-for-identifying-an-unknown-mime-type
-    return kind in _HTML or (not kind and beginning.startswith((b"<!doctype html", b"<html")))
-
-
-def _read(response: Response) -> Source:
-    text, _ = file_encoding.decode(response.body, _charset(response))
-    return Source(text)

@@ -4,7 +4,6 @@ the rehearsal does in an editor's own browser. Playwright drives it where it is 
 from __future__ import annotations
 
 import contextlib
-import importlib.util
 import os
 import time
 from collections.abc import Iterator, Sequence
@@ -14,7 +13,7 @@ from urllib.parse import urlsplit
 
 from django.conf import settings
 
-from innerhop.core.refusals import Refusal
+from innerhop.fetch import browser
 from innerhop.library import rehearsal
 from innerhop.library.models import Page, Site, Walk
 from innerhop.library.seek.landings import Row
@@ -24,7 +23,6 @@ from innerhop.visitor import passes
 if TYPE_CHECKING:
     from playwright.sync_api import Page as Tab
 
-CHROMIUM = "/usr/bin/chromium"
 _BUILT = Path(settings.BASE_DIR) / "static" / "dist"
 _SHEET, _FOLLOWING = _BUILT / "sheet.js", _BUILT / "following.js"
 _ASK = """ids => new Promise(done => {
@@ -37,41 +35,26 @@ _LOADED = 3  # looks at a page that has just been loaded, whose scripts may add 
 _LIES = "[Math.round(scrollY), document.documentElement.scrollHeight]"
 
 
-class NoBrowser(Refusal):
-    """No browser can be driven from here."""
-
-
-def can_visit() -> bool:
-    """Whether a browser can be driven from here."""
-    return Path(CHROMIUM).exists() and importlib.util.find_spec("playwright") is not None
-
-
 @contextlib.contextmanager
 def visiting(site: Site) -> Iterator[Visitor]:
     """A visitor of a site in Chromium, the application served beside it for as long. Raises
-    NoBrowser."""
-    try:
-        from playwright.sync_api import sync_playwright  # noqa: PLC0415  (not always installed)
-    except ImportError:
-        raise NoBrowser(
-            "Playwright is not installed here. bin/test installs it; or rehearse in your own "
-            "browser, on the screen called Rehearsal."
-        ) from None
-    if not Path(CHROMIUM).exists():
-        raise NoBrowser("Chromium is missing. Install it:  sudo apt-get install chromium")
+    browser.NoBrowser."""
+    browser.require()
+    from playwright.sync_api import sync_playwright  # noqa: PLC0415  (not always installed)
+
     # Playwright runs an event loop of its own in this thread; the ORM is not used from it.
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     host = site.visitor_host
     with serve() as url, sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path=CHROMIUM,
+        chromium = playwright.chromium.launch(
+            executable_path=browser.CHROMIUM,
             args=["--no-sandbox", "--disable-gpu", f"--host-resolver-rules=MAP {host} 127.0.0.1"],
         )
-        tab = browser.new_page()
+        tab = chromium.new_page()
         root = f"http://{host}:{urlsplit(url).port}"
         tab.goto(f"{root}/-/enter?pass={passes.to_enter(site.pk)}&to=/")
         yield Visitor(tab, root)
-        browser.close()
+        chromium.close()
 
 
 class Visitor:

@@ -3,26 +3,33 @@
 from __future__ import annotations
 
 from innerhop.core import widths
+from innerhop.core.widths import Width
+from innerhop.fetch import browser
 from innerhop.library import rehearsal
 from innerhop.library.acts.base import counted
 from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
 from innerhop.library.jobs.running import Work
-from innerhop.practice.chromium import can_visit, visiting
+from innerhop.library.models import Page, Site
+from innerhop.practice.chromium import visiting
 
 KIND = "measure"
+
+
+def unmeasured(site: Site) -> list[tuple[Page, list[Width]]]:
+    """The pages of a site, each with the widths at which it was not measured as it is now."""
+    all_widths = [one.width for one in widths.ALL]
+    found = []
+    for page in site.pages.select_related("site").order_by("path"):
+        lacking = rehearsal.unmeasured(page, all_widths)
+        found.append((page, [one for one in widths.ALL if one.width in lacking]))
+    return found
 
 
 def run(work: Work) -> Outcome:
     """Measure what was not measured as it is now. What is measured stays, wherever it ends."""
     site = work.job.site
-    all_widths = [one.width for one in widths.ALL]
-    left = [
-        (page, one)
-        for page in site.pages.select_related("site").order_by("path")
-        for one in widths.ALL
-        if one.width in rehearsal.unmeasured(page, all_widths)
-    ]
+    left = [(page, one) for page, lacking in unmeasured(site) for one in lacking]
     if left:
         with visiting(site) as visitor:
             for at, (page, one) in enumerate(left):
@@ -32,4 +39,4 @@ def run(work: Work) -> Outcome:
     return Outcome(f"{counted(pages, 'page')} measured." if left else "All was measured already.")
 
 
-kinds.register(Kind(KIND, lambda _job: "Measuring pages", run, is_possible=can_visit))
+kinds.register(Kind(KIND, lambda _job: "Measuring pages", run, is_possible=browser.is_there))

@@ -15,28 +15,17 @@ from html import escape
 from innerhop.core.addresses import urls
 from innerhop.core.addresses.elsewhere import elsewhere_name
 from innerhop.core.edits import Edit, apply
+from innerhop.core.site import page_parts
 from innerhop.core.source.tree import Source
 
 NUMBER = "data-hop-n"
 ELSEWHERE = "-/elsewhere/"  # what stands before the names of files of other hosts
 
-# Attributes that fetch something (HTML Standard, "Attributes" index).
-_FETCHING = {
-    "img": ("src", "srcset"),
+# What the sheet fetches, each with the attributes that name it; scripts don't run there.
+_FETCHING = {tag: names for tag, names in page_parts.FETCHING.items() if tag != "script"} | {
     "link": ("href",),
-    "source": ("src", "srcset"),
-    "video": ("src", "poster"),
-    "audio": ("src",),
-    "track": ("src",),
-    "input": ("src",),
-    "image": ("href", "xlink:href"),
-    "use": ("href", "xlink:href"),
     "base": ("href",),
-    "body": ("background",),
-    "table": ("background",),
-    "td": ("background",),
 }
-_CSS_ADDRESS = re.compile(r"""(url\(\s*["']?|@import\s+["'])([^"')]+)""", re.IGNORECASE)
 _DOCTYPE = re.compile(r"(?:\s|<!--.*?-->)*<!doctype[^>]*>", re.IGNORECASE | re.DOTALL)
 
 
@@ -67,7 +56,7 @@ class Way:
 
     def leads_css(self, css: str) -> str:
         """A style sheet whose addresses are led the same way."""
-        return _CSS_ADDRESS.sub(lambda found: found[1] + self.leads(found[2]), css)
+        return page_parts.CSS_ADDRESS.sub(lambda found: found[1] + self.leads(found[2]), css)
 
 
 def dress(source: Source, way: Way, script: str) -> str:
@@ -112,9 +101,8 @@ _META_THAT_ACT = ("refresh", "content-security-policy")
 
 
 def _lead_set(value: str, way: Way) -> str:
-    """HTML Standard #srcset-attributes: addresses with a width or density each."""
-    candidates = (candidate.split(None, 1) for candidate in re.split(r",\s+|,(?=/)", value))
-    return ", ".join(" ".join((way.leads(c[0]), *c[1:])) for c in candidates if c)
+    found = page_parts.candidates(value)
+    return ", ".join(" ".join((way.leads(address), *size)) for address, *size in found)
 
 
 def _lead_style(source: Source, number: int, way: Way) -> Iterator[Edit]:

@@ -20,6 +20,7 @@ from innerhop.library.jobs.kinds import Kind, Outcome
 from innerhop.library.jobs.running import Work
 from innerhop.library.models import Change, Editor, Job, Page, Site, Staged
 from innerhop.library.removal import remove
+from innerhop.library.steps import finished
 from tests.library.test_bring_ins import zipped
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -31,7 +32,7 @@ def trial() -> Iterator[Callable[[Callable[[Work], Outcome]], None]]:
     """Say what jobs of a kind of the tests' own do."""
 
     def carry_out(run: Callable[[Work], Outcome]) -> None:
-        kinds.register(Kind("trial", lambda job: "A trial", run, goes_on=True))
+        kinds.register(Kind("trial", lambda job: "A trial", run))
 
     carry_out(lambda work: Outcome("Tried."))
     yield carry_out
@@ -240,8 +241,9 @@ def test_very_many_files_are_staged_and_brought_in(site: Site, editor: Editor) -
     upload = _upload(many.MANY + 1)
     assert (upload.pages, upload.total) == (many.MANY + 1, many.MANY + 2)
     before = Page.objects.count()
-    *steps, job = many.staged(site, editor, upload, replace=False, notes=["Sent."])
-    assert isinstance(job, Job)
+    steps: list[bring_ins.Progress] = []
+    sent = many.staged(site, editor, upload, replace=False, notes=["Sent."])
+    job = finished(sent, steps.append)
     assert steps[-1] == bring_ins.Progress(100, upload.total)
     assert Page.objects.count() == before
     done = ended(job)
@@ -256,7 +258,7 @@ def test_very_many_files_are_staged_and_brought_in(site: Site, editor: Editor) -
 def test_a_sending_that_breaks_off_leaves_nothing(site: Site, editor: Editor) -> None:
     steps = many.staged(site, editor, _upload(many.MANY + 1), replace=False, notes=[])
     next(steps)
-    steps.close()  # type: ignore[attr-defined]
+    steps.close()
     assert not Job.objects.exists()
     assert not Staged.objects.exists()
 

@@ -79,7 +79,10 @@ def test_it_is_shown_in_the_frame_in_the_list_and_by_itself(client: Client, job:
     assert "/a/b/" in shown
     assert "Waits for its turn" in shown
     now = client.get(reverse("job-now", args=[job.site.slug, job.pk])).json()
-    assert [(one["sections"], one["marked"]) for one in now["strips"]] == [(2, 1)]
+    (strip,) = now["strips"]
+    assert "2 sections, 1 marked" in strip
+    assert "A &amp; &lt;b&gt;" in strip
+    assert now["last"] == 1
     later = client.get(reverse("job-now", args=[job.site.slug, job.pk]) + "?after=1").json()
     assert later["strips"] == []
     odd = client.get(reverse("job-now", args=[job.site.slug, job.pk]) + "?after=" + "9" * 40)

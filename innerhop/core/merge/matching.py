@@ -132,17 +132,6 @@ class Match:
         return old.size(one) <= _ENDS or old.text(one) == new.text(other)
 
     @property
-    def share(self) -> float:
-        """How much of the old text's words stands in the new one as it was, from 0 to 1."""
-        same, number = 0, 0
-        while number < len(self.to):
-            if self.is_same(number):
-                same += self.old.size(number)
-                number = self.old.source.lasts[number]
-            number += 1
-        return same / max(1, self.old.size(0)) if self.to else 0
-
-    @property
     def unknown(self) -> list[int]:
         """The elements of the old text that none of the new one is, so far."""
         return [at for at, one in enumerate(self.to) if one is None]

@@ -4,14 +4,23 @@ from __future__ import annotations
 
 from collections import Counter
 
+from innerhop.core.proof import own_text
 from innerhop.core.source.tree import Source
 
 _SHARE = 0.1  # of a page's words: what has fewer of them may be another page, or an error's
-_FEW = 30  # words, of which that says nothing
+_FEW = 5  # words, of which that says nothing
+_SILENT = ("script", "style", "template", "noscript")
 
 
 def is_another(here: Source, there: Source) -> bool:
     """Whether a text has hardly anything of what a page says."""
-    before = Counter(here.text_of(0).split())
-    kept = before & Counter(there.text_of(0).split())
+    before = _words(here)
+    kept = before & _words(there)
     return before.total() >= _FEW and kept.total() < _SHARE * before.total()
+
+
+def _words(source: Source) -> Counter[str]:
+    """The words of a page, element by element: where no space stands between two, neither do
+    their words run into one another."""
+    shown = (at for at, tag in enumerate(source.tags) if tag not in _SILENT)
+    return Counter(word for at in shown for word in own_text(source, at).split())

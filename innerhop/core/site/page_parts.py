@@ -9,10 +9,10 @@ from innerhop.core.addresses import urls
 from innerhop.core.facts.page_facts import Facts
 from innerhop.core.source.tree import Source
 
-# HTML Standard, "Attributes" index: what fetches something.
-_FETCHING = {
-    "img": ("src",),
-    "source": ("src",),
+# HTML Standard, "Attributes" index: what fetches something, beside `link`.
+FETCHING = {
+    "img": ("src", "srcset"),
+    "source": ("src", "srcset"),
     "video": ("src", "poster"),
     "audio": ("src",),
     "track": ("src",),
@@ -26,9 +26,8 @@ _FETCHING = {
 }
 # https://html.spec.whatwg.org/multipage/links.html#linkTypes: those that a browser fetches.
 _LINKED = frozenset(("stylesheet", "icon", "apple-touch-icon", "manifest"))
-_CSS_ADDRESS = re.compile(r"""url\(\s*["']?([^"')]+)|@import\s+["']([^"']+)""", re.IGNORECASE)
-_CANDIDATES = re.compile(r",\s+|,(?=/)")
-_HAS_ADDRESS = re.compile(r"url\(|@import", re.IGNORECASE)
+# What stands before an address, and the address.
+CSS_ADDRESS = re.compile(r"""(url\(\s*["']?|@import\s+["'])([^"')]+)""", re.IGNORECASE)
 
 
 def parts(source: Source, base: str, *, scripts: bool = True) -> list[str]:
@@ -43,14 +42,14 @@ def css_parts(css: str, base: str) -> list[str]:
 
 
 def _resolved(written: Iterator[str], base: str) -> list[str]:
-    found = (urls.resolve(one, base) for one in written)
+    found = (urls.resolve(one, base) for one in written if one)
     whole = (f"{one.origin}{one.path}{one.query}" for one in found
              if one is not None and one.origin.startswith("http"))  # fmt: skip
     return list(dict.fromkeys(whole))
 
 
 def _written(source: Source, scripts: bool) -> Iterator[str]:
-    for element in source.of_tags(*_FETCHING, "link", "style"):
+    for element in source.of_tags(*FETCHING, "link", "style"):
         if element.tag == "script" and not scripts:
             continue
         if element.tag == "link":
@@ -58,19 +57,24 @@ def _written(source: Source, scripts: bool) -> Iterator[str]:
                 yield element.attr("href") or ""
         elif element.tag == "style":
             yield from _of_css(source.text_of(element.number))
-        for name in _FETCHING.get(element.tag, ()):
-            if value := element.attr(name):
-                yield value
-    for element in source.having("srcset"):
-        for one in _CANDIDATES.split(element.attr("srcset") or ""):
-            yield from one.split(None, 1)[:1]
+        for name in FETCHING.get(element.tag, ()):
+            value = element.attr(name) or ""
+            yield from (one[0] for one in candidates(value)) if name == "srcset" else [value]
     for element in source.having("style"):
         yield from _of_css(element.attr("style") or "")
 
 
 def _of_css(css: str) -> Iterator[str]:
-    if _HAS_ADDRESS.search(css):
-        yield from (one[1] or one[2] for one in _CSS_ADDRESS.finditer(css))
+    return (one[2] for one in CSS_ADDRESS.finditer(css))
+
+
+def candidates(srcset: str) -> list[list[str]]:
+    """The pictures that a `srcset` offers, each with its address, and its width or density.
+
+    https://html.spec.whatwg.org/multipage/images.html#srcset-attributes
+    """
+    found = (one.split(None, 1) for one in re.split(r",\s+|,(?=/)", srcset))
+    return [one for one in found if one]
 
 
 def canonical(source: Source, base: str) -> str | None:

@@ -12,16 +12,16 @@ from django.db import IntegrityError, transaction
 from innerhop.core.addresses import urls
 from innerhop.core.source import file_encoding
 from innerhop.core.source.file_encoding import FileEncoding
+from innerhop.fetch.asked import LARGEST_FILE, LARGEST_PAGE, MEGABYTE
 from innerhop.library import sites, usual_forms
 from innerhop.library.bring_in import again, called_so, media_types, news, packing
 from innerhop.library.bring_in.again import Again
-from innerhop.library.bring_in.packing import LARGEST_FILE, MEGABYTE, Refused
+from innerhop.library.bring_in.packing import Refused
 from innerhop.library.index import led_on, rows, store, texts, verdicts
 from innerhop.library.index.rows import Row
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Asset, BringIn, Change, Editor, Link, Page, Revision, Site
 
-LARGEST_PAGE = 4 * MEGABYTE
 _BATCH = 50  # pages, or
 _BATCH_BYTES = MEGABYTE  # so much of them, are written at a time
 _MOST_LINKS = 50_000  # of new pages that are held until the end

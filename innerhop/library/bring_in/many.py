@@ -3,7 +3,7 @@ afterwards."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Generator, Iterator, Sequence
 
 from django.db import transaction
 
@@ -23,9 +23,9 @@ _BATCH = 50  # files that are written at a time
 
 def staged(
     site: Site, editor: Editor, upload: Upload, *, replace: bool, notes: Sequence[str]
-) -> Iterator[Progress | Job]:
-    """Keep what was sent, and have a worker bring it in. Tells how far it has come, and at the
-    end the job. Within a transaction of its own: closed early, nothing is kept."""
+) -> Generator[Progress, None, Job]:
+    """Keep what was sent, and have a worker bring it in. Tells how far it has come; returns
+    the job. Within a transaction of its own: closed early, nothing is kept."""
     with transaction.atomic():
         asked = {"replace": replace, "notes": list(notes), "left_out": upload.left_out,
                  "total": upload.total}  # fmt: skip
@@ -40,7 +40,7 @@ def staged(
                 batch = []
                 yield Progress(number, upload.total)
         Staged.objects.bulk_create(batch)
-    yield job
+    return job
 
 
 def run(work: Work) -> Outcome:

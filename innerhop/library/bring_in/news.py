@@ -20,6 +20,7 @@ from innerhop.core.merge.deeds import Unclear
 from innerhop.core.merge.drawn import Drawn
 from innerhop.core.merge.lost import Lost, lost
 from innerhop.core.merge.merging import BOTH, HERE, THERE, Meeting, Merged, Undecided
+from innerhop.core.merge.unlike import is_another
 from innerhop.core.plan import Plan, from_data
 from innerhop.core.proof import proved
 from innerhop.core.refusals import Refusal
@@ -221,7 +222,7 @@ def _find(news: News) -> None:
             {"key": one.key, "at": drawn.place(one.ground.first), "options": one.options,
              "proposal": one.proposal, "state": _state(one)} for one in merged.meetings
         ],
-        "unlike": merged.match.share < _UNLIKE,
+        "unlike": is_another(news.first.source, news.there.source),
         **_plan(merged),
     }  # fmt: skip
 
@@ -229,9 +230,6 @@ def _find(news: News) -> None:
 def _state(meeting: Meeting) -> str:
     sides = f"{meeting.theirs}\0{meeting.ours}".encode("utf-8", "surrogatepass")
     return hashlib.sha256(sides).hexdigest()[:16]
-
-
-_UNLIKE = 0.1  # of a page's words: what has fewer of them as they were may be another page
 
 
 def _plan(merged: Merged) -> dict[str, Any]:

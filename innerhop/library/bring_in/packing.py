@@ -16,10 +16,9 @@ from dataclasses import dataclass
 from typing import BinaryIO
 
 from innerhop.core.refusals import Refusal
+from innerhop.fetch.asked import LARGEST_FILE, MEGABYTE
 
-MEGABYTE = 1024 * 1024
 MOST_FILES = 3_000
-LARGEST_FILE = 10 * MEGABYTE
 LARGEST_TOTAL = 100 * MEGABYTE
 # What systems put beside the files of a site, and what is no part of it.
 _SYSTEM = re.compile(r"(^|/)(__MACOSX/|\._|\.DS_Store$|Thumbs\.db$|desktop\.ini$)", re.IGNORECASE)

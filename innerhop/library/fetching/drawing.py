@@ -6,8 +6,9 @@ from django.conf import settings
 from django.db import transaction
 
 from innerhop.core.refusals import Refusal
+from innerhop.fetch import browser
 from innerhop.fetch.asked import Asked
-from innerhop.fetch.drawing import can_draw, drawn
+from innerhop.fetch.drawing import drawn
 from innerhop.library.acts.base import counted
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.bring_in.bring_ins import Piece
@@ -51,4 +52,6 @@ def run(work: Work) -> Outcome:
     return outcome
 
 
-kinds.register(Kind(KIND, lambda _job: "Reading what scripts draw", run, is_possible=can_draw))
+kinds.register(
+    Kind(KIND, lambda _job: "Reading what scripts draw", run, is_possible=browser.is_there)
+)

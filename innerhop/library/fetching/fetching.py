@@ -136,6 +136,7 @@ def _take_in(work: Work) -> Outcome:
             replace=True, left_out=found.left_out, notes=[*notes, *found.notes], gone=found.gone,
         )  # fmt: skip
         brought = finished(steps, lambda one: work.tell(one.done, one.total, "Taking it in"))
+        taking.keep_elsewhere(job, found)
         keys = [job.site.key_of(path) for path in found.drawn]
         brought.drawn = list(job.site.pages.filter(key__in=keys).values_list("pk", flat=True))
         brought.save(update_fields=["drawn"])
@@ -158,4 +159,4 @@ def drop(job: Job) -> None:
     shutil.rmtree(folder_of(job), ignore_errors=True)
 
 
-kinds.register(Kind(KIND, called, run, goes_on=True, drop=drop))
+kinds.register(Kind(KIND, called, run, drop=drop))

@@ -2,28 +2,15 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import Any
 
-from innerhop.core.addresses import urls
-from innerhop.core.facts.page_facts import gather
-from innerhop.core.facts.sections import sections_and_words
-from innerhop.core.site.page_rows import title_of
-from innerhop.core.source import file_encoding
-from innerhop.core.source.tree import Source
 from innerhop.fetch import records
 from innerhop.fetch.records import Record
+from innerhop.library.index.rows import kept
 from innerhop.library.models import Job, Staged
 
 FROM, PAGE, FILE, SAME, OUT, NOTE = "from", "page", "file", "same", "out", "note"
-
-
-class Counts(NamedTuple):
-    """How much has come."""
-
-    pages: int
-    files: int
 
 
 class Staging:
@@ -45,10 +32,9 @@ class Staging:
             case records.Begun():
                 self._put(FROM, record.origin, record.path)
             case records.Page():
-                data = self.body(record.body)
-                found = as_drawn(data, record.label, record.address)
-                more = {"canonical": record.canonical, "drawn": record.drawn}
-                self._put(PAGE, record.address, record.label, data, {**found, **more})
+                found = {**record.sketch, "canonical": record.canonical, "drawn": record.drawn}
+                found["title"] = kept(found.get("title", ""))
+                self._put(PAGE, record.address, record.label, self.body(record.body), found)
             case records.File():
                 self._put(FILE, record.address, record.media_type, self.body(record.body))
             case records.Same():
@@ -66,7 +52,7 @@ class Staging:
         content: bytes | None = None,
         found: dict[str, Any] | None = None,
     ) -> None:
-        name = name.replace("\0", "\ufffd")
+        name = kept(name)
         if (kind, name) in self.known:
             return
         self.known.add((kind, name))
@@ -74,37 +60,6 @@ class Staging:
         self.files += kind == FILE
         Staged.objects.create(
             job=self.job, number=self.next, kind=kind, name=name,
-            more=more.replace("\0", "\ufffd"), content=content, found=found or {},
+            more=kept(more), content=content, found=found or {},
         )  # fmt: skip
         self.next += 1
-
-
-def as_drawn(data: bytes, label: str, address: str) -> dict[str, Any]:
-    """A page as it is drawn before it is taken in: its sections, each with its level, its words
-    and whether it has a mark. Nothing where it can't be read, which is said when it is taken."""
-    try:
-        text, _ = file_encoding.decode(data, label)
-    except file_encoding.NotText:
-        return {}
-    source = Source(text)
-    facts = gather(source)
-    sections, words = sections_and_words(source, facts)
-    at = urls.resolve(address, address)
-    return {
-        "title": title_of(facts, at.path if at else "")[:300],
-        "words": words,
-        "sections": [[one.level, one.words, bool(one.mark)] for one in sections],
-        "digest": _digest(source),
-    }
-
-
-def _digest(source: Source) -> str:
-    """The same for two texts that show the same: their words and their elements, the same
-    pictures, and links and IDs that are the same."""
-    told = [" ".join(source.text_of(0).split()), " ".join(source.tags)]
-    for name in ("href", "src", "srcset", "id"):
-        told += (f"{name} {one.attr(name)}" for one in source.having(name) if one.tag not in _HEAD)
-    return hashlib.sha256("\0".join(told).encode("utf-8", "surrogatepass")).hexdigest()[:32]
-
-
-_HEAD = ("link", "script", "base")  # which name the page's own address, and versions

@@ -147,9 +147,7 @@ def pieces(job: Job, told: Found) -> Iterator[Piece]:
     for row in rows.iterator(chunk_size=20):
         data = bytes(row.content or b"")
         path = _path(row.name)
-        if row.kind == FILE and not _is_own(told.origin, row.name):
-            _keep_elsewhere(job.site, row.name, data, row.more)
-        elif row.kind == FILE:
+        if row.kind == FILE and _is_own(told.origin, row.name):
             # Files are known by their names, as those that come in as files are.
             name = unquote(path).replace("\0", "\ufffd").lstrip("/")
             yield Piece(name, data, media_type=row.more[:_LONGEST_TYPE])
@@ -165,16 +163,16 @@ _LONGEST_NAME, _LONGEST_TYPE = 1_000, 120
 _LOOKS = ("text/css", "image/", "font/", "application/font", "application/x-font")
 
 
-def _keep_elsewhere(site: Site, address: str, data: bytes, media_type: str) -> None:
-    """Keep a file of another host, where it makes pages look as they do."""
-    name = elsewhere_name(address)
-    is_font = name.partition("?")[0].endswith((".woff", ".woff2", ".ttf", ".otf"))
-    if len(name) <= _LONGEST_NAME and (media_type.startswith(_LOOKS) or is_font):
-        Elsewhere.objects.update_or_create(
-            site=site,
-            name=name,
-            defaults={"content": data, "media_type": media_type[:_LONGEST_TYPE]},
-        )
+def keep_elsewhere(job: Job, told: Found) -> None:
+    """Keep the files of other hosts that make pages look as they do."""
+    rows = Staged.objects.filter(job=job, kind=FILE)
+    others = {elsewhere_name(row.name): row for row in rows.defer("content")
+              if not _is_own(told.origin, row.name)}  # fmt: skip
+    for name, row in others.items():
+        is_font = name.partition("?")[0].endswith((".woff", ".woff2", ".ttf", ".otf"))
+        if len(name) <= _LONGEST_NAME and (row.more.startswith(_LOOKS) or is_font):
+            found = {"content": row.content, "media_type": row.more[:_LONGEST_TYPE]}
+            Elsewhere.objects.update_or_create(site=job.site, name=name, defaults=found)
 
 
 def set_address(site: Site, told: Found) -> list[str]:

@@ -21,15 +21,13 @@ class Outcome(NamedTuple):
 
 
 class Kind(NamedTuple):
-    """A kind of job. called: what one is called, for people. run: carries it out; raises
-    Refusal where it can't be done, and running.Stopped where it was asked to stop. goes_on:
-    whether one that stopped can go on from there. drop: throws away what it has gathered.
-    is_possible: whether it can be done on this machine."""
+    """A kind of job. called: what one is called, for people. run: carries it out; raises Refusal
+    where it can't be done, and running.Stopped where it was asked to stop. drop: throws away what
+    it has gathered. is_possible: whether it can be done on this machine."""
 
     name: str
     called: Callable[[Job], str]
     run: Callable[[Work], Outcome]
-    goes_on: bool = False
     drop: Callable[[Job], None] = lambda _job: None
     is_possible: Callable[[], bool] = lambda: True
 

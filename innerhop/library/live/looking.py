@@ -49,6 +49,7 @@ def run(work: Work) -> Outcome:
         pages = [one for one in pages if one.pk in only]
     if not pages:
         raise Refusal("Nothing was planned here yet, so there is nothing to look for.")
+    drop(job)  # where it is tried again, what was there at the first try is of no use
     told, is_cut = _fetched(work, pages)
     if work.stop.is_set():
         raise Stopped("Stopped. What was seen before stands.")

@@ -29,21 +29,20 @@ from django.views.decorators.http import (
 
 from innerhop.core.addresses.urls import read_path
 from innerhop.core.refusals import Refusal
-from innerhop.fetch.asked import MOST_PAGES, USUAL_PAGES
+from innerhop.fetch.asked import LARGEST_FILE, LARGEST_PAGE, MEGABYTE, MOST_PAGES, USUAL_PAGES
 from innerhop.library import doing
 from innerhop.library.bring_in import bring_ins, many, packing, pasted
 from innerhop.library.fetching import drawing, fetching
 from innerhop.library.jobs import jobs, kinds
-from innerhop.library.models import BringIn, Editor, Job, Link, Mark, Page, Section, Site
+from innerhop.library.models import BringIn, Editor, Link, Mark, Page, Section, Site
 from innerhop.library.steps import Followed, finished
 from innerhop.screens.access import editor_of, for_editors, told
 from innerhop.screens.frame import faults
 
-_MEGABYTE = packing.MEGABYTE
 LIMITS = {
-    "page": bring_ins.LARGEST_PAGE // _MEGABYTE,
-    "file": packing.LARGEST_FILE // _MEGABYTE,
-    "total": packing.LARGEST_TOTAL // _MEGABYTE,
+    "page": LARGEST_PAGE // MEGABYTE,
+    "file": LARGEST_FILE // MEGABYTE,
+    "total": packing.LARGEST_TOTAL // MEGABYTE,
     "files": packing.MOST_FILES,
 }
 
@@ -177,10 +176,8 @@ def _steps(
 ) -> Steps:
     """Bring in what was sent; by a job where it is very much."""
     if upload.pages > many.MANY:
-        for step in many.staged(site, editor, upload, replace=replace, notes=notes):
-            if isinstance(step, Job):
-                return reverse("job", args=[site.slug, step.pk])
-            yield step
+        job = yield from many.staged(site, editor, upload, replace=replace, notes=notes)
+        return reverse("job", args=[site.slug, job.pk])
     found = yield from bring_ins.bring_in(
         site, editor, upload.pieces, upload.total,
         replace=replace, left_out=upload.left_out, notes=notes,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpRequest
+from django.utils.functional import SimpleLazyObject
 
 from innerhop.library.seek import findings
 from innerhop.screens.access import editor_of
@@ -20,7 +21,10 @@ def frame(request: HttpRequest) -> dict[str, Any]:
         "site": site,
         # Counted where it is shown: what is no page of ours needs none.
         "findings_count": lambda: findings.counted(site) if site else 0,
-        "jobs_at_hand": lambda: shown.at_hand(site, editor_of(request)) if site else [],
+        # Asked once, however often it is shown.
+        "jobs_at_hand": SimpleLazyObject(
+            lambda: shown.at_hand(site, editor_of(request)) if site else []
+        ),
         "here": match.url_name if match else "",
         "built": built(),
     }

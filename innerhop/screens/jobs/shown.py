@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from datetime import timedelta
 from itertools import accumulate
 from typing import Any
@@ -24,8 +24,6 @@ _IN_WORDS = {
     _State.FAILED: "Not done",
     _State.DONE: "Done",
 }
-
-
 _UNSEEN = timedelta(seconds=20)
 
 
@@ -55,7 +53,7 @@ def shown(job: Job) -> Shown:
     """A job, for a screen."""
     kind = kinds.of(job)
     stands = job.state in (_State.STOPPED, _State.FAILED)
-    gathered = stands and kind.goes_on and job.staged.filter(kind="page").exists()
+    gathered = stands and job.staged.filter(kind="page").exists()
     at = job.said if job.state == _State.RUNS else job.message
     if job.state == _State.WAITS and timezone.now() - job.made > _UNSEEN:
         at = "No worker has taken it up. Whoever runs Inner Hop starts one: see “On a server”."
@@ -93,7 +91,8 @@ def at_hand(site: Site, editor: Editor) -> list[Shown]:
 
 @dataclass(frozen=True)
 class Strip:
-    """A page that came and is not taken in yet. number: of its staged row."""
+    """A page that came and is not taken in yet. number: of its staged row. is_broken_off: whether
+    it is longer than it is drawn."""
 
     number: int
     title: str
@@ -102,17 +101,17 @@ class Strip:
     marked: int
     is_drawn: bool
     ruler: Ruler
-    is_cut: bool
+    is_broken_off: bool
 
 
 _SCREENS = 15  # of the laptop, across the whole width: nothing is drawn anew when more come
-_AT_ONCE = 100  # strips
+AT_ONCE = 100  # strips
 
 
 def strips(job: Job, after: int) -> list[Strip]:
     """The pages that came after a number, in their order."""
     rows = Staged.objects.filter(job=job, kind="page", number__gt=after).defer("content")
-    return [_strip(row) for row in rows.order_by("number")[:_AT_ONCE]]
+    return [_strip(row) for row in rows.order_by("number")[:AT_ONCE]]
 
 
 def _strip(row: Staged) -> Strip:
@@ -133,8 +132,3 @@ def _strip(row: Staged) -> Strip:
         row.number, found.get("title", path), path, len(sections), sum(marked),
         bool(found.get("drawn")), drawing, height > longest,
     )  # fmt: skip
-
-
-def as_data(one: Shown | Strip) -> dict[str, Any]:
-    """The same for a script."""
-    return asdict(one)

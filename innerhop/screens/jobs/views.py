@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+from typing import Any
+
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST, require_safe
 
 from innerhop.core.refusals import Refusal
@@ -31,13 +35,18 @@ def show(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """One job, with what came so far."""
     job = _job(site, pk)
     jobs.see(editor_of(request), job)
-    context = {
+    return render(request, "jobs/job.html", _context(job))
+
+
+def _context(job: Job) -> dict[str, Any]:
+    strips = shown.strips(job, 0)
+    return {
         "job": job,
         "shown": shown.shown(job),
-        "strips": shown.strips(job, 0),
+        "strips": strips,
+        "more": job.staged.filter(kind="page").count() - len(strips),
         "ruler_width": RULER_WIDTH,
     }
-    return render(request, "jobs/job.html", context)
 
 
 @require_POST
@@ -60,7 +69,7 @@ def _job(site: Site, pk: int) -> Job:
 def now(request: HttpRequest, site: Site) -> JsonResponse:
     """The jobs that are at hand, for the bar in the frame."""
     found = shown.at_hand(site, editor_of(request))
-    return JsonResponse({"jobs": [shown.as_data(one) for one in found]})
+    return JsonResponse({"jobs": [asdict(one) for one in found]})
 
 
 @require_safe
@@ -71,8 +80,18 @@ def job_now(request: HttpRequest, site: Site, pk: int) -> JsonResponse:
     jobs.see(editor_of(request), job)
     asked = request.GET.get("after", "")
     after = int(asked) if asked.isascii() and asked.isdecimal() and len(asked) < 10 else 0
-    rows = [shown.as_data(one) for one in shown.strips(job, after)]
-    return JsonResponse({"job": shown.as_data(shown.shown(job)), "strips": rows})
+    found = shown.strips(job, after)
+    told = {
+        "job": asdict(shown.shown(job)),
+        "strips": [_drawn(one) for one in found],
+        "last": found[-1].number if found else after,
+    }
+    return JsonResponse(told)
+
+
+def _drawn(strip: shown.Strip) -> str:
+    """A page that came, as the screen lists it."""
+    return render_to_string("jobs/strip.html", {"strip": strip, "ruler_width": RULER_WIDTH})
 
 
 @require_POST
@@ -95,6 +114,6 @@ def turn(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
             jobs.see(editor, job)
             return redirect(shown.end(job) or shown.shown(job).url)
     except Refusal as problem:
-        context = {"job": job, "shown": shown.shown(job), "trouble": problem.message}
+        context = {**_context(job), "trouble": problem.message}
         return render(request, "jobs/job.html", context, status=problem.status)
     return redirect("job", site.slug, pk)

@@ -68,6 +68,10 @@ class Row:
         return self.length.measured
 
     @property
+    def is_guessed(self) -> bool:
+        return not self.measured
+
+    @property
     def screens(self) -> float:
         return self.length.height / LAPTOP.view
 

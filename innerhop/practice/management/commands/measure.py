@@ -9,11 +9,10 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from innerhop.core import widths
 from innerhop.core.refusals import Refusal
-from innerhop.library import rehearsal
 from innerhop.library.models import Site
 from innerhop.practice.chromium import visiting
+from innerhop.practice.measuring import unmeasured
 
 
 class Command(BaseCommand):
@@ -40,11 +39,8 @@ class Command(BaseCommand):
         site = Site.objects.filter(slug=slug).first()
         if site is None:
             raise CommandError(f"There is no site called {slug}.")
-        all_widths = [one.width for one in widths.ALL]
-        left = [(page, rehearsal.unmeasured(page, all_widths))
-                for page in site.pages.select_related("site").order_by("path")]  # fmt: skip
-        own = left[part::workers]
-        jobs = [(page, one) for page, lacking in own for one in widths.ALL if one.width in lacking]
+        own = unmeasured(site)[part::workers]
+        jobs = [(page, one) for page, lacking in own for one in lacking]
         try:
             with visiting(site) as visitor:
                 for at, (page, one) in enumerate(jobs, 1):

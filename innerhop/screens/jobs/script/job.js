@@ -33,25 +33,13 @@ export function job() {
         if (found) {
           const { job: now, strips } = found;
           Object.assign(this, { state: now.state, at: now.at, done: now.done, total: now.total || null, canStop: now.can_stop });
-          for (const strip of strips) list.append(this.drawn(strip));
-          last = strips.at(-1)?.number ?? last;
+          list.insertAdjacentHTML("beforeend", strips.join(""));
+          last = found.last;
           // What can be done now is another thing: the screen is read anew.
           if (!now.at_work) return now.end ? window.location.assign(now.end) : window.location.reload();
         }
         await new Promise((done) => setTimeout(done, PAUSE));
       }
-    },
-    drawn(strip) {
-      const row = this.$refs.strip.content.firstElementChild.cloneNode(true);
-      const [name, path, note] = row.querySelectorAll("b, span");
-      name.textContent = strip.title;
-      path.textContent = strip.path;
-      note.textContent = strip.is_drawn ? "Drawn by scripts alone" : `${strip.marked} of ${strip.sections} sections marked`;
-      const svg = row.querySelector("svg");
-      svg.setAttribute("aria-label", `${strip.sections} sections, ${strip.marked} marked`);
-      svg.querySelector("rect").setAttribute("width", strip.ruler.lead.toFixed(1));
-      ["odd", "even", "unmarked", "marked"].forEach((kind, at) => svg.querySelectorAll("path")[at].setAttribute("d", strip.ruler[kind]));
-      return row;
     },
   };
 }
