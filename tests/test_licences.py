@@ -18,6 +18,7 @@ KNOWN = {
     "apache software license", "apache license 2.0", "apache-2.0 or mit", "apache 2.0",
     "isc", "psf-2.0", "cc0-1.0", "mit or apache-2.0", "the mit license (mit)",
     "python software foundation license", "apache-2.0 and mit", "apache-2.0 or bsd-3-clause",
+    "mit and psf-2.0",
     "zpl-2.1",  # as BSD, and the names of its makers are not used
     "0bsd", "mit-cmu", "mit-0", "apache-2.0 or bsd-2-clause", "bsd-3-clause or apache-2.0",
     # Used as a library and not changed (LGPL 3, section 4); PostgreSQL's own client.

@@ -729,13 +729,12 @@ class Look(models.Model):
 
 class Seen(Written):
     """A page as it was there at the last look. why: why nothing was seen, "" where something was;
-    the text is that of the look before then. revision: of the page here, for which `found` is so:
-    how each step of its copy sheet stands (see `live`)."""
+    the text is that of the look before then. found: the keys of the steps of its copy sheet that
+    are there (see `live`)."""
 
     page = models.OneToOneField(Page, on_delete=models.CASCADE, related_name="seen")
     look = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="pages_seen")
     why = models.CharField(max_length=300, blank=True)
-    revision = models.PositiveIntegerField(default=0)
     found = models.JSONField(default=list, blank=True)
 
     def __str__(self) -> str:

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from innerhop.core.live.order import order
-from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE
+from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNSEEN, WAITS
 from innerhop.library import doing, sites
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.bring_in.bring_ins import Piece
@@ -18,7 +18,7 @@ from innerhop.library.hand_over import copy_sheet
 from innerhop.library.index.texts import current
 from innerhop.library.jobs import jobs, running
 from innerhop.library.live import looking
-from innerhop.library.live.standing import UNSEEN, WAITS, SiteStanding
+from innerhop.library.live.standing import SiteStanding
 from innerhop.library.models import Editor, Job, Look, Page, Site
 from innerhop.library.steps import finished
 from tests.fetch import hosts

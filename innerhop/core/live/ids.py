@@ -5,6 +5,8 @@ from __future__ import annotations
 from functools import cached_property
 from typing import NamedTuple
 
+from innerhop.core.addresses.fragments import Targets, encode, indicated
+from innerhop.core.facts.page_facts import gather_marks
 from innerhop.core.facts.words import words
 from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE
 from innerhop.core.source.content_models import LEVELS
@@ -27,19 +29,13 @@ class Ids:
         self.source = source
 
     @cached_property
-    def _numbers(self) -> dict[str, int]:
-        """By ID, the first element that has it; names of anchors too, after all IDs."""
-        found: dict[str, int] = {}
-        for one in self.source.having("id"):
-            found.setdefault(one.attr("id") or "", one.number)
-        for one in self.source.having("name"):
-            if one.tag == "a":
-                found.setdefault(one.attr("name") or "", one.number)
-        return found
+    def _targets(self) -> Targets[int]:
+        return gather_marks(self.source).targets()
 
     def number(self, id_: str) -> int | None:
         """The element at which readers of that ID arrive."""
-        return self._numbers.get(id_)
+        found = indicated(encode(id_), self._targets)
+        return found if isinstance(found, int) else None
 
     def found(self, id_: str, wanted: int | None) -> Found:
         """How an ID stands that an element, by number, is to have; None where that element
@@ -49,10 +45,11 @@ class Ids:
             return self._elsewhere(id_, number, wanted)
         if wanted is not None and id_ in (self.source.attr(wanted, "class") or "").split():
             return Found(DIFFERENTLY, _IN_CLASS, _FROM_CLASS, wanted)
-        slip = next((one for one in self._numbers if one != id_ and bare(one) == bare(id_)), None)
+        known = self._targets.ids
+        slip = next((one for one in known if one != id_ and bare(one) == bare(id_)), None)
         if slip is not None:
             how = f"It was entered as “{slip}”: {_slip(slip)}"
-            return Found(DIFFERENTLY, how, _AGAIN, self._numbers[slip])
+            return Found(DIFFERENTLY, how, _AGAIN, known[slip])
         other = self.source.attr(wanted, "id") if wanted is not None else None
         if other:
             how = f"That part has the ID “{other}” there."

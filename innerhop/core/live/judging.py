@@ -25,7 +25,7 @@ from innerhop.core.copy_steps.step import (
 from innerhop.core.facts.words import words
 from innerhop.core.live import ids, links
 from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNTOLD, Station
-from innerhop.core.merge.matching import Match, matched
+from innerhop.core.merge.matching import Match, matched, plain
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source, Span
 
@@ -157,15 +157,11 @@ def _away(page: Page, step: Step) -> Station:
     if not step.before.startswith("<"):  # a marker's ID
         return Station(step, NOT_YET if page.ids.number(step.before) is not None else THERE)
     gone = Source(step.before)
-    said = _plain(gone.text_of(0))
+    said = plain(gone.text_of(0))
     if not said:
         return Station(step, UNTOLD)
-    there, here = (_plain(one.text_of(0)).count(said) for one in (page.there, page.here))
+    there, here = (plain(one.text_of(0)).count(said) for one in (page.there, page.here))
     return Station(step, NOT_YET if there > here else THERE)
-
-
-def _plain(text: str) -> str:
-    return " ".join(text.split())
 
 
 def _style(page: Page, step: Step) -> Station:
@@ -193,7 +189,7 @@ def _markup(page: Page, step: Step) -> Station:
         return Station(step, THERE if has else NOT_YET, there=page.markup(there))
     if there is None:
         return Station(step, NOT_YET)
-    same = _plain(page.here.text_of(number)) == _plain(page.there.text_of(there))
+    same = plain(page.here.text_of(number)) == plain(page.there.text_of(there))
     wanted = _ends_inside(page, page.here, number)
     has_all = wanted.items() <= _ends_inside(page, page.there, there).items()
     if same and has_all:

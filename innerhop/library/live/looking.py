@@ -10,7 +10,7 @@ from django.conf import settings
 from django.db import transaction
 
 from innerhop.core.addresses import urls
-from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE
+from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, WAITS
 from innerhop.core.merge.unlike import is_another
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import file_encoding
@@ -26,7 +26,6 @@ from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
 from innerhop.library.jobs.running import Stopped, Work
 from innerhop.library.live import standing
-from innerhop.library.live.standing import WAITS
 from innerhop.library.models import Job, Link, Look, Page, Seen, Site
 
 KIND = "look"

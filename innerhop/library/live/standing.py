@@ -4,42 +4,19 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from innerhop.core.addresses import urls
-from innerhop.core.copy_steps.step import Step
 from innerhop.core.live.ids import Ids
 from innerhop.core.live.judging import Page as LivePage
 from innerhop.core.live.judging import place, stations
 from innerhop.core.live.order import order
-from innerhop.core.live.station import THERE, UNTOLD, Station
+from innerhop.core.live.station import THERE, UNSEEN, UNTOLD, WAITS, Station
 from innerhop.core.source.tree import Source
 from innerhop.library.hand_over import copy_sheet
 from innerhop.library.index.texts import PageText, current
 from innerhop.library.models import Page, Revision, Seen, Site
-
-WAITS = "waits"  # what leads to a mark of another page that isn't there yet
-UNSEEN = "unseen"  # of a page that nobody has looked at
-
-
-@dataclass(frozen=True)
-class Stop:
-    """A planned thing. state: one of core.live.station's, WAITS or UNSEEN. waits_for: the page
-    whose mark it waits for."""
-
-    step: Step
-    state: str
-    how: str = ""
-    todo: str = ""
-    there: str = ""
-    at: float = 0
-    waits_for: int | None = None
-
-    @property
-    def is_there(self) -> bool:
-        """Whether it is as planned."""
-        return self.state == THERE
 
 
 @dataclass(frozen=True)
@@ -48,7 +25,7 @@ class PageStanding:
     how far down each begins, from 0 to 1. length: of its text, in characters."""
 
     page: Page
-    stops: Sequence[Stop]
+    stops: Sequence[Station]
     seen: Seen | None
     sections: Sequence[float] = ()
     length: int = 0
@@ -100,10 +77,10 @@ class SiteStanding:
         page = LivePage(here, _there(sheet.page, seen).source, sheet.page.address, self.site.key_of)
         return stations(page, sheet.steps)
 
-    def _stop(self, page: Page, found: Station) -> Stop:
+    def _stop(self, page: Page, found: Station) -> Station:
         waits_for = self._waited_for(page, found)
-        state = WAITS if waits_for is not None and found.state != THERE else found.state
-        return Stop(found.step, state, found.how, found.todo, found.there, found.at, waits_for)
+        waits = waits_for is not None and not found.is_there
+        return replace(found, state=WAITS if waits else found.state, waits_for=waits_for)
 
     def _waited_for(self, page: Page, found: Station) -> int | None:
         """The other page whose mark a hop leads to, where that isn't there yet."""
@@ -158,6 +135,5 @@ def keep_found(site: Site) -> SiteStanding:
     for one in standing.pages:
         if one.seen is not None:
             one.seen.found = [stop.step.key for stop in one.stops if stop.is_there]
-            one.seen.revision = one.page.revision
-            one.seen.save(update_fields=["found", "revision"])
+            one.seen.save(update_fields=["found"])
     return standing

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import pairwise
 
-from innerhop.library.live.standing import PageStanding, Stop
+from innerhop.core.live.station import Station
+from innerhop.library.live.standing import PageStanding
 
 WIDTH = 430
 _SHORTEST = 80
@@ -18,7 +19,7 @@ class Drawn:
 
     length: float
     odd: str
-    stops: list[tuple[Stop, float]]
+    stops: list[tuple[Station, float]]
 
 
 def drawn(standing: PageStanding, longest: int) -> Drawn:
@@ -26,7 +27,7 @@ def drawn(standing: PageStanding, longest: int) -> Drawn:
     length = max(_SHORTEST, WIDTH * standing.length / max(1, longest))
     edges = [0.0, *(length * at for at in standing.sections), length]
     odd = "".join(f"M{a:.1f} 0h{b - a:.1f}v22h{a - b:.1f}z" for a, b in list(pairwise(edges))[1::2])
-    placed: list[tuple[Stop, float]] = []
+    placed: list[tuple[Station, float]] = []
     last = -float("inf")
     for stop in sorted(standing.stops, key=lambda one: one.at):
         last = max(length * stop.at, last + _APART)

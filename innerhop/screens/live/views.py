@@ -12,13 +12,13 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
-from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNTOLD
+from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNSEEN, UNTOLD, WAITS, Station
 from innerhop.library import doing
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.bring_in.bring_ins import Piece
 from innerhop.library.jobs import jobs
 from innerhop.library.live import looking
-from innerhop.library.live.standing import UNSEEN, WAITS, PageStanding, SiteStanding, Stop
+from innerhop.library.live.standing import PageStanding, SiteStanding
 from innerhop.library.models import Look, Page, Seen, Site
 from innerhop.library.steps import finished
 from innerhop.screens.access import editor_of, for_editors, page_of
@@ -101,7 +101,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
 
 def _chosen(
     request: HttpRequest, standing: SiteStanding
-) -> tuple[PageStanding | None, Stop | None]:
+) -> tuple[PageStanding | None, Station | None]:
     asked, key = request.GET.get("page", ""), request.GET.get("step", "")
     page = next((one for one in standing.pages if str(one.page.pk) == asked), None)
     if page is None:

@@ -1,10 +1,10 @@
 // The copy sheet: tick steps off, copy what is to be entered, print.
 import { post, Told } from "../../frame/script/ask.js";
+import { copying } from "../../frame/script/copying.js";
+import { joined } from "../../frame/script/joined.js";
 
 export function copySheet() {
-  return {
-    trouble: "",
-    answer: "",
+  return joined(copying(), {
     showsMarkup: false,
 
     async tick(event) {
@@ -33,16 +33,8 @@ export function copySheet() {
       if (entry) return this.copy(entry.textContent);
       this.answer = "This step has nothing to copy.";
     },
-    async copy(text) {
-      try {
-        await navigator.clipboard.writeText(text);
-        Object.assign(this, { trouble: "", answer: `Copied ${text}` });
-      } catch {
-        this.trouble = "The browser does not let this page copy. Select the entry and copy it by hand.";
-      }
-    },
     print() {
       window.print();
     },
-  };
+  });
 }

@@ -1,17 +1,14 @@
 // Lines from what waits to the mark that it waits for, and copying what is to be entered.
+import { copying } from "../../frame/script/copying.js";
+import { joined } from "../../frame/script/joined.js";
+
 const NAMESPACE = "http://www.w3.org/2000/svg";
 
 export function live() {
-  return {
-    answer: "",
-
+  return joined(copying(), {
     init() {
       this.$nextTick(() => this.draw());
       addEventListener("resize", () => this.draw());
-    },
-    async copy(text) {
-      await navigator.clipboard.writeText(text);
-      this.answer = "Copied.";
     },
     draw() {
       const field = this.$el.querySelector("[data-lines]");
@@ -36,7 +33,7 @@ export function live() {
       }
       if (all.childElementCount) field.append(all);
     },
-  };
+  });
 }
 
 function middle(part, frame) {
