@@ -66,6 +66,10 @@ class Site(Removable):
     rules_asked: the rules, by name, that are a matter of taste and looked for here.
     led_on: the addresses, by key, at which the site's own server sends readers on to others, as
     was seen when it was fetched.
+    daily: whether the site itself is looked at every morning; daily_from: when that was last begun,
+    or set so. live_broke: how many of its hops
+    led somewhere at an earlier look and lead nowhere now. feed_key: the secret part of its feed's
+    address, "" where it has none.
     """
 
     name = models.CharField(max_length=120)
@@ -83,6 +87,10 @@ class Site(Removable):
     air = models.PositiveSmallIntegerField(default=style_lines.AIR)
     rules_asked = models.JSONField(default=list, blank=True)
     led_on = models.JSONField(default=dict, blank=True)
+    daily = models.BooleanField(default=False)
+    daily_from = models.DateTimeField(null=True, blank=True)
+    live_broke = models.PositiveIntegerField(default=0)
+    feed_key = models.CharField(max_length=43, blank=True, default="")
     editors = models.ManyToManyField(Editor, through="Membership", related_name="sites")
 
     class Meta:
@@ -105,10 +113,12 @@ class Site(Removable):
 
 
 class Membership(models.Model):
-    """That an editor may see and change a site."""
+    """That an editor may see and change a site. mails: whether they are written to when hops
+    broke there."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     editor = models.ForeignKey(Editor, on_delete=models.CASCADE)
+    mails = models.BooleanField(default=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["site", "editor"], name="member_once")]
@@ -709,7 +719,9 @@ class Job(models.Model):
 
 class Look(models.Model):
     """One look at the site itself: how many of the things planned here were there as planned, were
-    entered differently, were not there yet, and waited for another page."""
+    entered differently, were not there yet, and waited for another page; how many hops led
+    nowhere, None where nobody counted yet. changed: the hops that broke since the look before, and
+    those that work again (`live.there`)."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="looks")
     editor = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
@@ -719,6 +731,8 @@ class Look(models.Model):
     differently = models.PositiveIntegerField(default=0)
     not_yet = models.PositiveIntegerField(default=0)
     waits = models.PositiveIntegerField(default=0)
+    broken = models.PositiveIntegerField(null=True)
+    changed = models.JSONField(default=list, blank=True)
 
     class Meta:
         ordering = ("-pk",)
@@ -729,16 +743,52 @@ class Look(models.Model):
 
 class Seen(Written):
     """A page as it was there at the last look. why: why nothing was seen, "" where something was;
-    the text is that of the look before then. found: the keys of the steps of its copy sheet that
+    the text is that of the look before then. gone: whether the site says that the page is not there
+    any more. found: the keys of the steps of its copy sheet that
     are there (see `live`)."""
 
     page = models.OneToOneField(Page, on_delete=models.CASCADE, related_name="seen")
     look = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="pages_seen")
     why = models.CharField(max_length=300, blank=True)
     found = models.JSONField(default=list, blank=True)
+    gone = models.BooleanField(default=False)
 
     def __str__(self) -> str:
         return f"{self.page} as it is there"
+
+
+class FoundThere(models.Model):
+    """Something wrong on a page as it is on the site, as of the last look (`Finding` for the
+    rest). is_broken: whether it is a hop that leads nowhere. since: the look that saw it first.
+    broke: whether it led somewhere at a look before that; why, todo, enter: then, what became of
+    it (`core.live.breaking.Cause`)."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="found_there")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_constraint=False)
+    number = models.PositiveIntegerField()
+    rule = models.CharField(max_length=40)
+    cause = models.CharField(max_length=300, blank=True)
+    words = models.CharField(max_length=200, blank=True)
+    key = models.CharField(max_length=300, blank=True)
+    told = models.JSONField(default=dict, blank=True)
+    is_broken = models.BooleanField(default=False)
+    since = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="+")
+    broke = models.BooleanField(default=False)
+    why = models.CharField(max_length=300, blank=True)
+    todo = models.CharField(max_length=300, blank=True)
+    enter = models.TextField(blank=True)
+    href = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ("page", "number", "rule")
+
+    def __str__(self) -> str:
+        return f"{self.rule} on {self.page} as it is there"
+
+    @property
+    def found(self) -> Found:
+        """The finding as its rule knows it."""
+        return Found(self.rule, self.number, self.words, self.cause, self.told, self.key)
 
 
 class Staged(models.Model):

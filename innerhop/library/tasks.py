@@ -6,6 +6,7 @@ from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
 from innerhop.library.jobs import running
+from innerhop.library.live import mornings
 
 _AGAIN = 2  # seconds, until a job is looked at that couldn't be taken up
 
@@ -24,3 +25,11 @@ def look_after(timestamp: int) -> None:
     """Take up the jobs that nobody works on any more, since their worker or its machine went."""
     for pk in running.lost():
         work_on.defer(pk=pk)
+
+
+@app.periodic(cron="*/10 * * * *")
+@app.task(queueing_lock="look_each_morning")
+def look_each_morning(timestamp: int) -> None:
+    """Begin the looks of a morning, a little later where no worker was there."""
+    close_old_connections()
+    mornings.begin()

@@ -5,6 +5,9 @@ SECRET_KEY           any long random text; bin/start keeps one under .run/
 INNERHOP_DEMO        "1": demo site, one-click sign-in, plain http on loopback
 FETCH_CONTACT        what sites that are fetched are told of who runs this: an address, or a mail's
 PRACTICE_PORT        with the demo, the port of the practice host: the demo site as if live
+EDITOR_ADDRESS       where editors open this, for the links in mails and feeds
+MAIL_HOST            the server that mails go to, with MAIL_PORT, MAIL_USER, MAIL_PASSWORD and
+                     MAIL_FROM; with the demo they go to a folder, and are shown
 EDITOR_HOSTS         host names of the editor's screens, with commas between
 VISITOR_HOSTS        host names that pages are shown under; "*" stands for a site's own name
 """
@@ -136,6 +139,20 @@ CONTENT_SECURITY_POLICY = {
                       for scheme in (("http:",) if DEMO else ("https:",))],
     }
 }  # fmt: skip
+
+EDITOR_ADDRESS = os.environ.get("EDITOR_ADDRESS", "").rstrip("/")
+MAIL_FOLDER = BASE_DIR / ".run" / "mails"
+_BACKENDS = "django.core.mail.backends"
+EMAIL_BACKEND = f"{_BACKENDS}.filebased.EmailBackend" if DEMO else f"{_BACKENDS}.smtp.EmailBackend"
+EMAIL_FILE_PATH = MAIL_FOLDER
+EMAIL_HOST = os.environ.get("MAIL_HOST", "localhost")
+EMAIL_PORT = int(os.environ.get("MAIL_PORT", "25"))
+EMAIL_HOST_USER = os.environ.get("MAIL_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("MAIL_PASSWORD", "")
+EMAIL_USE_TLS = EMAIL_PORT == 587  # RFC 6409: where mails are handed in
+EMAIL_USE_SSL = EMAIL_PORT == 465  # RFC 8314
+EMAIL_TIMEOUT = 20
+DEFAULT_FROM_EMAIL = os.environ.get("MAIL_FROM", "inner-hop@localhost")
 
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"

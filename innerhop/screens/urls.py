@@ -12,6 +12,7 @@ from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
 from innerhop.screens.jobs import views as jobs
+from innerhop.screens.live import mails, told
 from innerhop.screens.live import views as live
 from innerhop.screens.map import views as site_map
 from innerhop.screens.menus import views as menus
@@ -29,6 +30,9 @@ urlpatterns = [
     path("sign-in/token/", frame.token, name="token"),
     path("sign-in/demo/", frame.sign_in_demo, name="sign-in-demo"),
     path("sign-out/", frame.SignOut.as_view(), name="sign-out"),
+    # No site's name is made of a hyphen alone.
+    path("-/mails/", mails.mails, name="mails"),
+    path("-/feeds/<slug:key>.atom", told.Broke(), name="feed"),
     path("<slug:slug>/", pages.list_pages, name="pages"),
     path("<slug:slug>/settings/", sites.settings, name="settings"),
     path("<slug:slug>/delete/", removal.delete_site, name="delete-site"),
@@ -54,6 +58,7 @@ urlpatterns = [
     path("<slug:slug>/bring-in/<int:pk>/there/moved/", news.act, {"name": "moved-there"}, "moved"),
     path("<slug:slug>/live/", live.show, name="live"),
     path("<slug:slug>/live/look/", live.look, name="look"),
+    path("<slug:slug>/live/settle/", told.settle, name="settle-live"),
     path("<slug:slug>/live/keep/<int:pk>/", live.keep, name="keep-there"),
     path("<slug:slug>/jobs/", jobs.list_jobs, name="jobs"),
     path("<slug:slug>/jobs/measure/", jobs.measure, name="measure-all"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -10,16 +11,17 @@ import pytest
 
 from innerhop.core.live.order import order
 from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNSEEN, WAITS
-from innerhop.library import doing, sites
+from innerhop.fetch.records import Record
+from innerhop.library import doing, removal, sites
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.bring_in.bring_ins import Piece
 from innerhop.library.changes import undo
 from innerhop.library.hand_over import copy_sheet
 from innerhop.library.index.texts import current
 from innerhop.library.jobs import jobs, running
-from innerhop.library.live import looking
+from innerhop.library.live import looking, mornings, telling
 from innerhop.library.live.standing import SiteStanding
-from innerhop.library.models import Editor, Job, Look, Page, Site
+from innerhop.library.models import Editor, FoundThere, Job, Look, Page, Site
 from innerhop.library.steps import finished
 from tests.fetch import hosts
 from tests.fetch.hosts import Answer, Host, page
@@ -175,9 +177,9 @@ def test_a_site_that_is_not_there_leaves_all_as_it_was(
     assert not Look.objects.exists()
 
 
-def test_nothing_planned_is_nothing_to_look_for(live: Host, editor: Editor) -> None:
+def test_a_site_without_pages_is_nothing_to_look_at(live: Host, editor: Editor) -> None:
     bare = sites.create("Bare", live.origin, "en", editor)
-    assert "Nothing was planned" in look(bare, editor).message
+    assert "no pages here yet" in look(bare, editor).message
 
 
 def test_an_act_undone_is_no_longer_looked_for(planned: Site, live: Host, editor: Editor) -> None:
@@ -193,3 +195,117 @@ def test_pages_that_wait_for_each_other_go_together() -> None:
     assert order({"a": {"b"}, "b": {"a"}, "c": {"a"}, "d": set()}) == [
         [{"a", "b"}, {"d"}], [{"c"}],
     ]  # fmt: skip
+
+
+def test_what_breaks_between_two_looks_is_told_and_mailed(
+    planned: Site, live: Host, editor: Editor, mailoutbox: Any
+) -> None:
+    telling.set_mailing(editor, planned, True, "jo@canal.example")
+    for path in PAGES:
+        publish(planned, live, path)
+    look(planned, editor)
+    first = planned.looks.latest("pk")
+    assert (first.broken, first.changed) == (0, [])  # nobody knows how it was before
+    publish(planned, live, "/locks/", ('id="flight"', 'id="the-flight"'))
+    look(planned, editor)
+    second = planned.looks.latest("pk")
+    (told,) = second.changed
+    assert (second.broken, told["what"], told["path"]) == (1, "broke", "/")
+    assert told["why"] == "Somebody renamed it: “the-flight” stands at the same heading."
+    planned.refresh_from_db()
+    assert planned.live_broke == 1
+    (mail,) = mailoutbox
+    assert mail.to == ["jo@canal.example"]
+    assert mail.subject == "Live: 1 hop broke"
+    assert "“To flight” on “Home” (/) leads to /locks/#flight: Somebody renamed it" in mail.body
+    look(planned, editor)  # told once, and counted as long as it is so
+    assert planned.looks.latest("pk").changed == []
+    assert FoundThere.objects.get(site=planned, broke=True).since == second
+    publish(planned, live, "/locks/")
+    look(planned, editor)
+    planned.refresh_from_db()
+    assert planned.live_broke == 0
+    assert [one["what"] for one in planned.looks.latest("pk").changed] == ["mended"]
+    assert len(mailoutbox) == 1
+
+
+def test_a_page_that_is_gone_breaks_its_hops_and_one_that_fails_does_not(
+    planned: Site, live: Host, editor: Editor
+) -> None:
+    for path in PAGES:
+        publish(planned, live, path)
+    look(planned, editor)
+    live.answers["/locks/"] = Answer(b"", 500)  # type: ignore[index]
+    look(planned, editor)
+    assert planned.looks.latest("pk").broken == 0
+    live.answers["/locks/"] = Answer(b"", 410)  # type: ignore[index]
+    look(planned, editor)
+    whys = {one["why"] for one in planned.looks.latest("pk").changed}
+    assert whys == {"The page that it leads to is not there any more."}
+
+
+def test_mails_that_do_not_go_out_undo_no_look(
+    planned: Site, live: Host, editor: Editor, settings: Any
+) -> None:
+    settings.EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend"
+    settings.EMAIL_HOST, settings.EMAIL_PORT = "127.0.0.1", 9  # discard: nobody is there
+    telling.set_mailing(editor, planned, True, "jo@canal.example")
+    for path in PAGES:
+        publish(planned, live, path)
+    look(planned, editor)
+    publish(planned, live, "/locks/", ('id="flight"', ""))
+    assert look(planned, editor).state == Job.State.DONE
+
+
+def test_a_look_that_is_stopped_keeps_what_it_saw(
+    planned: Site, live: Host, editor: Editor, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    publish(planned, live, "/")
+    for path in ("/locks/", "/fees/"):
+        live.answers[path] = Answer(PAGES[path].body, drip=0.2)  # type: ignore[index]
+    job = jobs.begin(planned, editor, looking.KIND, {})
+    take = looking.Seeing.take
+
+    def stopping(self: looking.Seeing, record: Record) -> None:
+        take(self, record)
+        jobs.stop(job)
+
+    monkeypatch.setattr(looking.Seeing, "take", stopping)
+    assert running.run(job.pk)
+    job.refresh_from_db()
+    assert job.state == Job.State.STOPPED
+    assert job.message == "Stopped. 1 page looked at. 2 pages not looked at."
+    assert states(planned)["/"] != [UNSEEN]
+    assert states(planned)["/fees/"] == [UNSEEN]
+    assert "stopped before" in planned.pages.get(path="/fees/").seen.why
+
+
+def test_each_morning_every_site_that_wants_it_is_looked_at_once(site: Site) -> None:
+    def clock(day: int, hour: int) -> datetime:
+        return datetime(2031, 5, day, hour, tzinfo=UTC)
+
+    assert mornings.begin(clock(1, 6)) == []
+    mornings.set_daily(site, True)
+    Site.objects.update(daily_from=clock(1, 10))
+    assert mornings.begin(clock(1, 23)) == []  # from the next morning on
+    assert mornings.begin(clock(2, 4)) == []
+    (job,) = mornings.begin(clock(2, 9))  # later, where no worker was there at five
+    assert (job.site, job.editor, job.kind) == (site, None, looking.KIND)
+    assert mornings.begin(clock(2, 10)) == []
+    assert len(mornings.begin(clock(3, 6))) == 1
+    mornings.set_daily(site, False)
+    assert mornings.begin(clock(4, 6)) == []
+
+
+def test_a_look_that_nobody_asked_for_is_made_and_not_told_in_the_bar(
+    planned: Site, live: Host, editor: Editor
+) -> None:
+    job = jobs.begin_unasked(planned, looking.KIND, {})
+    assert running.run(job.pk)
+    job.refresh_from_db()
+    assert (job.state, job.seen) == (Job.State.DONE, True)
+    removal.remove_site(planned, editor)
+    gone = jobs.begin_unasked(planned, looking.KIND, {})
+    running.run(gone.pk)
+    gone.refresh_from_db()
+    assert gone.state == Job.State.FAILED

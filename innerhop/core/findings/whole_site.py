@@ -146,6 +146,10 @@ class WholeSite:
             self._words[page] = text_directives.words_of(self._text(page))
         return self._words[page]
 
+    def source(self, page: int) -> Source:
+        """A page's text, read anew."""
+        return self._text(page)
+
     # What rules ask (`found.SiteView`).
 
     def naming(self, page: int) -> Naming:

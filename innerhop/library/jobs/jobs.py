@@ -32,6 +32,15 @@ def begin(site: Site, editor: Editor, kind: str, asked: Mapping[str, Any]) -> Jo
     return job
 
 
+@transaction.atomic
+def begin_unasked(site: Site, kind: str, asked: Mapping[str, Any]) -> Job:
+    """Have something done by a worker that the site is set to have done by itself. Nobody waits to
+    be told how it ends."""
+    job = Job.objects.create(site=site, kind=kind, asked=dict(asked), seen=True)
+    hand_over(job)
+    return job
+
+
 def hand_over(job: Job) -> None:
     """Have a worker take a job up. Within the transaction that says that it waits."""
     from innerhop.library.tasks import work_on  # noqa: PLC0415  (which knows of all this)

@@ -23,13 +23,15 @@ class Outcome(NamedTuple):
 class Kind(NamedTuple):
     """A kind of job. called: what one is called, for people. run: carries it out; raises Refusal
     where it can't be done, and running.Stopped where it was asked to stop. drop: throws away what
-    it has gathered. is_possible: whether it can be done on this machine."""
+    it has gathered. is_possible: whether it can be done on this machine. is_unasked: whether it is
+    also done without an editor who asked for it, since the site is set so."""
 
     name: str
     called: Callable[[Job], str]
     run: Callable[[Work], Outcome]
     drop: Callable[[Job], None] = lambda _job: None
     is_possible: Callable[[], bool] = lambda: True
+    is_unasked: bool = False
 
 
 _KINDS: dict[str, Kind] = {}

@@ -60,6 +60,18 @@ class Work:
             raise Refusal("Who asked for this is no editor of the site any more. It was not done.")
         return editor
 
+    def require(self) -> None:
+        """Raise Refusal where this may not be done any more."""
+        is_unasked = self.job.editor is None and kinds.of(self.job).is_unasked
+        if not is_unasked or self.job.site.removed is not None:
+            _ = self.author
+
+    def is_ours(self) -> bool:
+        """Whether no other one has taken the job up meanwhile. Within a transaction: then none
+        does until its end."""
+        own = Job.objects.select_for_update().filter(pk=self.job.pk, state=Job.State.RUNS)
+        return own.filter(runner=self.job.runner).exists()
+
     def tell(self, done: int, total: int, said: str = "") -> None:
         """How far it is, and what it is at. Raises Stopped."""
         self.done, self.total, self.said = done, total, (said or self.said)[:300]
@@ -135,7 +147,7 @@ def run(pk: int) -> bool:
     work = Work(job)
     with _told(work):
         try:
-            _ = work.author  # who may no more, or on what is gone, does nothing
+            work.require()  # who may no more, or on what is gone, does nothing
             outcome = kinds.of(job).run(work)
             if not _is_finished(job):
                 work.finish(outcome)
@@ -174,4 +186,5 @@ def _end(job: Job, state: Job.State, message: str, outcome: Outcome | None = Non
     own = Job.objects.filter(pk=job.pk, runner=job.runner, state=Job.State.RUNS)
     result = dict(outcome.result) if outcome else job.result
     told = {"message": message, "result": result, "ended": timezone.now()}
-    return bool(own.update(state=state, stop=False, seen=False, **told))
+    is_unasked = job.editor_id is None
+    return bool(own.update(state=state, stop=False, seen=is_unasked, **told))

@@ -1,10 +1,8 @@
-"""The job that looks at the site itself: the pages for which something was planned, and those that
-it leads to."""
+"""The job that looks at the site itself: at all of its pages that are known here."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Any
+from collections.abc import Iterator, Mapping, Sequence
 
 from django.conf import settings
 from django.db import transaction
@@ -19,118 +17,157 @@ from innerhop.fetch.asked import Asked
 from innerhop.fetch.records import Ended, Out, Record, Same
 from innerhop.fetch.records import Page as Came
 from innerhop.library.acts.base import counted
-from innerhop.library.fetching.fetching import drop, fetching
-from innerhop.library.hand_over import copy_sheet
+from innerhop.library.fetching.fetching import drop, fetching, folder_of
 from innerhop.library.index.texts import current
 from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
-from innerhop.library.jobs.running import Stopped, Work
-from innerhop.library.live import standing
-from innerhop.library.models import Job, Link, Look, Page, Seen, Site
+from innerhop.library.jobs.running import Stopped, Taken, Work
+from innerhop.library.live import standing, telling, there
+from innerhop.library.models import Job, Look, Page, Seen, Site
 
 KIND = "look"
 
 
-def pages_to_look_at(site: Site) -> list[Page]:
-    """The pages for which something was planned, and those that their hops lead to."""
-    planned = [sheet.page.pk for sheet in copy_sheet.of_site(site)]
-    ends = Link.objects.filter(page__in=planned).exclude(end_page=None)
-    wanted = {*planned, *ends.values_list("end_page", flat=True)}
-    return list(site.pages.filter(pk__in=wanted).select_related("site").order_by("path"))
-
-
 def run(work: Work) -> Outcome:
-    """Look, and judge."""
+    """Look, and judge. What was seen before it was stopped, or broke off, stands."""
     job, site = work.job, work.job.site
-    pages = pages_to_look_at(site)
-    only = job.asked.get("pages")
-    if only:
-        pages = [one for one in pages if one.pk in only]
+    pages = _pages(job)
     if not pages:
-        raise Refusal("Nothing was planned here yet, so there is nothing to look for.")
+        raise Refusal("There are no pages here yet, so there is nothing to look at.")
     drop(job)  # where it is tried again, what was there at the first try is of no use
-    told, is_cut = _fetched(work, pages)
-    if work.stop.is_set():
-        raise Stopped("Stopped. What was seen before stands.")
+    seeing = Seeing(site, job)
+    is_cut = _fetched(work, pages, seeing)
+    missing = "the look was stopped before" if work.stop.is_set() else (
+        "the look broke off before" if is_cut else "the site does not give it")  # fmt: skip
     with transaction.atomic():
+        if not work.is_ours():
+            raise Taken
         look = Look.objects.create(site=site, editor=job.editor)
-        seen = sum(_keep(look, page, told, is_cut) for page in pages)
+        seen, replaced = _keep(look, pages, seeing, missing)
         if not seen:
-            why = next(iter(told.values()), "nobody answered")
-            raise Refusal(f"None of the pages could be looked at: {why}.")
-        found = standing.keep_found(site)
-        look.pages = seen
-        look.there, look.differently = found.count(THERE), found.count(DIFFERENTLY)
-        look.not_yet, look.waits = found.count(NOT_YET), found.count(WAITS)
-        look.save()
+            why = next(iter(seeing.whys), "nobody answered")
+            raise Stopped if work.stop.is_set() else Refusal(
+                f"None of the pages could be looked at: {why}.")  # fmt: skip
+        _keep_figures(look, seen, replaced)
         outcome = Outcome(f"{counted(seen, 'page')} looked at.", {"look": look.pk})
-        work.finish(outcome)
+        telling.tell(look)
+        if not work.stop.is_set():
+            work.finish(outcome)
     drop(job)
+    if work.stop.is_set():
+        left = len(pages) - seen
+        raise Stopped(f"Stopped. {outcome.message} {counted(left, 'page')} not looked at.")
     return outcome
 
 
-Told = dict[str, Any]  # by the key of each address, what came, or why nothing did
+def _pages(job: Job) -> list[Page]:
+    """The pages that are looked at: those asked for, or all of the site."""
+    pages = job.site.pages.select_related("site").order_by("path")
+    only = job.asked.get("pages")
+    return list(pages.filter(pk__in=only) if only else pages)
 
 
-def _fetched(work: Work, pages: Sequence[Page]) -> tuple[Told, bool]:
+class Seeing:
+    """What came for each address, by key; bodies stay in the job's folder until they are read.
+    gone: the keys at which nothing is any more."""
+
+    def __init__(self, site: Site, job: Job) -> None:
+        self._site, self._job = site, job
+        self._came: dict[str, tuple[str, str] | str] = {}
+        self.gone: set[str] = set()
+
+    def __len__(self) -> int:
+        return len(self._came)
+
+    @property
+    def whys(self) -> Iterator[str]:
+        """Why nothing came, where it didn't."""
+        return (one for one in self._came.values() if isinstance(one, str))
+
+    def take(self, record: Record) -> None:
+        """What a fetch tells of an address."""
+        match record:
+            case Came():
+                self._came[self._key(record.address)] = (record.body, record.label)
+            case Out():
+                self._came[self._key(record.address)] = record.why
+                if record.gone:
+                    self.gone.add(self._key(record.address))
+            case Same() if self._key(record.address) != self._key(record.to):
+                self._came[self._key(record.address)] = f"it leads readers on to {record.to}"
+
+    def _key(self, address: str) -> str:
+        found = urls.resolve(address, address)
+        return self._site.key_of(found.path) if found else ""
+
+    def of(self, page: Page, missing: str) -> Seen | str:
+        """How a page is there, or why that isn't known. missing: why nothing was told of it."""
+        came = self._came.get(page.key, missing)
+        if isinstance(came, str):
+            return came
+        body, label = came
+        content = (folder_of(self._job) / "bodies" / body).read_bytes()
+        try:
+            text, encoding = file_encoding.decode(content, label)
+        except file_encoding.NotText as problem:
+            return problem.message
+        if is_another(current(page).source, Source(text)):
+            return "what is there has hardly anything of this page, and may be an error's"
+        return Seen(page=page, content=content, label=encoding.label, codec=encoding.codec,
+                    mark=encoding.mark)  # fmt: skip
+
+
+def _fetched(work: Work, pages: Sequence[Page], seeing: Seeing) -> bool:
+    """Fetch them. Returns whether the fetching broke off."""
     addresses = [page.address for page in pages]
     asked = Asked(
         addresses[0], most=len(addresses), contact=settings.FETCH_CONTACT,
         let_through=settings.FETCH_LETS_THROUGH, pause=settings.FETCH_PAUSE, parts=False,
         also=addresses[1:], is_only=True,
     )  # fmt: skip
-    told: Told = {}
     is_cut = True
-    site = work.job.site
     with fetching(work, asked) as fetch:
         for record in fetch.records():
             if isinstance(record, Ended):
                 is_cut = record.cut
-            _take(site, told, record, fetch.body)
-            work.done, work.total = len(told), len(pages)
+            seeing.take(record)
+            work.done, work.total = len(seeing), len(pages)
             work.said = "Pages looked at"
-    return told, is_cut
+    return is_cut
 
 
-def _take(site: Site, told: Told, record: Record, body: Any) -> None:
-    match record:
-        case Came():
-            told[_key(site, record.address)] = (body(record.body), record.label)
-        case Out():
-            told[_key(site, record.address)] = record.why
-        case Same() if _key(site, record.address) != _key(site, record.to):
-            told[_key(site, record.address)] = f"it leads readers on to {record.to}"
+def _keep(
+    look: Look, pages: Sequence[Page], seeing: Seeing, missing: str
+) -> tuple[int, dict[str, Seen]]:
+    """Keep how pages are there. Returns how many were seen; and of those that are other than they
+    were, how they were, by key."""
+    old = {one.page_id: one for one in Seen.objects.filter(page__in=pages).select_related("page")}
+    nothing = {"content": b"", "label": "utf-8", "codec": "utf-8"}
+    seen = 0
+    replaced: dict[str, Seen] = {}
+    for page in pages:
+        came, before = seeing.of(page, missing), old.get(page.pk)
+        if isinstance(came, str):
+            told = {"look": look, "why": came[:300], "gone": page.key in seeing.gone}
+            Seen.objects.update_or_create(page=page, defaults=told,
+                                          create_defaults={**nothing, **told})  # fmt: skip
+            continue
+        seen += 1
+        if before is None or bytes(before.content) != came.content:
+            replaced[page.key] = before or Seen(page=page, **nothing)
+        told = {name: getattr(came, name) for name in ("content", "label", "codec", "mark")}
+        told |= {"look": look, "why": "", "gone": False}
+        Seen.objects.update_or_create(page=page, defaults=told)
+    return seen, replaced
 
 
-def _key(site: Site, address: str) -> str:
-    found = urls.resolve(address, address)
-    return site.key_of(found.path) if found else ""
-
-
-def _keep(look: Look, page: Page, told: Told, is_cut: bool) -> bool:
-    """Keep how a page is there; returns whether it was seen."""
-    missing = "the look broke off before" if is_cut else "the site does not give it"
-    came = told.get(page.key, missing)
-    if not isinstance(came, str):
-        try:
-            text, encoding = file_encoding.decode(*came)
-            if is_another(current(page).source, Source(text)):
-                came = "what is there has hardly anything of this page, and may be an error's"
-        except file_encoding.NotText as problem:
-            came = problem.message
-    if isinstance(came, str):
-        Seen.objects.update_or_create(
-            page=page, defaults={"look": look, "why": came[:300]},
-            create_defaults={"look": look, "why": came[:300], "content": b"", "label": "utf-8",
-                             "codec": "utf-8"},
-        )  # fmt: skip
-        return False
-    Seen.objects.update_or_create(
-        page=page,
-        defaults={"look": look, "why": "", "content": came[0], "label": encoding.label,
-                  "codec": encoding.codec, "mark": encoding.mark},
-    )  # fmt: skip
-    return True
+def _keep_figures(look: Look, seen: int, replaced: Mapping[str, Seen]) -> None:
+    found = standing.keep_steps(look.site)
+    there.keep_found(look, replaced)
+    look.pages = seen
+    look.there, look.differently = found.count(THERE), found.count(DIFFERENTLY)
+    look.not_yet, look.waits = found.count(NOT_YET), found.count(WAITS)
+    look.save()
 
 
 def called(job: Job) -> str:
@@ -138,4 +175,4 @@ def called(job: Job) -> str:
     return f"Looking at {job.site.address.partition('//')[2].rstrip('/')}"
 
 
-kinds.register(Kind(KIND, called, run, drop=drop))
+kinds.register(Kind(KIND, called, run, drop=drop, is_unasked=True))

@@ -15,8 +15,9 @@ from innerhop.core.live.order import order
 from innerhop.core.live.station import THERE, UNSEEN, UNTOLD, WAITS, Station
 from innerhop.core.source.tree import Source
 from innerhop.library.hand_over import copy_sheet
-from innerhop.library.index.texts import PageText, current
-from innerhop.library.models import Page, Revision, Seen, Site
+from innerhop.library.index.texts import current
+from innerhop.library.live.there import text_of
+from innerhop.library.models import Page, Seen, Site
 
 
 @dataclass(frozen=True)
@@ -74,7 +75,9 @@ class SiteStanding:
     def _judged(self, sheet: copy_sheet.Sheet, here: Source, seen: Seen | None) -> list[Station]:
         if seen is None:
             return [Station(one, UNSEEN, at=place(here, one.number)) for one in sheet.steps]
-        page = LivePage(here, _there(sheet.page, seen).source, sheet.page.address, self.site.key_of)
+        page = LivePage(
+            here, text_of(sheet.page, seen).source, sheet.page.address, self.site.key_of
+        )
         return stations(page, sheet.steps)
 
     def _stop(self, page: Page, found: Station) -> Station:
@@ -96,7 +99,7 @@ class SiteStanding:
     def _ids(self, page: int) -> Ids:
         if page not in self._ids_of:
             seen = self._seen[page]
-            self._ids_of[page] = Ids(_there(seen.page, seen).source)
+            self._ids_of[page] = Ids(text_of(seen.page, seen).source)
         return self._ids_of[page]
 
     @cached_property
@@ -124,13 +127,8 @@ class SiteStanding:
         return sum(one.count(*states) for one in self.pages)
 
 
-def _there(page: Page, seen: Seen) -> PageText:
-    text = Revision(content=seen.content, label=seen.label, codec=seen.codec, mark=seen.mark)
-    return PageText(page, text)
-
-
-def keep_found(site: Site) -> SiteStanding:
-    """Keep of each page which of its steps are there, for its copy sheet."""
+def keep_steps(site: Site) -> SiteStanding:
+    """Keep of each page that was seen which of its steps are there, for its copy sheet."""
     standing = SiteStanding(site)
     for one in standing.pages:
         if one.seen is not None:

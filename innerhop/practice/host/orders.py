@@ -14,13 +14,14 @@ class Order(NamedTuple):
 
 
 SLOW, FAILS, BUSY, INSIDE, LOCKED = "slow", "fails", "busy", "inside", "locked"
-EDITED, NEW_IDS, DRAWN, FOUND, FORBIDS, GONE, ENTERED = (
-    "edited", "new-ids", "drawn", "found", "forbids", "gone", "entered",
+EDITED, NEW_IDS, DRAWN, FOUND, FORBIDS, GONE, ENTERED, BREAKS = (
+    "edited", "new-ids", "drawn", "found", "forbids", "gone", "entered", "breaks",
 )  # fmt: skip
 ORDERS = (
     Order(EDITED, "Somebody edits the handbook and three more pages, and adds one"),
     Order(NEW_IDS, "The system gives headings IDs of its own, and new ones each time it builds"),
     Order(ENTERED, "Somebody enters the copy sheet of the demo’s second site, with slips"),
+    Order(BREAKS, "Somebody renames an ID, takes one off, and mistypes an address"),
     Order(SLOW, "Every answer takes a second longer"),
     Order(FAILS, "Every fifth answer is 500"),
     Order(BUSY, "Every seventh answer is 429, with Retry-After: 2"),

@@ -14,6 +14,7 @@ from innerhop.core.addresses import urls
 from innerhop.practice import demo, edited_there
 from innerhop.practice.host.entered import entered
 from innerhop.practice.host.orders import (
+    BREAKS,
     BUSY,
     DRAWN,
     EDITED,
@@ -105,6 +106,8 @@ def _led(to: str) -> Answer:
 def _files(ordered: Ordered, origin: str) -> Mapping[str, bytes]:
     """The site's files by name, with its own address in them."""
     there = edited_there.files() if EDITED in ordered else demo.files()
+    if BREAKS in ordered:
+        there = edited_there.broken(there)
     found = {name: data.replace(b"https://marrowby.example", origin.encode())
              for name, data in there}  # fmt: skip
     found["scripts/draw.js"] = _SCRIPT

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Any
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
@@ -17,12 +18,12 @@ from innerhop.library import doing
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.bring_in.bring_ins import Piece
 from innerhop.library.jobs import jobs
-from innerhop.library.live import looking
+from innerhop.library.live import looking, mornings, telling
 from innerhop.library.live.standing import PageStanding, SiteStanding
-from innerhop.library.models import Look, Page, Seen, Site
+from innerhop.library.models import Job, Page, Seen, Site
 from innerhop.library.steps import finished
 from innerhop.screens.access import editor_of, for_editors, page_of
-from innerhop.screens.live import drawing
+from innerhop.screens.live import broken, drawing
 
 IN_WORDS = {
     THERE: "there as planned",
@@ -77,17 +78,34 @@ class Round:
 @for_editors
 def show(request: HttpRequest, site: Site) -> HttpResponse:
     """All that was planned, page by page, and the chosen thing beside it."""
+    return shown(request, site)
+
+
+def shown(request: HttpRequest, site: Site, **more: Any) -> HttpResponse:
+    """The screen. more: what is to be said on it beside."""
     standing = SiteStanding(site)
     page, stop = _chosen(request, standing)
     looks = list(site.looks.all()[:_LOOKS])
+    failed = Job.objects.filter(site=site, kind=looking.KIND).first()
     context: dict[str, Any] = {
+        "breaks": broken.breaks(site),
+        "broke": broken.chosen(site, request.GET.get("broke", "")),
+        "asked_look": _look(site, request.GET.get("look", "")),
+        "has_pages": site.pages.exists(),
+        "feed": request.build_absolute_uri(reverse("feed", args=[site.feed_key]))
+        if site.feed_key
+        else "",
+        "failed": failed if failed and failed.state == Job.State.FAILED else None,
+        "shows_mails": settings.DEMO,
+        "next_morning": mornings.next_one(),
+        "is_mailing": telling.mailing(editor_of(request), site),
         "rounds": _rounds(standing),
         "chosen_page": page,
         "chosen": stop,
         "states": IN_WORDS,
         "look": looks[0] if looks else None,
         "is_fresh": bool(looks) and timezone.now() - looks[0].made < timedelta(minutes=1),
-        "went": _went(looks),
+        "went": drawing.went([one for one in looks if one.broken is not None]),
         "total": sum(len(one.stops) for one in standing.pages),
         "there": standing.count(THERE),
         "differently": standing.count(DIFFERENTLY),
@@ -95,8 +113,19 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "waits": standing.count(WAITS),
         "unseen": Seen.objects.filter(page__site=site).exclude(why=""),
         "width": drawing.WIDTH,
+        **more,
     }
     return render(request, "live/live.html", context)
+
+
+def _look(site: Site, asked: str) -> dict[str, Any] | None:
+    """A look by its primary key, with what it found new."""
+    is_key = asked.isascii() and asked.isdecimal() and int(asked) < 2**63
+    found = site.looks.filter(pk=int(asked)).first() if is_key else None
+    if found is None:
+        return None
+    broke, mended = telling.broke(found), telling.mended(found)
+    return {"made": found.made, "broke": telling.lines(broke), "mended": telling.lines(mended)}
 
 
 def _chosen(
@@ -143,29 +172,6 @@ def _rounds(standing: SiteStanding) -> list[Round]:
 
 
 _TOGETHER = "each leads to a mark of another that is not there yet"
-
-
-@dataclass(frozen=True)
-class Went:
-    """A look, in the drawing of how it went. count: of things that were not as planned. is_told:
-    whether that is another number than at the look before."""
-
-    x: float
-    y: float
-    count: int
-    made: datetime
-    is_told: bool
-
-
-def _went(looks: Sequence[Look]) -> list[Went]:
-    """How many things were not as planned, look by look."""
-    counts = [one.differently + one.not_yet + one.waits for one in reversed(looks)]
-    most = max(counts, default=0) or 1
-    step = 880 / max(1, len(counts) - 1)
-    return [
-        Went(at * step, 60 - 46 * count / most, count, one.made, at == 0 or count != counts[at - 1])
-        for at, (one, count) in enumerate(zip(reversed(looks), counts, strict=True))
-    ]
 
 
 @require_POST
