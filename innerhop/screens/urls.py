@@ -19,6 +19,7 @@ from innerhop.screens.menus import views as menus
 from innerhop.screens.news import views as news
 from innerhop.screens.page import views as page
 from innerhop.screens.pages import views as pages
+from innerhop.screens.passing_on import views as passing_on
 from innerhop.screens.rehearsal import views as rehearsal
 from innerhop.screens.removal import views as removal
 from innerhop.screens.sites import views as sites
@@ -97,6 +98,8 @@ urlpatterns = [
     path("<slug:slug>/<int:pk>/catch-up/", page.catch_up, name="catch-up"),
     path("<slug:slug>/<int:pk>/more-hops/", page.more_hops, name="more-hops"),
     path("<slug:slug>/<int:pk>/visit/", page.visit, name="visit"),
+    path("<slug:slug>/<int:pk>/addresses/", passing_on.addresses, name="addresses"),
+    path("<slug:slug>/<int:pk>/qr.<slug:kind>", passing_on.qr, name="qr"),
     path("<slug:slug>/<int:pk>/measure/", page.measure, name="measure"),
     path("<slug:slug>/<int:pk>/act/<slug:name>/", acts.act, name="act"),
     path("<slug:slug>/<int:pk>/ask/<slug:name>/", acts.ask, name="ask"),

@@ -122,6 +122,7 @@ def urls_of(page: Page) -> dict[str, str]:
     names = {name: f"{root}act/{name}/" for name in ACTS}
     names |= {name: f"{root}ask/{name}/" for name in QUESTIONS}
     names |= {name: f"{root}{name}/" for name in _BESIDE}
+    names["qr"] = f"{root}qr."  # and its kind
     return {_camel(name): url for name, url in names.items()}
 
 

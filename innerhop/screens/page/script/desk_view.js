@@ -1,6 +1,7 @@
 // What the desk says of the chosen section or hop, and of the page as a whole.
 import Alpine from "@alpinejs/csp";
 import { get } from "../../frame/script/ask.js";
+import { html, markdown } from "./pass_on.js";
 
 export function deskView(parts) {
   return {
@@ -129,15 +130,19 @@ export function deskView(parts) {
       return this.state.sections.length - this.markedCount;
     },
     get copies() {
-      return this.markHere ? this.copiesOf(this.markHere.fragment) : [];
+      return this.markHere ? this.copiesOf(this.markHere.fragment, this.placeTitle) : [];
     },
-    copiesOf(fragment) {
+    copiesOf(fragment, title) {
       const { page, site, bareHash } = this.state;
       const hash = `#${fragment}`;
+      const whole = site + page.path + hash;
+      const words = title ? `${title} · ${page.title}` : page.title;
       return [
         ...(bareHash ? [{ text: hash, where: "this page" }] : []),
         { text: page.path + hash, where: "other pages, menus" },
-        { text: site + page.path + hash, where: "other sites, mail" },
+        { text: whole, where: "other sites, mail" },
+        { text: markdown(words, whole), where: "Markdown" },
+        { text: html(words, whole), where: "HTML" },
       ];
     },
     kindMessage(hop) {
@@ -219,7 +224,7 @@ export function deskView(parts) {
       const section = this.raw.sections.find((one) => one.number === number);
       const fragment = mark?.fragment ?? section?.fragment;
       if (!fragment) return;
-      const forms = this.copiesOf(fragment);
+      const forms = this.copiesOf(fragment, section?.title || mark?.words);
       const chosen = forms.find(({ where }) => where.startsWith("other pages"));
       return this.copy(chosen.text, forms.filter((one) => one !== chosen));
     },
