@@ -3,15 +3,10 @@ alone, at the address that was judged, and to nothing else, whatever a page asks
 
 from __future__ import annotations
 
-import contextlib
-import os
-import socket
 from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
-from innerhop.core.addresses import public
-from innerhop.core.addresses.public import NotPublic
 from innerhop.fetch import browser
 from innerhop.fetch.asked import LARGEST_PAGE, MEGABYTE
 
@@ -42,33 +37,21 @@ def drawn(addresses: Sequence[str], agent: str, let_through: Mapping[str, str]) 
     """Pages of one host, as they are drawn, one after the other. let_through: as `Asked` has it.
     Raises browser.NoBrowser, and NotPublic where the host is none to be gone to."""
     browser.require()
-    from playwright.sync_api import Error, sync_playwright  # noqa: PLC0415  (not always installed)
+    from playwright.sync_api import Error  # noqa: PLC0415  (not always installed)
 
-    parts = urlsplit(addresses[0])
-    judged = _judged(addresses[0], let_through)
-    rules = f"MAP {parts.hostname} {judged}, MAP * ~NOTFOUND"
-    with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(
-            executable_path=browser.CHROMIUM,
-            chromium_sandbox=os.geteuid() != 0,  # which has none for root
-            args=["--disable-gpu", "--disable-quic", f"--host-resolver-rules={rules}"],
-        )
-        with contextlib.closing(chromium):
-            for address in addresses:
-                context = chromium.new_context(user_agent=agent, service_workers="block")
-                context.route("**/*", lambda route: _let(route, parts.netloc))
+    with browser.at_host(addresses[0], let_through) as chromium:
+        for address in addresses:
+            with chromium.context(agent) as context:
                 tab = context.new_page()
                 try:
                     tab.goto(address, timeout=_SECONDS * 1_000)
                     text = tab.evaluate(_WRITTEN)
-                    is_there = urlsplit(tab.url).netloc == parts.netloc
+                    is_there = urlsplit(tab.url).netloc == chromium.netloc
                     yield _found(address, text) if is_there else Drawn(address, "", _AWAY)
                 except Error as problem:
                     is_away = "ERR_NAME_NOT_RESOLVED" in str(problem)
                     late = f"it was not drawn in {_SECONDS} seconds"
                     yield Drawn(address, "", _AWAY if is_away else late)
-                finally:
-                    context.close()
 
 
 def _found(address: str, text: str) -> Drawn:
@@ -76,28 +59,3 @@ def _found(address: str, text: str) -> Drawn:
         limit = LARGEST_PAGE // MEGABYTE
         return Drawn(address, "", f"it is over {limit} MB, the limit for a page")
     return Drawn(address, text)
-
-
-def _let(route: object, netloc: str) -> None:
-    """Let what is the host's own through."""
-    if urlsplit(route.request.url).netloc == netloc:  # type: ignore[attr-defined]
-        route.continue_()  # type: ignore[attr-defined]
-    else:
-        route.abort()  # type: ignore[attr-defined]
-
-
-def _judged(address: str, let_through: Mapping[str, str]) -> str:
-    """The IP address to go to for a host. Raises NotPublic."""
-    public.require(address, frozenset(let_through))
-    parts = urlsplit(address)
-    if parts.netloc in let_through:
-        return let_through[parts.netloc]
-    try:
-        rows = socket.getaddrinfo(parts.hostname, parts.port or 443, type=socket.SOCK_STREAM)
-    except OSError:
-        raise NotPublic(f"no such name as {parts.hostname} can be found") from None
-    found = [str(row[4][0]) for row in rows]
-    inside = [one for one in found if not public.is_public(one)]
-    if inside:
-        raise NotPublic(f"{parts.hostname} stands for {inside[0]}, which is inside a network")
-    return f"[{found[0]}]" if ":" in found[0] else found[0]

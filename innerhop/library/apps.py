@@ -15,5 +15,6 @@ class LibraryConfig(AppConfig):
             "fetching.drawing",
             "jobs.acting",
             "live.looking",
+            "live.walking",
         ):
             import_module(f"innerhop.library.{module}")

@@ -791,6 +791,35 @@ class FoundThere(models.Model):
         return Found(self.rule, self.number, self.words, self.cause, self.told, self.key)
 
 
+class WalkedThere(models.Model):
+    """What became of a reader who followed a hop of the site itself at one width.
+
+    page, number, href, words: the link, as it was at the last look. verdict, says: where the view
+    stops, as `core.landings` judges it; "" where that isn't known. trouble: what went otherwise, in
+    a sentence. is_copy: whether the site let no browser in, and the page as fetched was walked."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="walked_there")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_constraint=False)
+    number = models.PositiveIntegerField()
+    href = models.TextField()
+    words = models.CharField(max_length=200, blank=True)
+    width = models.PositiveIntegerField()
+    verdict = models.CharField(max_length=8, blank=True)
+    says = models.CharField(max_length=300, blank=True)
+    trouble = models.CharField(max_length=300, blank=True)
+    is_copy = models.BooleanField(default=False)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("page", "number", "width")
+        constraints = [
+            models.UniqueConstraint(fields=["page", "number", "width"], name="walked_there_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.href} on {self.page} at {self.width}, there"
+
+
 class Staged(models.Model):
     """Something that came for a job and is not taken in yet.
 

@@ -65,6 +65,20 @@ def keep_layout(page: Page, revision: int, width: int, told: Mapping[str, Any]) 
     return row
 
 
+def laid_of(told: Mapping[str, Any], width: int) -> seek.Laid:
+    """How a page lies, as a browser told it, with all that it told of. Raises NoLayout."""
+    sent = told.get("targets")
+    if not isinstance(sent, dict):
+        raise NoLayout("The browser did not say where the marks of the page stand.")
+    targets = {str(id_): _target(row) for id_, row in list(sent.items())[:_MOST_SNAPS]}
+    return seek.read(_view(told.get("view"), width), targets)
+
+
+def found_of(told: Mapping[str, Any]) -> dict[str, Any]:
+    """What was seen of a reader who followed a hop, as a browser told it."""
+    return _found(told)
+
+
 def _judge_again(page: Page, width: int) -> None:
     """Hold what was walked to a page at a width against how it lies as is known now."""
     walked = Walk.objects.filter(end_page=page, width=width)

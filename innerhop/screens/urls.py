@@ -12,7 +12,7 @@ from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
 from innerhop.screens.jobs import views as jobs
-from innerhop.screens.live import mails, told
+from innerhop.screens.live import mails, there, told
 from innerhop.screens.live import views as live
 from innerhop.screens.map import views as site_map
 from innerhop.screens.menus import views as menus
@@ -59,6 +59,8 @@ urlpatterns = [
     path("<slug:slug>/bring-in/<int:pk>/there/moved/", news.act, {"name": "moved-there"}, "moved"),
     path("<slug:slug>/live/", live.show, name="live"),
     path("<slug:slug>/live/look/", live.look, name="look"),
+    path("<slug:slug>/live/there/", there.show, name="there"),
+    path("<slug:slug>/live/there/walk/", there.walk, name="walk-there"),
     path("<slug:slug>/live/settle/", told.settle, name="settle-live"),
     path("<slug:slug>/live/keep/<int:pk>/", live.keep, name="keep-there"),
     path("<slug:slug>/jobs/", jobs.list_jobs, name="jobs"),

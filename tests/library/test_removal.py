@@ -74,7 +74,7 @@ def test_a_change_of_a_page_that_is_away_waits_for_it(site: Site, editor: Editor
     page = page_at(site, "/moorings/")
     number = section(page, "The waiting list").number
     change = save(page, editor, mark_acts.mark(page, [(number, "list")]))
-    late = mark_acts.rename(page, section(page, "The waiting list").number, "queue", False, [])
+    late = mark_acts.rename(page, section(page, "The waiting list").number, "queue", follow=[])
     removal.remove_page(page, editor)
     with pytest.raises(write.Gone, match="was deleted"):
         undo.undo(change)

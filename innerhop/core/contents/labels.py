@@ -43,3 +43,18 @@ def said_in(own: str, page: str) -> dict[str, str]:
     (WCAG 2.2, 3.1.2)."""
     is_same = own.partition("-")[0].lower() == page.partition("-")[0].lower()
     return {} if is_same else {"lang": own}
+
+
+# Before the name of the place where a part is now.
+_MOVED = {
+    "en": "This moved to", "de": "Das steht jetzt hier:", "fr": "Ce passage se trouve ici :",
+    "nl": "Dit staat nu hier:", "es": "Esto está ahora aquí:", "it": "Questo si trova ora qui:",
+    "pt": "Isto está agora aqui:", "sv": "Detta finns nu här:", "da": "Dette står nu her:",
+    "nb": "Dette står nå her:", "pl": "To jest teraz tutaj:", "cy": "Mae hwn nawr yma:",
+}  # fmt: skip
+
+
+def moved_in(language: str) -> str:
+    """What stands before the name of the place where a part is now, in the language of
+    `labels_in`."""
+    return _MOVED[labels_in(language).language]

@@ -276,7 +276,8 @@ def _put_in(page: UnderWay, element: Element) -> Iterator[Step]:
     """What has to be done for a new link, with what there is around it."""
     links = [one for one in element.line_inside if one.tag == "a" and one.attr("href")]
     number, at = element.number, page.spot(element.number)
-    if len(links) == 1:
+    source = element.source
+    if len(links) == 1 and words(source, number) == words(source, links[0].number):
         values = links[0].attributes
         note = _joined(
             f"As markup: {_markup(element)}", _tab_note(values, {}), _rel_note(values, {})

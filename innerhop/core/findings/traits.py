@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from innerhop.core.contents import in_step
+from innerhop.core.contents import in_step, moved
 from innerhop.core.facts import captions, spacers
 from innerhop.core.facts.empty_markers import TAGS as MARKER_TAGS
 from innerhop.core.findings import link_traits
@@ -23,6 +23,7 @@ SKIPPED = "skipped"  # a heading; told: the level before it, and its own
 LIST_OFF = "list-off"  # a contents list; told: how it differs from the page, in a sentence
 BUTTON = "button"  # a link to nowhere that is no mistake
 TOLD_AROUND = "told-around"  # a link whose few words are explained by those around
+LED = "led"  # the script's tag; told: a fragment, and the address where it leads readers
 ELSEWHERE = "elsewhere"  # an entry of a contents list; told: the heading that it names
 
 _LEVELS = f":is({', '.join(LEVELS)})"
@@ -57,6 +58,7 @@ def find(page: PageReading) -> list[Trait]:
         *_below_headings(source),
         *(Trait(number, EMPTY_ID) for number in source.reading.matching("[id='']")),
         *_skipped(page),
+        *_led(source),
         *_lists(page),
         *(Trait(number, BUTTON) for number in link_traits.buttons(page)),
         *(Trait(number, TOLD_AROUND) for number in link_traits.told_around(page)),
@@ -114,6 +116,13 @@ def _skipped(page: PageReading) -> Iterator[Trait]:
         if level and one.level > level + 1 and not captions.is_label(page.source, one):
             yield Trait(one.number, SKIPPED, f"{level} {one.level}")
         level = one.level
+
+
+def _led(source: Source) -> Iterator[Trait]:
+    for one in source.having(moved.MOVED):
+        if one.tag == "script":
+            for old, to in moved.read(one.attr(moved.MOVED)):
+                yield Trait(one.number, LED, f"{old} {to}")
 
 
 def _lists(page: PageReading) -> Iterator[Trait]:

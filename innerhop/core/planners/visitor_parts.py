@@ -8,10 +8,10 @@ that goes out and comes back is still understood.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from innerhop.core import words_law
-from innerhop.core.contents import pieces, settings
+from innerhop.core.contents import moved, pieces, settings
 from innerhop.core.contents.entries import Possible
 from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.settings import Settings
@@ -27,9 +27,10 @@ from innerhop.core.source.tree import Source
 
 SCRIPT, STYLE = "/hops/hops.js", "/hops/hops.css"
 FOCUS, HISTORY, SNAP = "data-hop-focus", "data-hop-history", "data-hop-snap"
+UNLIT, MOVED = "data-hop-unlit", moved.MOVED
 UP, POINTS, SIGN = settings.UP, "data-hop-points", "data-hop-sign"
 ALWAYS = "always"
-_OPTIONS = (FOCUS, HISTORY, SNAP)
+_OPTIONS = (FOCUS, HISTORY, SNAP, UNLIT, MOVED)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +40,8 @@ class Parts:
     stay out of the browser's history. snap: whether scrolling stops at sections. up: after
     how many screens a way back comes, 0 for none. points, signs: whether there are points
     for its sections, and signs at its headings; always: whether signs stand there on touch
-    screens too."""
+    screens too. moved: fragments of parts that are elsewhere now, each with the address where
+    readers are led who come by it."""
 
     lit: bool = False
     focus: bool = False
@@ -49,12 +51,13 @@ class Parts:
     points: bool = False
     signs: bool = False
     always: bool = False
+    moved: tuple[tuple[str, str], ...] = ()
 
     @property
     def needs_files(self) -> bool:
         """Whether the page has to have the style sheet and the script."""
         return any((self.lit, self.focus, self.replaces, self.snap, self.up, self.points,
-                    self.signs))  # fmt: skip
+                    self.signs, self.moved))  # fmt: skip
 
 
 def read(source: Source) -> Parts:
@@ -64,7 +67,7 @@ def read(source: Source) -> Parts:
     up = next((one.attr(UP) or "" for one in source.having(UP)), "")
     signs = [one.attr(SIGN) for one in source.having(SIGN)]
     return Parts(
-        lit=script is not None,
+        lit=script is not None and UNLIT not in options,
         focus=FOCUS in options,
         replaces=options.get(HISTORY) == "replace",
         snap=SNAP in options,
@@ -72,6 +75,7 @@ def read(source: Source) -> Parts:
         points=next(source.having(POINTS), None) is not None,
         signs=bool(signs),
         always=ALWAYS in signs,
+        moved=moved.read(options.get(MOVED)),
     )
 
 
@@ -96,7 +100,22 @@ def options_of(parts: Parts) -> dict[str, str]:
         found[HISTORY] = "replace"
     if parts.snap:
         found[SNAP] = ""
+    if parts.moved:
+        found[MOVED] = moved.written(parts.moved)
+        if not parts.lit:
+            found[UNLIT] = ""
     return found
+
+
+def plan_leading(
+    source: Source, changed: Mapping[str, str | None], encoding: FileEncoding, written: Written
+) -> Plan:
+    """Have readers led on who come by these fragments, or, where it is None, no longer. Raises
+    page_styles.CannotStyle for a page without a head of its own."""
+    parts = read(source)
+    wanted = {**dict(parts.moved), **changed}
+    kept = tuple((old, to) for old, to in wanted.items() if to is not None)
+    return plan_files(source, replace(parts, moved=kept), encoding, written)
 
 
 Written = Callable[[str], str]

@@ -7,7 +7,8 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from innerhop.core.addresses import address_forms, urls
 from innerhop.core.planners import renaming
-from innerhop.library.acts.base import Act, counted, on_links, start_of
+from innerhop.library.acts import moved_acts
+from innerhop.library.acts.base import Act, counted, joined, on_links, start_of
 from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
@@ -98,7 +99,8 @@ def move(page: Page, typed: str, *, instead: Page | None = None) -> Act:
     message = f"Moved “{page.title}” from {page.path} to {path}"
     message += f", with {counted(to_it, 'hop')} to it" if to_it else ""
     found = [effects.address(page, path, moved=True)]
-    return Act(message, _written(can, hrefs), notes=notes, effects=found)
+    plans = joined([*_written(can, hrefs), *moved_acts.as_page_moves(page, moved)])
+    return Act(message, plans, notes=notes, effects=found)
 
 
 def correct_address(page: Page, typed: str) -> Act:

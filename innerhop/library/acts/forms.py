@@ -233,10 +233,12 @@ class MoveMark(Element):
 
 
 class Rename(Element):
-    """A new ID; whether the old one stays as a marker; which hops go along."""
+    """A new ID; whether the old one stays as a marker; whether readers who come by it are led on;
+    which hops go along."""
 
     id = TypedField()
     keep = YesField()
+    lead = YesField()
     follow = NumbersField(required=False)
 
 
@@ -247,10 +249,19 @@ class NewId(Element):
 
 
 class TakeAway(Element):
-    """What becomes of the hops that arrive there."""
+    """What becomes of the hops that arrive there, and of readers who come by the old ID: whether
+    they are led on, and whether a line says where."""
 
+    lead = YesField()
+    line = YesField()
     then = ChoiceField(("break", "keep", "retarget"), "break")
     end = EndField(required=False)
+
+
+class Fragment(ActForm):
+    """A fragment, as it stands in an address."""
+
+    old = TypedField()
 
 
 class Level(Element):

@@ -10,6 +10,7 @@ from innerhop.core.facts.first_seen import first_seen
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import headings, markers, marking, renaming
 from innerhop.core.planners.markers import CannotMark
+from innerhop.library.acts import moved_acts
 from innerhop.library.acts.base import (
     Act,
     End,
@@ -24,6 +25,7 @@ from innerhop.library.acts.base import (
     on_pages,
     title_of,
 )
+from innerhop.library.changes.effects import Effect
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.shared_parts import Copy
@@ -150,11 +152,13 @@ def _move_onto(page: Page, number: int, to: int) -> Act:
 
 
 def rename(
-    page: Page, number: int, new: str, keep: bool = False, follow: Collection[int] | None = None
-) -> Act:
+    page: Page, number: int, new: str, *, keep: bool = False, lead: bool = False,
+    follow: Collection[int] | None = None,
+) -> Act:  # fmt: skip
     """Rename a mark, and with it every hop to it on every page.
 
-    keep: leave the old ID as an empty marker at the same place. follow: which
+    keep: leave the old ID as an empty marker at the same place. lead: have readers led on who
+    come by the old ID. follow: which
     hops, by the primary keys of their links, are to go with it; None for all that
     land there today, whatever other part has the same ID. Raises CannotMark.
     """
@@ -189,13 +193,16 @@ def rename(
         ),
         *on_links(can_follow, lambda _: new, renaming.plan_follow),
     ]
+    led = moved_acts.leading(copies, found.value, lambda at: End(at, new), is_led=lead)
     notes = _mentions(page, found.value)
     if changed.mended:
         notes.append(f"{counted(len(changed.mended), 'broken hop')} will arrive here: #{new}.")
     kept = f"; #{found.value} stays as a marker" if keep else ""
+    kept += f"; readers who come by #{found.value} are led on" if lead else ""
     hops = f" with {counted(len(can_follow), 'hop')}" if can_follow else ""
     message = f"Renamed #{found.value} to #{new}{hops}{kept}{on_pages(copies)}"
-    return Act(message, joined(plans), notes=notes)
+    files = moved_acts.files_of(led) if lead else ()
+    return Act(message, joined([*plans, *led]), notes=notes, effects=files)
 
 
 def name_beside(page: Page, number: int, new: str) -> Act:
@@ -258,20 +265,34 @@ def _mentions(page: Page, id_: str) -> list[str]:
 BREAK, KEEP, RETARGET = "break", "keep", "retarget"
 
 
-def take_away(page: Page, number: int, then: str, end: End | None = None) -> Act:
+def take_away(
+    page: Page, number: int, then: str, end: End | None = None, *, lead: bool = False,
+    line: bool = False,
+) -> Act:  # fmt: skip
     """Take a mark away. then: what becomes of the hops that land there: they
     BREAK, the old ID is left as a marker (KEEP), or they lead to another end
-    (RETARGET). Raises CannotMark."""
+    (RETARGET). Then too, lead: have readers led there who come by the old ID; line: put a line
+    with that ID here that says where the part is now. Raises CannotMark."""
     found = _mark_row(page, number)
     copies = shared_parts.copies(page, number)
     known = hops_to_mark.arriving(copies)
     links = [link for copy in copies for link in known.at(copy)]
+    files: list[Effect] = []
     plans = in_copies(page, number, _take_away(found.value if then == KEEP else ""))
     message = f"Took away #{found.value}{on_pages(plans)}"
     if then == RETARGET and end is not None:
         links = hops_to_mark.with_copies(links) if len(copies) == 1 else links
         plans += on_links(links, _written(end), renaming.plan_addresses)
-        message += f"; {counted(len(links), 'hop')} now {_lead(links)} to {end.page.path}#{end.id}"
+        if links:
+            hops = counted(len(links), "hop")
+            message += f"; {hops} now {_lead(links)} to {end.page.path}#{end.id}"
+        led = moved_acts.leading(copies, found.value, lambda _: end, is_led=lead)
+        plans += led
+        if line:
+            plans += in_copies(page, number, moved_acts.line(found.value, end, _name_of(end)))
+        if lead or line:
+            message += f"; readers who come by #{found.value} are led there too"
+        files = moved_acts.files_of(led) if lead else []
     elif then == KEEP:
         message = f"Left #{found.value} as a marker where it was{on_pages(plans)}"
     elif links and _is_there_twice(copies, found.value):
@@ -281,7 +302,19 @@ def take_away(page: Page, number: int, then: str, end: End | None = None) -> Act
     elif links:
         go = "goes" if len(links) == 1 else "go"
         message += f", and {counted(len(links), 'hop')} to it {go} nowhere"
-    return Act(message, joined(plans), notes=_mentions(page, found.value))
+    notes = _mentions(page, found.value)
+    lost = 0 if then != BREAK else sum(1 for one in copies for _ in
+                                       moved_acts.led_to(one.page, found.value))  # fmt: skip
+    if lost:
+        notes.append(f"{counted(lost, 'old address')} led readers here, and will lead nowhere.")
+    return Act(message, joined(plans), notes=notes, effects=files)
+
+
+def _name_of(end: End) -> str:
+    """What a place is called in a line that leads there."""
+    section = end.page.sections.filter(mark=end.id).first()
+    mark = Mark.objects.with_value(end.page.site_id, end.id).filter(page=end.page).first()
+    return (section.title if section else "") or (mark.words if mark else "") or end.page.title
 
 
 def _take_away(keep: str) -> Make:

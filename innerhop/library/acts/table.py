@@ -24,6 +24,7 @@ from innerhop.library.acts import (
     mending,
     menu_acts,
     menu_forms,
+    moved_acts,
     news_acts,
     page_acts,
     plan_acts,
@@ -87,8 +88,13 @@ def _move_down(page: Page, form: ActForm) -> Act:
 def _rename(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     return mark_acts.rename(
-        page, read["number"], read["id"], keep=read["keep"], follow=read["follow"]
-    )
+        page, read["number"], read["id"],
+        keep=read["keep"], lead=read["lead"], follow=read["follow"],
+    )  # fmt: skip
+
+
+def _stop_leading(page: Page, form: ActForm) -> Act:
+    return moved_acts.stop(page, form.cleaned_data["old"])
 
 
 def _name_beside(page: Page, form: ActForm) -> Act:
@@ -100,7 +106,8 @@ def _take_away(page: Page, form: ActForm) -> Act:
     end = read["end"]
     if end is not None and not isinstance(end, base.End):
         raise forms.Unreadable("Hops to a mark can be led to another place on this site only.")
-    return mark_acts.take_away(page, read["number"], read["then"], end)
+    asked = {"lead": read["lead"], "line": read["line"]}
+    return mark_acts.take_away(page, read["number"], read["then"], end, **asked)
 
 
 def _heading(page: Page, form: ActForm) -> Act:
@@ -312,6 +319,7 @@ _ROWS = (
     Kind("rename", forms.Rename, _rename, SITE),
     Kind("name-beside", forms.NewId, _name_beside, SITE),
     Kind("take-away", forms.TakeAway, _take_away, SITE),
+    Kind("stop-leading", forms.Fragment, _stop_leading),
     Kind("heading", forms.Heading, _heading),
     Kind("level", forms.Level, _level),
     Kind("close-gaps", ActForm, _close_gaps),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from innerhop.core.contents import lists
 from innerhop.core.contents.entries import Possible, usual
@@ -67,6 +68,8 @@ def make(parts: Parts) -> Callable[[PageText], Plan]:
         language = page.language or page.site.language
         called = labels_in(language)
         foreign = said_in(called.language, language)
+        # Where readers are led on is this page's own, and not asked here.
+        own = replace(parts, moved=visitor_parts.read(source).moved)
         listed = sections(text) if parts.points or parts.signs else []
         marks, named = _marks(text, listed)
         hrefs = {n: link_to(page, End(page, id_), is_shared=False) for n, id_ in named.items()}
@@ -74,7 +77,7 @@ def make(parts: Parts) -> Callable[[PageText], Plan]:
         up = ways_acts.way_href(text, Ways(), "") if parts.up else ""
         signs = [one for one in text.possible if one.number in hrefs] if parts.signs else []
         plans = [
-            visitor_parts.plan_files(source, parts, encoding, file_on(page)),
+            visitor_parts.plan_files(source, own, encoding, file_on(page)),
             visitor_parts.plan_up(
                 source, parts.up, ways_acts.words_of(page),
                 {"href": up, **ways_acts.language_of(page)}, encoding,

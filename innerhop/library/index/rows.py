@@ -17,7 +17,7 @@ TITLE_LENGTH = 500
 _TAG_LENGTH = 60
 _NAME_LENGTH = 100
 _TRAIT_LENGTH = 500
-VERSION = 16
+VERSION = 17
 
 Row = tuple[Any, ...]  # the columns of a kind, in their order
 Rows = dict[type[Model], list[Row]]

@@ -79,6 +79,8 @@ def end(job: Job) -> str:
     """The address of what became of a job; "" for nothing."""
     if brought := job.result.get("bring_in"):
         return reverse("brought", args=[job.site.slug, brought])
+    if job.result.get("walked"):
+        return reverse("there", args=[job.site.slug])
     if job.result.get("look"):
         return reverse("live", args=[job.site.slug])
     return reverse("changes", args=[job.site.slug]) if job.result.get("change") else ""

@@ -18,7 +18,7 @@ from innerhop.core.findings.broken import id_in_class
 from innerhop.core.findings.found import BETTER, MISLED, STUCK
 from innerhop.core.names import ids, link_words
 from innerhop.core.names.link_words import SameWords
-from innerhop.library.acts import convert_and_move, hop_acts
+from innerhop.library.acts import convert_and_move, hop_acts, moved_acts
 from innerhop.library.changes import undo
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import bare_hash_works, current
@@ -51,6 +51,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "locked": list(page.locked_parts.filter(lifted=False).values("number", "last")),
         **hop_rows(page),
         **_made_parts(page),
+        "led": [one._asdict() for one in moved_acts.of_page(page)],
         "findings": _findings(page),
         "formNames": convert_and_move.FORM_NAMES,
         "sheet": sheet_url(request, page),

@@ -4,23 +4,37 @@
 // written into the page that a strict Content-Security-Policy would refuse.
 // Options are data attributes of the script's own tag (see the README).
 {
-  const { hopFocus, hopHistory, hopSnap } = document.currentScript.dataset;
+  const { hopFocus, hopHistory, hopSnap, hopMoved, hopUnlit } = document.currentScript.dataset;
   const root = document.documentElement;
   const all = (selector) => [...document.querySelectorAll(selector)];
   const isCalm = matchMedia("(prefers-reduced-motion: reduce)").matches;
 
   // Where a link leads on this very page (HTML Standard, "select the indicated part").
+  const decoded = (id) => {
+    try {
+      return decodeURIComponent(id);
+    } catch {
+      return id; // a stray percent sign stands for itself
+    }
+  };
+  const at = (id) => document.getElementById(id) ?? document.getElementById(decoded(id));
   const end = (link) => {
     if (!link?.hash || link.href.split("#")[0] !== location.href.split("#")[0]) return null;
     const id = link.hash.slice(1);
-    let plain = id;
-    try {
-      plain = decodeURIComponent(id);
-    } catch {
-      // a stray percent sign: it stands for itself
-    }
-    return document.getElementById(id) ?? document.getElementById(plain) ?? (/^top$/i.test(id) ? document.body : null);
+    return at(id) ?? (/^top$/i.test(id) ? document.body : null);
   };
+
+  // Who comes by the old address of a part is led on. One that is there again stays.
+  const moved = (hopMoved ?? "").split(" ");
+  const lead = () => {
+    const id = location.hash.slice(1);
+    const place = id ? moved.findIndex((one, i) => i % 2 === 0 && decoded(one) === decoded(id)) : -1;
+    if (place >= 0 && (at(id)?.hasAttribute("data-hop-moved") ?? true)) location.replace(moved[place + 1]);
+  };
+  if (hopMoved) {
+    lead();
+    addEventListener("hashchange", lead);
+  }
 
   const links = all("[data-hop-list] a, [data-hop-points] a, [data-hop-menu] a").map((link) => [link, end(link)]).filter(([, to]) => to);
   const ends = [...new Set(links.map(([, to]) => to))].sort((one, other) => (one.compareDocumentPosition(other) & 4 ? -1 : 1));
@@ -47,7 +61,7 @@
 
   const update = () => {
     const now = current();
-    for (const [link, to] of links) {
+    for (const [link, to] of hopUnlit === undefined ? links : []) {
       if (to === now) link.setAttribute("aria-current", "location");
       else link.removeAttribute("aria-current");
     }

@@ -27,8 +27,8 @@ const ABOUT = {
 // The activities, each with the things that it may be done with, and what it begins with.
 const ACTIVITIES = {
   look: { with: ["none", "section", "place", "hop", "words", "many", "list"], fields: {} },
-  rename: { with: ["section", "place"], fields: { keepOld: false, followers: [] } },
-  away: { with: ["section", "place"], fields: { then: "break", awayEnd: null } },
+  rename: { with: ["section", "place"], fields: { keepOld: false, leadOn: false, followers: [] } },
+  away: { with: ["section", "place"], fields: { then: "break", awayEnd: null, leadOn: false, moveLine: false } },
   move: { with: ["section", "place"], fields: { moving: { to: null, side: "before" } } },
   heading: { with: ["section", "place"], fields: {} },
   level: { with: ["section", "place"], fields: {} },

@@ -141,7 +141,7 @@ export function markDesk(parts) {
         if (typed === null) this.id.typed = found.id;
         Object.assign(this.id, { message: found.message, fix: found.fix, valid: found.valid });
         const follow = this.isSecond ? this.followers.filter(({ on }) => on).map(({ link }) => link) : null;
-        const sent = { number: this.id.number, id: this.id.typed.trim().replace(/^#+/, ""), keep: this.keepOld, follow };
+        const sent = { number: this.id.number, id: this.id.typed.trim().replace(/^#+/, ""), keep: this.keepOld, lead: this.leadOn && !this.keepOld, follow };
         if (!found.valid) this.dropPlan();
         else await this.lookAhead(this.urls.rename, sent);
       } catch (problem) {
@@ -171,7 +171,7 @@ export function markDesk(parts) {
       this.dropPlan();
       if (!this.awayEnd) return;
       const { page, id } = this.awayEnd;
-      return this.lookAhead(this.urls.takeAway, { ...sent, end: { page, id } });
+      return this.lookAhead(this.urls.takeAway, { ...sent, end: { page, id }, lead: this.leadOn, line: this.moveLine });
     },
     chooseAwayEnd(one) {
       if (!one.id) {
@@ -181,6 +181,16 @@ export function markDesk(parts) {
       }
       this.awayEnd = one;
       this.lookAtAway();
+    },
+
+    // Old addresses of this page that readers are led on from.
+
+    async stopLeading({ old }) {
+      try {
+        this.takeDone(await post(this.urls.stopLeading, { old, revision: this.state.revision }));
+      } catch (problem) {
+        this.refuse(problem);
+      }
     },
 
     // Move: the next part that is pointed at is where it goes.
