@@ -3,6 +3,7 @@ that goes wrong (common practice, no source), and through what systems do to mar
 
 from __future__ import annotations
 
+import html
 import re
 
 import pytest
@@ -124,3 +125,18 @@ def test_what_systems_do_to_markup_changes_no_verdict(names: list[str]) -> None:
         there, left = NOISE[name](there), NOISE[name](left)
     assert states(there) == [THERE] * 3
     assert states(left) == [NOT_YET] * 3
+
+
+def test_what_a_system_took_for_words_is_told() -> None:
+    """Some systems escape what is pasted, so that readers see the tags."""
+    link = '<a href="#the-flight">the flight</a>'
+    there = HERE.replace(link, html.escape(link))
+    found = judged(there)
+    assert [one.state for one in found] == [DIFFERENTLY, THERE, THERE]
+    assert found[0].how == "It was taken for words there, so readers see the markup itself."
+
+
+@pytest.mark.parametrize("more", [200, 2_000])
+def test_a_page_that_became_many_times_as_long_is_judged_the_same(more: int) -> None:
+    added = "".join(f"<h3>Boat {n}</h3><p>It was lifted in week {n}.</p>" for n in range(more))
+    assert states(HERE.replace("</main>", f"{added}</main>")) == [THERE] * 3

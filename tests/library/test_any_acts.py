@@ -12,6 +12,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from innerhop.core.contents.kinds import KINDS
+from innerhop.core.live import judging
+from innerhop.core.live.station import THERE, UNTOLD
 from innerhop.core.menus import item_rows
 from innerhop.core.planners import markers
 from innerhop.core.planners.selection import texts_below
@@ -20,6 +22,7 @@ from innerhop.library.acts import moved_acts
 from innerhop.library.acts.forms import ActForm
 from innerhop.library.acts.table import ACTS, planned
 from innerhop.library.changes import undo, write
+from innerhop.library.hand_over import copy_sheet
 from innerhop.library.index import foresight, index
 from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Page, Site
@@ -153,6 +156,7 @@ def test_any_series_of_acts_undone_in_any_order(
     first, paths = files_of(site), set(site.pages.values_list("path", flat=True))
     done = [change for _ in range(14) if (change := one_act(chance, site, editor))]
     assert [one.what for one in index.differences(site)] == []
+    _require_all_there(site)
     waiting = list(done)
     while waiting:
         chance.shuffle(waiting)
@@ -209,7 +213,7 @@ def test_every_act_of_the_table_is_among_them(editor: Editor) -> None:
         if never == NEVER:
             break
         # Others among them, which some need to have been done before.
-        for name in chance.sample(sorted(never), len(never)) + ["rename", "contents", "mark"]:
+        for name in (*chance.sample(sorted(never), len(never)), "rename", "contents", "mark"):
             page = chance.choice(list(site.pages.select_related("site").order_by("pk")))
             try:
                 act = planned(name, page, sent(chance, page, name))
@@ -219,3 +223,18 @@ def test_every_act_of_the_table_is_among_them(editor: Editor) -> None:
                 why[name].add(problem.message)
     assert never == NEVER, {name: why[name] for name in never}
     assert [one.what for one in index.differences(site)] == []
+    assert _require_all_there(site) > 30
+
+
+def _require_all_there(site: Site) -> int:
+    """Where all was entered by our own planner, nothing that is told is otherwise there. Returns
+    how many things were told to be there."""
+    told = 0
+    for sheet in copy_sheet.of_site(site):
+        text = current(sheet.page)
+        there = judging.Page(text.source, text.source, sheet.page.address, site.key_of)
+        found = judging.stations(there, sheet.steps)
+        off = [one for one in found if one.state not in (THERE, UNTOLD)]
+        assert [(one.step.kind, one.step.what, one.state, one.how) for one in off] == []
+        told += sum(one.state == THERE for one in found)
+    return told

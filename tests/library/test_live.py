@@ -28,6 +28,8 @@ from tests.fetch.hosts import Answer, Host, page
 
 pytestmark = pytest.mark.django_db(transaction=True)
 WORDS = "<p>" + "Twelve locks in two miles, and a kettle at each of them. " * 6
+FEES = "<p>" + "Forty pounds a night from March on, and half of that in winter. " * 6
+GERMAN = "<p>" + "Zwölf Schleusen auf drei Kilometern, und an jeder steht ein Kessel. " * 6
 PAGES = {
     "/": page(f"<h1>Home</h1><h2>Ways</h2>{WORDS}<a href=/locks/>on</a><a href=/fees/>fees</a>"),
     "/locks/": page(f"<h1>Locks</h1><h2>The flight</h2>{WORDS}<h2>The summit</h2>{WORDS}"),
@@ -151,6 +153,8 @@ def test_one_page_is_looked_at_alone(planned: Site, live: Host, editor: Editor) 
     ("given", "why"),
     [
         (Answer(b"<h1>Oh no</h1><p>Something went wrong here."), "hardly anything of this page"),
+        (page(f"<h1>Fees</h1><h2>Boats</h2>{FEES}"), "what is there is “Fees”"),  # swapped
+        (page(f"<h1>Schleusen</h1><h2>Die Treppe</h2>{GERMAN}"), "hardly anything of this page"),
         (Answer(b"", 500), "failed at it"),
         (Answer(b"", 401), "password"),
         (Answer(b"", 404), "nothing there"),
@@ -309,3 +313,27 @@ def test_a_look_that_nobody_asked_for_is_made_and_not_told_in_the_bar(
     running.run(gone.pk)
     gone.refresh_from_db()
     assert gone.state == Job.State.FAILED
+
+
+def test_a_hop_to_a_mark_that_is_not_there_yet_says_so_where_it_is_made(
+    planned: Site, live: Host, editor: Editor
+) -> None:
+    home, locks = planned.pages.get(path="/"), planned.pages.get(path="/locks/")
+    (link, *_) = home.links.filter(href="/locks/")
+    sent = {"number": link.number, "end": {"page": locks.pk, "id": "flight"}}
+
+    def said() -> str:
+        return " ".join(doing.planned(editor, "retarget", home, sent).notes)
+
+    assert "does not have" not in said()  # nobody has looked
+    look(planned, editor)
+    assert "On the site itself “Locks” does not have #flight yet" in said()
+    own = {"number": link.number, "end": {"page": home.pk, "id": "x"}}
+    section = home.sections.get(title="Ways")
+    doing.do(editor, "mark", home, {"marks": [{"number": section.number, "id": "x"}]})
+    home.refresh_from_db()
+    notes = doing.planned(editor, "retarget", home, own).notes
+    assert not any("does not have" in one for one in notes)  # they go out together
+    publish(planned, live, "/locks/")
+    look(planned, editor)
+    assert "does not have" not in said()

@@ -16,7 +16,18 @@ from innerhop.library import doing
 from innerhop.library.index.texts import current
 from innerhop.library.live import telling
 from innerhop.library.live.standing import keep_steps
-from innerhop.library.models import Change, Editor, FoundThere, Job, Look, NewText, Page, Seen, Site
+from innerhop.library.models import (
+    Change,
+    Editor,
+    FoundThere,
+    Job,
+    Look,
+    NewText,
+    Page,
+    Seen,
+    Site,
+    WalkedThere,
+)
 from tests.screens.test_access import stranger
 
 pytestmark = pytest.mark.django_db
@@ -118,7 +129,8 @@ def broke(planned: Page, editor: Editor) -> Look:
         FoundThere.objects.create(
             page=planned, site=planned.site, number=9, rule="no-id", words=words, since=look,
             is_broken=True, broke=True, why=GONE, todo="Give it back.", enter="winter",
-            href="#winter", key=words,
+            href="#winter", key=words, told={"on": planned.pk, "id": "winter", "href": "#winter",
+                                             "then": ""},
         )  # fmt: skip
     Site.objects.filter(pk=planned.site_id).update(live_broke=2)
     return look
@@ -218,3 +230,34 @@ def test_a_look_that_failed_is_said(client: Client, planned: Page) -> None:
     Job.objects.create(site=planned.site, kind="look", state=Job.State.FAILED,
                        message="Nobody answered.", ended=timezone.now())  # fmt: skip
     assert "was not made. Nobody answered." in show(client, planned.site)
+
+
+def test_the_site_itself_stands_beside_what_is_here(
+    client: Client, broke: Look, planned: Page, editor: Editor
+) -> None:
+    site = planned.site
+    url = reverse("there", args=[site.slug])
+    shown = client.get(url).content.decode()
+    assert "Wrong there, wrong here" in shown
+    assert "?rule=no-id&amp;mended" in shown  # found there alone
+    places = client.get(url, {"rule": "no-id", "mended": ""}).content.decode()
+    assert "“winter &lt;b&gt;”" in places
+    for odd in ({"rule": "none"}, {"rule": "no-id\0"}, {"part": "x"}):
+        assert client.get(url, odd).status_code == 200
+    assert stranger().get(url).status_code == 404
+    WalkedThere.objects.bulk_create(
+        WalkedThere(page=planned, site=site, number=7, href="#winter", words="Ice", width=width,
+                    verdict=verdict, says=verdict, trouble=trouble)
+        for width, verdict, trouble in
+        ((390, "covered", ""), (820, "clear", ""), (1280, "", "Nobody arrives."))
+    )  # fmt: skip
+    shown = client.get(url).content.decode()
+    assert "1 not as they should be" in shown
+    assert "covered" in shown
+    assert "Nobody arrives." in shown
+
+
+def test_hops_there_are_followed_by_a_worker(client: Client, site: Site) -> None:
+    answer = client.post(reverse("walk-there", args=[site.slug]))
+    job = Job.objects.get(kind="walk-there")
+    assert answer.headers["Location"] == reverse("job", args=[site.slug, job.pk])

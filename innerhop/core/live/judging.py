@@ -61,6 +61,11 @@ class Page:
         """The links that it has there."""
         return links.Links(self.there, self.address, self.key_of)
 
+    @cached_property
+    def shown(self) -> str:
+        """What readers are shown there, as `_bare` leaves it."""
+        return _bare(self.there.text_of(0)) if len(self.there) else ""
+
     def markup(self, number: int | None) -> str:
         """An element's start tag, or all of it where that is short, as it is there."""
         if number is None:
@@ -86,7 +91,23 @@ def place(source: Source, number: int) -> float:
 
 def _judged(page: Page, step: Step) -> Station:
     judge = _JUDGES.get(step.kind)
-    return judge(page, step) if judge else Station(step, UNTOLD)
+    found = judge(page, step) if judge else Station(step, UNTOLD)
+    if found.state == NOT_YET and _is_shown_as_text(page, step):
+        return replace(found, state=DIFFERENTLY, how=_AS_TEXT, todo=_FROM_TEXT)
+    return found
+
+
+def _is_shown_as_text(page: Page, step: Step) -> bool:
+    """Whether readers see the markup that was to be entered: a system took it for words."""
+    markup = next((one for one in (step.enter, step.markup) if one.startswith("<")), "")
+    return bool(markup) and _bare(markup) in page.shown
+
+
+_AS_TEXT = "It was taken for words there, so readers see the markup itself."
+_FROM_TEXT = (
+    "Take it out, and paste it where the system takes markup: a view of the source, or a block for "
+    "HTML."
+)
 
 
 def _id(page: Page, step: Step) -> Station:

@@ -15,8 +15,16 @@ _SILENT = ("script", "style", "template", "noscript")
 def is_another(here: Source, there: Source) -> bool:
     """Whether a text has hardly anything of what a page says."""
     before = _words(here)
-    kept = before & _words(there)
-    return before.total() >= _FEW and kept.total() < _SHARE * before.total()
+    return before.total() >= _FEW and _kept(before, there) < _SHARE
+
+
+def share(here: Source, there: Source) -> float:
+    """How much of what a page says a text has, from 0 to 1."""
+    return _kept(_words(here), there)
+
+
+def _kept(before: Counter[str], there: Source) -> float:
+    return (before & _words(there)).total() / max(1, before.total())
 
 
 def _words(source: Source) -> Counter[str]:

@@ -26,6 +26,7 @@ from innerhop.library.acts import (
     menu_forms,
     moved_acts,
     news_acts,
+    not_there_yet,
     page_acts,
     plan_acts,
     site_acts,
@@ -132,19 +133,24 @@ def _lock(page: Page, form: ActForm) -> Act:
     return (page_acts.lock if form.cleaned_data["on"] else page_acts.unlock)(page, number)
 
 
+def _led(act: Act, read: dict[str, Any]) -> Act:
+    """An act that leads readers to an end, with what they find there."""
+    return end_landings.said(not_there_yet.said(act, read["end"]), read["end"], read["room"])
+
+
 def _hop(page: Page, form: ActForm) -> Act:
     assert isinstance(form, forms.Hop)
     read = form.cleaned_data
     words = selection.Words(read["start"], read["stop"])
     asked = alike.Hop(page, words, read["end"], form.manner, read["one_a_section"])
-    return end_landings.said(alike.hop(asked, read["where"]), read["end"], read["room"])
+    return _led(alike.hop(asked, read["where"]), read)
 
 
 def _link_part(page: Page, form: ActForm) -> Act:
     assert isinstance(form, forms.Hop)
     read = form.cleaned_data
     act = hop_acts.element(page, read["number"], read["end"], form.manner, read["button_look"])
-    return end_landings.said(act, read["end"], read["room"])
+    return _led(act, read)
 
 
 def _put_link(page: Page, form: ActForm) -> Act:
@@ -161,14 +167,14 @@ def _put_link(page: Page, form: ActForm) -> Act:
         look=read["button_look"],
         ground=own_button.colour(read["link_colour"]) if read["link_colour"] else None,
     )
-    return end_landings.said(act, read["end"], read["room"])
+    return _led(act, read)
 
 
 def _retarget(page: Page, form: ActForm) -> Act:
     assert isinstance(form, forms.Hop)
     read = form.cleaned_data
     act = hop_acts.retarget(page, read["number"], read["end"], form.manner)
-    return end_landings.said(act, read["end"], read["room"])
+    return _led(act, read)
 
 
 def _unlink(page: Page, form: ActForm) -> Act:
@@ -183,7 +189,8 @@ def _mend(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     if not isinstance(read["end"], base.End):
         raise forms.Unreadable("A broken hop can be led to another place on this site only.")
-    return mending.mend(page, read["number"], read["end"], read["all"])
+    act = mending.mend(page, read["number"], read["end"], read["all"])
+    return not_there_yet.said(act, read["end"])
 
 
 def _reopen(page: Page, form: ActForm) -> Act:
@@ -272,7 +279,8 @@ def _visitor_parts(page: Page, form: ActForm) -> Act:
 
 def _menu(page: Page, form: ActForm) -> Act:
     assert isinstance(form, menu_forms.MenuItems)
-    return menu_acts.write(page, form.cleaned_data["number"], form.asked)
+    act = menu_acts.write(page, form.cleaned_data["number"], form.asked)
+    return not_there_yet.said(act, *(one.end for one in form.asked))
 
 
 def _menu_in_line(page: Page, form: ActForm) -> Act:
@@ -291,7 +299,7 @@ def _menu_add(page: Page, form: ActForm) -> Act:
     read = form.cleaned_data
     more = sorted(read["sections"] or ())
     act = menu_acts.add(page, read["menu"], read["label"], read["end"], more)
-    return end_landings.said(act, read["end"], read["room"])
+    return _led(act, read)
 
 
 def _keep_plan(page: Page, form: ActForm) -> Act:

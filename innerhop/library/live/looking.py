@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
+from functools import cached_property
 
 from django.conf import settings
 from django.db import transaction
 
 from innerhop.core.addresses import urls
 from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, WAITS
-from innerhop.core.merge.unlike import is_another
+from innerhop.core.merge.unlike import is_another, share
 from innerhop.core.refusals import Refusal
+from innerhop.core.site.page_rows import title_of
 from innerhop.core.source import file_encoding
 from innerhop.core.source.tree import Source
 from innerhop.fetch.asked import Asked
@@ -18,7 +21,7 @@ from innerhop.fetch.records import Ended, Out, Record, Same
 from innerhop.fetch.records import Page as Came
 from innerhop.library.acts.base import counted
 from innerhop.library.fetching.fetching import drop, fetching, folder_of
-from innerhop.library.index.texts import current
+from innerhop.library.index.texts import PageText, current
 from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
 from innerhop.library.jobs.running import Stopped, Taken, Work
@@ -113,8 +116,27 @@ class Seeing:
             return problem.message
         if is_another(current(page).source, Source(text)):
             return "what is there has hardly anything of this page, and may be an error's"
-        return Seen(page=page, content=content, label=encoding.label, codec=encoding.codec,
+        seen = Seen(page=page, content=content, label=encoding.label, codec=encoding.codec,
                     mark=encoding.mark)  # fmt: skip
+        other = self._other(page, there.text_of(page, seen))
+        return seen if other is None else f"what is there is “{other.title}”"
+
+    def _other(self, page: Page, text: PageText) -> Page | None:
+        """The page whose text this is, where that is another than the one whose address it has:
+        it has that one's title, and more of its words."""
+        title = title_of(text.facts)
+        if not title or title == page.title or len(self._titled.get(title, ())) != 1:
+            return None
+        (other,) = self._titled[title]
+        own, others = (share(current(one).source, text.source) for one in (page, other))
+        return other if others > own else None
+
+    @cached_property
+    def _titled(self) -> Mapping[str, list[Page]]:
+        found: dict[str, list[Page]] = defaultdict(list)
+        for page in self._site.pages.select_related("site"):
+            found[page.title].append(page)
+        return found
 
 
 def _fetched(work: Work, pages: Sequence[Page], seeing: Seeing) -> bool:

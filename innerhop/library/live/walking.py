@@ -46,7 +46,7 @@ class Led(NamedTuple):
 
 def tours(site: Site) -> list[Led]:
     """The hops of a site as it was at the last look, page by page: those that lead somewhere. One
-    of a menu is followed on the first page that has it."""
+    of a menu, or of another part of the frame, is followed on the first page that has it."""
     there = There(site)
     known: set[tuple[int | None, str | None]] = set()
     found: list[Led] = []
@@ -57,10 +57,10 @@ def tours(site: Site) -> list[Led]:
         for link in there.whole.rows(at).links:
             nth[link.href] += 1
             end = (link.end_page, link.fragment)
-            is_again = link.kind == MENU and end in known
-            if not _is_followed(link) or is_again or left <= 0:
+            is_shared = link.kind == MENU or bool(link.region)
+            if not _is_followed(link) or (is_shared and end in known) or left <= 0:
                 continue
-            if link.kind == MENU:
+            if is_shared:
                 known.add(end)
             assert link.end_page is not None  # it leads somewhere
             links.append(link)

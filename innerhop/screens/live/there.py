@@ -4,6 +4,7 @@ readers who followed its hops."""
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from django.core.paginator import Paginator
@@ -16,6 +17,7 @@ from innerhop.core.findings.table import RULES
 from innerhop.library.jobs import jobs, kinds
 from innerhop.library.live import beside, walking
 from innerhop.library.models import FoundThere, Page, Site, WalkedThere
+from innerhop.library.seek.page_names import called
 from innerhop.screens.access import editor_of, for_editors
 
 _LISTED = 60  # hops
@@ -62,8 +64,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "rules": beside.by_rule(site),
         "rule": rule,
         "is_mended": is_mended,
-        "places": [_place(one) for one in beside.places(site, name, is_mended=is_mended)]
-        if rule else [],
+        "places": _said(beside.places(site, name, is_mended=is_mended)) if rule else [],
         "widths": widths.ALL,
         "part": Paginator(wanted, _LISTED).get_page(request.GET.get("part")),
         "is_all": wanted is hops,
@@ -77,9 +78,16 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     return render(request, "live/there.html", context)
 
 
-def _place(one: FoundThere) -> tuple[FoundThere, str]:
-    rule = RULES[one.rule]
-    return one, rule.says(rule.title, one.found, lambda _page: "a page")
+def _said(rows: Sequence[FoundThere]) -> list[tuple[FoundThere, str]]:
+    """Places, each with what is wrong there in a few words."""
+    keys = {one.told["on"] for one in rows if "on" in one.told}
+    titles = called(Page.objects.filter(pk__in=keys))
+
+    def said(one: FoundThere) -> str:
+        rule = RULES[one.rule]
+        return rule.says(rule.title, one.found, lambda page: titles.get(page, "a page"))
+
+    return [(one, said(one)) for one in rows]
 
 
 def _hops(site: Site) -> list[Hop]:
