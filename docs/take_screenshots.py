@@ -22,7 +22,7 @@ from innerhop.core.source.tree import Source  # noqa: E402
 from innerhop.library import doing  # noqa: E402
 from innerhop.library.bring_in import bring_ins  # noqa: E402
 from innerhop.library.index.texts import current  # noqa: E402
-from innerhop.library.models import Editor, Job, Look, Seen, Site, Staged  # noqa: E402
+from innerhop.library.models import Editor, FoundThere, Job, Look, Seen, Site, Staged  # noqa: E402
 from innerhop.practice import demo, edited_there  # noqa: E402
 from innerhop.practice.serving import fresh_database, serve  # noqa: E402
 
@@ -149,7 +149,17 @@ def take_live(tab: Page, url: str, site: Site) -> None:
         sent = {"number": number, "side": "before", "words": f"See {end.title}",
                 "end": {"page": end.pk, "id": id_}}  # fmt: skip
         doing.do(editor, "put-link", page, sent)
-    look = Look.objects.create(site=site, editor=editor, pages=3)
+    for broken in (7, 7, 3, 3, 6):
+        Look.objects.create(site=site, editor=editor, pages=10, broken=broken)
+    page = made[0][0]
+    why = "Somebody renamed it: “winter-stoppages” stands at the same heading."
+    told = {"what": "broke", "page": page.pk, "title": page.title, "path": page.path,
+            "words": "winter works", "href": "/stoppages/#winter-works", "why": why}  # fmt: skip
+    look = Look.objects.create(site=site, editor=editor, pages=10, broken=4, changed=[told])
+    FoundThere.objects.create(page=page, site=site, number=9, rule="no-id", words="winter works",
+                              is_broken=True, since=look, broke=True, why=why,
+                              href="/stoppages/#winter-works")  # fmt: skip
+    Site.objects.filter(pk=site.pk).update(live_broke=1)
     for at, (page, id_, before) in enumerate(made):
         page.refresh_from_db()
         slip = current(page).text.replace(f'id="{id_}"', f'class="{id_}"').encode()

@@ -447,18 +447,31 @@ class SetAside(models.Model):
         return f"{self.rule} {self.key}"
 
 
-class Finding(models.Model):
-    """Index: something wrong, or risky, on a page (`core.findings.found.Found`), renewed with
-    every change that can make it so, or mend it. aside: the word that it is none."""
+class FoundRow(models.Model):
+    """What a rule found at a place (`core.findings.found.Found`)."""
 
-    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="findings")
-    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False, db_constraint=False)
     number = models.PositiveIntegerField()
     rule = models.CharField(max_length=40)
     cause = models.CharField(max_length=300, blank=True)
     words = models.CharField(max_length=200, blank=True)
     key = models.CharField(max_length=300, blank=True)
     told = models.JSONField(default=dict, blank=True)
+
+    class Meta:
+        abstract = True
+
+    @property
+    def found(self) -> Found:
+        """The finding as its rule knows it."""
+        return Found(self.rule, self.number, self.words, self.cause, self.told, self.key)
+
+
+class Finding(FoundRow):
+    """Index: something wrong, or risky, on a page (`core.findings.found.Found`), renewed with
+    every change that can make it so, or mend it. aside: the word that it is none."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="findings")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, db_index=False, db_constraint=False)
     aside = models.ForeignKey(
         SetAside, null=True, blank=True, on_delete=models.SET_NULL, related_name="findings"
     )
@@ -480,11 +493,6 @@ class Finding(models.Model):
     def is_on_link(self) -> bool:
         """Whether its element is a link."""
         return self.rule in RULES and RULES[self.rule].is_on_link
-
-    @property
-    def found(self) -> Found:
-        """The finding as its rule knows it."""
-        return Found(self.rule, self.number, self.words, self.cause, self.told, self.key)
 
 
 class LockedPart(models.Model):
@@ -757,7 +765,7 @@ class Seen(Written):
         return f"{self.page} as it is there"
 
 
-class FoundThere(models.Model):
+class FoundThere(FoundRow):
     """Something wrong on a page as it is on the site, as of the last look (`Finding` for the
     rest). is_broken: whether it is a hop that leads nowhere. since: the look that saw it first.
     broke: whether it led somewhere at a look before that; why, todo, enter: then, what became of
@@ -765,12 +773,6 @@ class FoundThere(models.Model):
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="found_there")
     site = models.ForeignKey(Site, on_delete=models.CASCADE, db_constraint=False)
-    number = models.PositiveIntegerField()
-    rule = models.CharField(max_length=40)
-    cause = models.CharField(max_length=300, blank=True)
-    words = models.CharField(max_length=200, blank=True)
-    key = models.CharField(max_length=300, blank=True)
-    told = models.JSONField(default=dict, blank=True)
     is_broken = models.BooleanField(default=False)
     since = models.ForeignKey(Look, on_delete=models.CASCADE, related_name="+")
     broke = models.BooleanField(default=False)
@@ -784,11 +786,6 @@ class FoundThere(models.Model):
 
     def __str__(self) -> str:
         return f"{self.rule} on {self.page} as it is there"
-
-    @property
-    def found(self) -> Found:
-        """The finding as its rule knows it."""
-        return Found(self.rule, self.number, self.words, self.cause, self.told, self.key)
 
 
 class WalkedThere(models.Model):

@@ -49,7 +49,7 @@ def serve_process(workers: int = 1) -> Iterator[tuple[str, int]]:
     process = subprocess.Popen(
         [sys.executable, "-m", "gunicorn", "--config", "python:innerhop.project.gunicorn",
          "--bind", f"127.0.0.1:{port}", "--workers", str(workers), "--threads", "6"],
-        env=_environment(),
+        env=environment(),
     )  # fmt: skip
     url = f"http://127.0.0.1:{port}"
     try:
@@ -65,7 +65,7 @@ def serve_process(workers: int = 1) -> Iterator[tuple[str, int]]:
         process.wait()
 
 
-def _environment() -> dict[str, str]:
+def environment() -> dict[str, str]:
     """That of a process that uses the database in use."""
     name = connection.settings_dict["NAME"]
     database = urlsplit(os.environ["DATABASE_URL"])._replace(path=f"/{name}")
@@ -78,7 +78,7 @@ def working() -> Iterator[subprocess.Popen[bytes]]:
     process = subprocess.Popen(
         [sys.executable, settings.BASE_DIR / "manage.py", "procrastinate", "worker",
          "--concurrency", "2", "--delete-jobs", "always"],
-        env=_environment(), stderr=subprocess.DEVNULL,
+        env=environment(), stderr=subprocess.DEVNULL,
     )  # fmt: skip
     try:
         yield process

@@ -14,7 +14,7 @@ from playwright.sync_api import expect
 from innerhop.library import doing, sites
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.index.texts import current
-from innerhop.library.models import Editor, Job, Look, Seen, Staged
+from innerhop.library.models import Editor, FoundThere, Job, Look, Seen, Site, Staged, WalkedThere
 from innerhop.practice import edited_there
 from tests.browser.conftest import Desk
 
@@ -168,16 +168,47 @@ def _job(state: str, pages: int) -> State:
     return reach
 
 
-def _live(step: bool) -> State:
+def _broke_there(desk: Desk, look: Look) -> None:
+    """A hop of the site itself that broke, and what became of one that was followed there."""
+    page = desk.site.pages.get(path=HANDBOOK)
+    why = "Somebody renamed it: “ice” stands at the same heading."
+    FoundThere.objects.create(
+        page=page, site=desk.site, number=9, rule="no-id", words="winter", key="winter", why=why,
+        told={"on": page.pk, "id": "winter", "href": "#winter", "then": ""}, is_broken=True,
+        since=look, broke=True, todo="Give it back.", enter="winter", href="#winter",
+    )  # fmt: skip
+    look.changed = [{"what": "broke", "page": page.pk, "title": page.title, "path": page.path,
+                     "words": "winter", "href": "#winter", "why": why}]  # fmt: skip
+    look.save()
+    Site.objects.filter(pk=desk.site.pk).update(live_broke=1, feed_key="k" * 43)
+    for width, verdict, trouble in ((390, "covered", ""), (820, "clear", ""), (1280, "", why)):
+        WalkedThere.objects.create(page=page, site=desk.site, number=7, href="#ice", words="Ice",
+                                   width=width, verdict=verdict, says=verdict,
+                                   trouble=trouble)  # fmt: skip
+
+
+def _what_broke(desk: Desk) -> None:
+    _live(False)(desk)
+    desk.tab.locator(".live-broke a").first.click()
+    desk.tab.get_by_role("heading", name="It asks for", exact=True).wait_for()
+
+
+def _addresses(desk: Desk) -> None:
+    page = desk.site.pages.get(path=HANDBOOK)
+    desk.tab.goto(f"{desk.server}{page.get_absolute_url()}addresses/")
+
+
+def _live(step: bool, path: str = "/live/") -> State:
     """Two marks planned, one of them entered with a slip; and a hop that waits for one."""
 
     def reach(desk: Desk) -> None:
         if not Look.objects.exists():
             editor = Editor.objects.get(username="demo")
-            look = Look.objects.create(site=desk.site, editor=editor, pages=2, not_yet=1)
-            Look.objects.create(site=desk.site, editor=editor, pages=2, not_yet=2)
-            for path, title in ((HANDBOOK, "Rings, bollards and pins"), ("/moorings/", "")):
-                page = desk.site.pages.get(path=path)
+            Look.objects.create(site=desk.site, editor=editor, pages=2, not_yet=2, broken=2)
+            look = Look.objects.create(site=desk.site, editor=editor, pages=2, not_yet=1, broken=3)
+            _broke_there(desk, look)
+            for on, title in ((HANDBOOK, "Rings, bollards and pins"), ("/moorings/", "")):
+                page = desk.site.pages.get(path=on)
                 named = page.sections.filter(mark="")
                 number = (named.filter(title=title) or named)[0].number
                 before = bytes(current(page).revision.content)
@@ -190,7 +221,7 @@ def _live(step: bool) -> State:
                     "words": "Pins", "end": {"page": desk.site.pages.get(path=HANDBOOK).pk,
                                              "id": "planned"}}  # fmt: skip
             doing.do(editor, "put-link", about, sent)
-        _screen("/live/")(desk)
+        _screen(path)(desk)
         if step:
             desk.tab.locator(".live-row svg a").first.click()
             desk.tab.get_by_role("heading", name="As planned", exact=True).wait_for()
@@ -329,5 +360,11 @@ STATES: dict[str, State] = {
     "what changed on a page": _difference,
     "delete a page?": _question,
     "a page was deleted": _deleted,
+    "what broke on the site": _what_broke,
+    "what changed at a look": _live(False, "/live/?look=2"),
+    "the site itself": _live(False, "/live/there/?rule=no-id"),
+    "mails of the demo": lambda desk: desk.tab.goto(f"{desk.server}/-/mails/"),
+    "addresses to print": _addresses,
+    "a code to scan": _doing("A code to scan"),
     "signed out": _signed_out,
 }

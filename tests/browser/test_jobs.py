@@ -1,5 +1,5 @@
-"""A site fetched by its address, in a real browser, by a real worker, from the practice host; and
-what becomes of it when one of these is killed."""
+"""A site fetched by its address, in a real browser, by a real worker, from the practice host, and
+what becomes of it when one of these is killed; and looked at there."""
 
 from __future__ import annotations
 
@@ -16,10 +16,10 @@ import pytest
 from django.conf import settings
 from playwright.sync_api import Page, expect
 
-from innerhop.library import sites
+from innerhop.library import doing, sites
 from innerhop.library.jobs import jobs
-from innerhop.library.models import BringIn, Editor, Job, Site
-from innerhop.practice.serving import free_port, serve, serve_process, working
+from innerhop.library.models import BringIn, Editor, Job, Site, WalkedThere
+from innerhop.practice.serving import environment, free_port, serve, serve_process, working
 from tests.browser.conftest import _wait_until_idle
 
 State = Job.State
@@ -55,7 +55,8 @@ class Live:
 
     def start(self) -> None:
         self.process = subprocess.Popen(
-            [sys.executable, settings.BASE_DIR / "manage.py", "practice_host", str(self.port)]
+            [sys.executable, settings.BASE_DIR / "manage.py", "practice_host", str(self.port)],
+            env=environment(),
         )
         for _ in range(100):
             try:
@@ -209,3 +210,70 @@ def test_three_workers_share_the_sites_and_do_each_once(at: Page, live: Live, em
     for one in made:
         assert one.pages.count() == 10
     assert [BringIn.objects.filter(site=one).count() for one in made] == [2, 1, 1, 1]
+
+
+def plan(site: Site) -> None:
+    """Three marks, and a hop to the first of them from another page."""
+    editor = Editor.objects.get(username=settings.DEMO_EDITOR)
+    page, other = site.pages.get(path="/skippers-handbook/"), site.pages.get(path="/moorings/")
+    numbers = list(page.sections.filter(mark="").values_list("number", flat=True)[:3])
+    marks = [{"number": one, "id": f"planned-{nth}"} for nth, one in enumerate(numbers)]
+    doing.do(editor, "mark", page, {"marks": marks})
+    sent = {"number": other.sections.order_by("number")[1].number, "side": "before",
+            "words": "See the first", "end": {"page": page.pk, "id": "planned-0"}}  # fmt: skip
+    doing.do(editor, "put-link", other, sent)
+
+
+def look(tab: Page) -> None:
+    tab.get_by_role("button", name="Look now").click()
+    tab.wait_for_url("**/jobs/*/")
+    until(Job.objects.latest("pk"), State.DONE)
+    tab.goto(f"{tab.url.partition('/jobs/')[0]}/live/")
+
+
+def test_planned_entered_broken_told_and_followed(at: Page, live: Live, empty: Site) -> None:
+    with working():
+        until(ask(at, live.origin), State.DONE)
+        plan(empty)
+        at.goto(f"{at.url.partition('/jobs/')[0]}/live/")
+        expect(at.get_by_text("4 things planned here.", exact=False)).to_be_hidden()
+        look(at)
+        expect(at.get_by_text("0 of 4 things planned here are on the site.")).to_be_visible()
+        expect(at.get_by_text("1 waits for")).to_be_visible()
+        expect(at.get_by_role("heading", name="Publish first")).to_be_visible()
+        # Somebody enters it, with slips: the first is right, the second in the class.
+        live.order("entered")
+        look(at)
+        expect(at.get_by_text("2 of 4 things planned here are on the site.")).to_be_visible()
+        at.get_by_role("link", name="entered differently").first.click()
+        expect(at.get_by_text("The word went into the class.", exact=False)).to_be_visible()
+        at.get_by_role("button", name="planned-1", exact=True).click()
+        expect(at.get_by_text("Copied planned-1")).to_be_visible()
+        assert at.evaluate("navigator.clipboard.readText()") == "planned-1"
+        # What broke is told by its cause, and counted in the bar.
+        live.order("breaks")
+        look(at)
+        renamed = at.locator(".live-broke", has_text="winter-works")
+        expect(renamed).to_contain_text("“winter-stoppages” stands at the same heading")
+        expect(at.locator(".live-broke", has_text="hardship")).to_contain_text("was taken off")
+        bar = at.get_by_role("navigation", name="Screens")
+        expect(bar.get_by_role("link", name="Live")).to_contain_text("broke")
+        renamed.get_by_role("link").click()
+        expect(at.get_by_text("Give that part its ID back", exact=False)).to_be_visible()
+        at.get_by_role("link", name="Back to the pages").click()
+        at.get_by_role("button", name="every morning").click()
+        expect(at.get_by_text("The next one is", exact=False)).to_be_visible()
+        # Its hops, followed at three widths.
+        at.get_by_role("link", name="What is wrong there").click()
+        expect(at.get_by_role("rowheader", name="Nothing has this ID", exact=True)).to_be_visible()
+        at.get_by_role("button", name="Follow every hop there").click()
+        at.wait_for_url("**/jobs/*/")
+        job = Job.objects.latest("pk")
+        for _ in range(100):
+            if WalkedThere.objects.filter(site=empty).exists():
+                break
+            at.wait_for_timeout(1_000)
+        at.get_by_role("button", name="Stop").click()
+        until(job, State.STOPPED)
+        at.goto(f"{at.url.partition('/jobs/')[0]}/live/there/?all")
+        expect(at.get_by_role("cell", name="covered", exact=False).first).to_be_visible()

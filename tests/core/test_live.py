@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from innerhop.core.addresses import urls
+from innerhop.core.copy_steps.step import AWAY_ITEM, MOVE_ITEM, Step
 from innerhop.core.copy_steps.steps import steps
 from innerhop.core.edits import Edit, apply
 from innerhop.core.live.judging import Page, stations
@@ -140,3 +141,28 @@ def test_what_a_system_took_for_words_is_told() -> None:
 def test_a_page_that_became_many_times_as_long_is_judged_the_same(more: int) -> None:
     added = "".join(f"<h3>Boat {n}</h3><p>It was lifted in week {n}.</p>" for n in range(more))
     assert states(HERE.replace("</main>", f"{added}</main>")) == [THERE] * 3
+
+
+def menu(*items: str) -> str:
+    rows = "".join(f"<li><a href=/{one}/>{one.capitalize()}</a></li>" for one in items)
+    return f"<title>T</title><nav><ul class=bar>{rows}</ul></nav><main><h1>T</h1><p>Words</main>"
+
+
+@pytest.mark.parametrize(
+    ("there", "moved", "gone"),
+    [
+        (("home", "locks", "fees", "shop"), NOT_YET, NOT_YET),
+        (("home", "fees", "locks", "shop"), THERE, NOT_YET),
+        (("home", "fees", "locks"), THERE, THERE),
+        (("home", "locks", "boats", "fees"), NOT_YET, THERE),
+    ],
+)
+def test_items_of_menus_that_moved_or_go_are_told(
+    there: tuple[str, ...], moved: str, gone: str
+) -> None:
+    here = Source(menu("home", "fees", "locks"))
+    page = Page(here, Source(menu(*there)), ADDRESS, urls.page_key)
+    (number,) = (one.number for one in here.of_tags("ul"))
+    asked = [Step(MOVE_ITEM, "", "item “Fees”", "", number=number),
+             Step(AWAY_ITEM, "", "item “Shop”", "", "/shop/", number=number)]  # fmt: skip
+    assert [one.state for one in stations(page, asked)] == [moved, gone]

@@ -13,8 +13,6 @@ from innerhop.core.live.order import order
 from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNSEEN, WAITS
 from innerhop.fetch.records import Record
 from innerhop.library import doing, removal, sites
-from innerhop.library.bring_in import bring_ins
-from innerhop.library.bring_in.bring_ins import Piece
 from innerhop.library.changes import undo
 from innerhop.library.hand_over import copy_sheet
 from innerhop.library.index.texts import current
@@ -22,9 +20,8 @@ from innerhop.library.jobs import jobs, running
 from innerhop.library.live import looking, mornings, telling
 from innerhop.library.live.standing import SiteStanding
 from innerhop.library.models import Editor, FoundThere, Job, Look, Page, Site
-from innerhop.library.steps import finished
-from tests.fetch import hosts
 from tests.fetch.hosts import Answer, Host, page
+from tests.library import live_site
 
 pytestmark = pytest.mark.django_db(transaction=True)
 WORDS = "<p>" + "Twelve locks in two miles, and a kettle at each of them. " * 6
@@ -39,19 +36,14 @@ PAGES = {
 
 @pytest.fixture
 def live(site: Site, settings: Any, tmp_path: Path) -> Iterator[Host]:
-    settings.FETCH_FOLDER = tmp_path / "fetches"
-    settings.FETCH_PAUSE = 0
-    with hosts.serving(dict(PAGES)) as host:
-        settings.FETCH_LETS_THROUGH = host.let_through
+    with live_site.served(PAGES, settings, tmp_path) as host:
         yield host
 
 
 @pytest.fixture
 def planned(live: Host, editor: Editor) -> Site:
     """A site from there, with two marks and a hop to each planned here."""
-    found = sites.create("Live", live.origin, "en", editor)
-    pieces = [Piece(path, answer.body, path) for path, answer in PAGES.items()]
-    finished(bring_ins.bring_in(found, editor, pieces, len(pieces)))
+    found = live_site.brought(PAGES, live, editor)
     mark(found, editor, "/locks/", "The flight", "flight")
     mark(found, editor, "/fees/", "Boats", "boats")
     hop(found, editor, "/", "/locks/", "flight")

@@ -13,14 +13,11 @@ from django.db import connections
 
 from innerhop.core.findings.table import RULES
 from innerhop.library import doing, sites
-from innerhop.library.bring_in import bring_ins
-from innerhop.library.bring_in.bring_ins import Piece
 from innerhop.library.jobs import jobs, running
 from innerhop.library.live import beside, looking, walking
 from innerhop.library.models import Editor, Job, Site, WalkedThere
-from innerhop.library.steps import finished
-from tests.fetch import hosts
 from tests.fetch.hosts import Answer, Host, page
+from tests.library import live_site
 
 pytestmark = pytest.mark.django_db(transaction=True)
 WORDS = "<p>" + "Twelve locks in two miles, and a kettle at each of them. " * 160
@@ -37,19 +34,14 @@ PAGES = {
 
 @pytest.fixture
 def live(site: Site, settings: Any, tmp_path: Path) -> Iterator[Host]:
-    settings.FETCH_FOLDER = tmp_path / "fetches"
-    settings.FETCH_PAUSE = 0
-    with hosts.serving(dict(PAGES)) as host:
-        settings.FETCH_LETS_THROUGH = host.let_through
+    with live_site.served(PAGES, settings, tmp_path) as host:
         yield host
 
 
 @pytest.fixture
 def seen(live: Host, editor: Editor) -> Site:
     """A site from there, as it is there."""
-    found = sites.create("Live", live.origin, "en", editor)
-    pieces = [Piece(path, answer.body, path) for path, answer in PAGES.items()]
-    finished(bring_ins.bring_in(found, editor, pieces, len(pieces)))
+    found = live_site.brought(PAGES, live, editor)
     done(found, editor, looking.KIND)
     return found
 

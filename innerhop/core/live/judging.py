@@ -9,6 +9,7 @@ from functools import cached_property
 from innerhop.core.addresses import link_target
 from innerhop.core.copy_steps.step import (
     AWAY,
+    AWAY_ITEM,
     HEADING,
     ID,
     ITEM_END,
@@ -16,6 +17,7 @@ from innerhop.core.copy_steps.step import (
     LINK_AWAY,
     MARKER,
     MARKUP,
+    MOVE_ITEM,
     NEW_ITEM,
     NO_ID,
     REWORD,
@@ -229,6 +231,38 @@ def _ends_inside(page: Page, source: Source, number: int) -> Mapping[str, object
             for at in inside if source.tags[at] == "a"}  # fmt: skip
 
 
+def _items(source: Source, number: int) -> list[tuple[str, str]]:
+    """The links of a menu, by its number: their words and addresses, in order."""
+    inside = range(number, source.last_inside(number) + 1)
+    return [(words(source, at), source.attr(at, "href") or "") for at in inside
+            if source.tags[at] == "a"]  # fmt: skip
+
+
+def _moved_item(page: Page, step: Step) -> Station:
+    """An item that stands elsewhere in its menu: whether all that both have is in order."""
+    there = page.of(step.number)
+    if there is None:
+        return Station(step, UNTOLD)
+    here_said, there_said = ([said for said, _ in _items(*one)] for one in
+                             ((page.here, step.number), (page.there, there)))  # fmt: skip
+    known, wanted = set(here_said), set(there_said)
+    in_order = [one for one in there_said if one in known] == [
+        one for one in here_said if one in wanted
+    ]
+    return Station(step, THERE if in_order else NOT_YET)
+
+
+def _no_item(page: Page, step: Step) -> Station:
+    """An item that goes: whether its menu has more links there that lead where it did."""
+    there = page.of(step.number)
+    if there is None or not step.before:
+        return Station(step, UNTOLD)
+    old = page.links.end(step.before)
+    left, kept = (sum(page.links.end(href) == old for _, href in _items(*one)) for one in
+                  ((page.there, there), (page.here, step.number)))  # fmt: skip
+    return Station(step, NOT_YET if left > kept else THERE)
+
+
 _JUDGES: Mapping[str, Callable[[Page, Step], Station]] = {
     ID: _id,
     MARKER: _marker,
@@ -242,5 +276,6 @@ _JUDGES: Mapping[str, Callable[[Page, Step], Station]] = {
     NEW_ITEM: _link,
     REWORD: _link,
     ITEM_END: _link,
-    # Which item stands before which, and which is gone, is not told of a menu there.
+    MOVE_ITEM: _moved_item,
+    AWAY_ITEM: _no_item,
 }

@@ -40,24 +40,25 @@ def run(work: Work) -> Outcome:
     drop(job)  # where it is tried again, what was there at the first try is of no use
     seeing = Seeing(site, job)
     is_cut = _fetched(work, pages, seeing)
-    missing = "the look was stopped before" if work.stop.is_set() else (
+    is_stopped = work.stop.is_set()
+    missing = "the look was stopped before" if is_stopped else (
         "the look broke off before" if is_cut else "the site does not give it")  # fmt: skip
     with transaction.atomic():
-        if not work.is_ours():
-            raise Taken
         look = Look.objects.create(site=site, editor=job.editor)
         seen, replaced = _keep(look, pages, seeing, missing)
         if not seen:
             why = next(iter(seeing.whys), "nobody answered")
-            raise Stopped if work.stop.is_set() else Refusal(
+            raise Stopped if is_stopped else Refusal(
                 f"None of the pages could be looked at: {why}.")  # fmt: skip
         _keep_figures(look, seen, replaced)
         outcome = Outcome(f"{counted(seen, 'page')} looked at.", {"look": look.pk})
         telling.tell(look)
-        if not work.stop.is_set():
+        if not is_stopped:
             work.finish(outcome)
+        elif not work.is_ours():
+            raise Taken
     drop(job)
-    if work.stop.is_set():
+    if is_stopped:
         left = len(pages) - seen
         raise Stopped(f"Stopped. {outcome.message} {counted(left, 'page')} not looked at.")
     return outcome
