@@ -80,6 +80,15 @@ def editor_of(request: HttpRequest) -> Editor:
     return request.user
 
 
+_DIGITS = 18  # so far the database counts
+
+
+def number_asked(text: str) -> int:
+    """The whole number that an address or a form asks for; 0 where it is none."""
+    is_number = text.isascii() and text.isdecimal() and len(text) <= _DIGITS
+    return int(text) if is_number else 0
+
+
 def page_of(site: Site, key: int) -> Page:
     """The site's page with that primary key, or 404."""
     if key >= 2**63:  # more than the database counts

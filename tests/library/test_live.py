@@ -213,7 +213,7 @@ def test_what_breaks_between_two_looks_is_told_and_mailed(
     (mail,) = mailoutbox
     assert mail.to == ["jo@canal.example"]
     assert mail.subject == "Live: 1 hop broke"
-    assert "“To flight” on “Home” (/) leads to /locks/#flight: Somebody renamed it" in mail.body
+    assert "“To flight” on “Home” (/) to /locks/#flight: Somebody renamed it" in mail.body
     look(planned, editor)  # told once, and counted as long as it is so
     assert planned.looks.latest("pk").changed == []
     assert FoundThere.objects.get(site=planned, broke=True).since == second
@@ -221,7 +221,8 @@ def test_what_breaks_between_two_looks_is_told_and_mailed(
     look(planned, editor)
     planned.refresh_from_db()
     assert planned.live_broke == 0
-    assert [one["what"] for one in planned.looks.latest("pk").changed] == ["mended"]
+    (told,) = planned.looks.latest("pk").changed
+    assert (told["what"], told["why"]) == ("mended", "It leads somewhere again.")
     assert len(mailoutbox) == 1
 
 

@@ -153,12 +153,14 @@ def test_what_broke_is_counted_in_the_bar_and_told_by_its_cause(
     desk = show(client, planned.site, f"?broke={asked}")
     assert "Give it back." in desk
     assert ">winter</button>" in desk
-    assert "leads to #winter: The ID" in show(client, planned.site, f"?look={broke.pk}")
+    assert "to #winter: The ID" in show(client, planned.site, f"?look={broke.pk}")
     for odd in (
         "?broke=x",
         "?broke=99999999999999999999",
         "?look=1x",
         "?look=99999999999999999999",
+        f"?broke={'9' * 5_000}",
+        f"?look={'9' * 5_000}",
     ):
         assert "How this goes" in show(client, planned.site, odd)
 

@@ -6,6 +6,8 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from django.db.models import QuerySet
+
 from innerhop.core.findings.found import LEVELS, Rule
 from innerhop.core.findings.table import RULES
 from innerhop.library.models import Finding, FoundThere, Site
@@ -30,14 +32,18 @@ _Key = tuple[int, str, str]  # a page, a rule, and what the place is known by
 def _here(site: Site) -> set[_Key]:
     """What is found here of the pages that were seen there: set aside or not, since what was set
     aside there too is no mend."""
-    rows = Finding.objects.filter(site=site, page__seen__gone=False)
+    rows = Finding.objects.filter(site=site, page__removed=None, page__seen__gone=False)
     found = rows.exclude(page__seen__content=b"").values_list("page", "rule", "key")
     return set(found)
 
 
+def _there(site: Site) -> QuerySet[FoundThere]:
+    return FoundThere.objects.filter(site=site, page__removed=None)
+
+
 def by_rule(site: Site) -> list[Beside]:
     """What each rule finds, worst first. Notes, and what only a browser tells, are left out."""
-    there = set(FoundThere.objects.filter(site=site).values_list("page", "rule", "key"))
+    there = set(_there(site).values_list("page", "rule", "key"))
     here = {one for one in _here(site) if one[1] in RULES}
     both, alone, fresh = Counter[str](), Counter[str](), Counter[str]()
     at_site = Counter[str](rule for _, rule, _ in there)
@@ -60,7 +66,7 @@ def _is_compared(rule: Rule) -> bool:
 def places(site: Site, rule: str, *, is_mended: bool) -> Sequence[FoundThere]:
     """Where a rule finds something there. is_mended: whether those are meant that are mended
     here."""
-    rows = FoundThere.objects.filter(site=site, rule=rule).select_related("page")
+    rows = _there(site).filter(rule=rule).select_related("page")
     if not is_mended:
         return list(rows[:_SHOWN])
     here = _here(site)

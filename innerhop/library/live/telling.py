@@ -29,7 +29,7 @@ def broke(look: Look) -> list[Told]:
 
 
 def mended(look: Look) -> list[Told]:
-    """The hops that lead somewhere again."""
+    """The hops that led nowhere before, and do no more."""
     return [one for one in look.changed if one["what"] == "mended"]
 
 
@@ -39,15 +39,15 @@ def title(look: Look) -> str:
     if broke(look):
         said.append(f"{counted(len(broke(look)), 'hop')} broke")
     if mended(look):
-        verb = "works" if len(mended(look)) == 1 else "work"
-        said.append(f"{counted(len(mended(look)), 'hop')} {verb} again")
+        verb = "was" if len(mended(look)) == 1 else "were"
+        said.append(f"{counted(len(mended(look)), 'hop')} {verb} mended")
     return f"{look.site.name}: {' and '.join(said) or 'nothing new'}"
 
 
 def lines(changed: Iterable[Told]) -> list[str]:
     """A sentence for each hop."""
-    return [f"“{one['words']}” on “{one['title']}” ({one['path']}) leads to {one['href']}: "
-            f"{one['why'] or 'it leads somewhere again.'}" for one in changed]  # fmt: skip
+    return [f"“{one['words']}” on “{one['title']}” ({one['path']}) to {one['href']}: {one['why']}"
+            for one in changed]  # fmt: skip
 
 
 def in_feed(site: Site) -> list[Look]:
@@ -97,8 +97,9 @@ def tell_now(look: Look) -> None:
 def _send(look: Look, to: list[str]) -> None:
     said = lines(broke(look))
     more = [f"And {len(said) - _IN_MAIL} more."] if len(said) > _IN_MAIL else []
-    where = settings.EDITOR_ADDRESS + reverse("live", args=[look.site.slug])
-    text = "\n\n".join(["These led somewhere before:", *said[:_IN_MAIL], *more, where])
+    if settings.EDITOR_ADDRESS:
+        more.append(settings.EDITOR_ADDRESS + reverse("live", args=[look.site.slug]))
+    text = "\n\n".join(["These lead nowhere now, and did not before:", *said[:_IN_MAIL], *more])
     subject = " ".join(title(look).split())  # a name may hold a line's end, a header may not
     mails = [EmailMessage(subject, text, to=[one]) for one in to]
     try:

@@ -88,7 +88,7 @@ def keep_found(look: Look, replaced: Replaced) -> None:
     FoundThere.objects.bulk_create(kept, batch_size=1_000)
     broken = [one for one in kept if one.is_broken]
     look.broken = len(broken)
-    look.changed = _changed(look, old, broken)
+    look.changed = _changed(look, there, old, broken)
     site.live_broke = sum(one.broke for one in broken)
     site.save(update_fields=["live_broke"])
 
@@ -136,14 +136,24 @@ def _go_on(row: FoundThere, old: FoundThere | None, cause: Cause | None) -> None
         row.why, row.todo, row.enter = old.why, old.todo, old.enter
 
 
-def _changed(look: Look, old: Sequence[FoundThere], new: Sequence[FoundThere]) -> list[Any]:
-    """The hops that broke at a look, and those that lead somewhere again."""
+def _changed(
+    look: Look, there: There, old: Sequence[FoundThere], new: Sequence[FoundThere]
+) -> list[Any]:
+    """The hops that broke at a look, and those that lead nowhere no more."""
     names = {(one.page_id, one.key) for one in new}
-    broke = [_told("broke", one) for one in new if one.broke and one.since_id == look.pk]
-    mended = [_told("mended", one) for one in old if (one.page_id, one.key) not in names]
+    broke = [_told("broke", one, one.why) for one in new if one.broke and one.since_id == look.pk]
+    hrefs = {page.pk: {link.href for link in there.whole.pages[at].links}
+             for at, page in enumerate(there.pages)}  # fmt: skip
+    mended = [
+        _told("mended", one, _AGAIN if one.href in hrefs[one.page_id] else _OUT)
+        for one in old if (one.page_id, one.key) not in names and one.page_id in hrefs
+    ]  # fmt: skip
     return [*broke, *mended]
 
 
-def _told(what: str, one: FoundThere) -> dict[str, Any]:
+_AGAIN, _OUT = "It leads somewhere again.", "It was taken out, or leads elsewhere."
+
+
+def _told(what: str, one: FoundThere, why: str) -> dict[str, Any]:
     return {"what": what, "page": one.page_id, "title": one.page.title, "path": one.page.path,
-            "words": one.words, "href": one.href, "why": one.why}  # fmt: skip
+            "words": one.words, "href": one.href, "why": why}  # fmt: skip

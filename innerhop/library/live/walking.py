@@ -44,13 +44,14 @@ class Led(NamedTuple):
     links: Sequence[JudgedLink]
 
 
-def tours(site: Site) -> list[Led]:
+def tours(site: Site) -> tuple[list[Led], int]:
     """The hops of a site as it was at the last look, page by page: those that lead somewhere. One
-    of a menu, or of another part of the frame, is followed on the first page that has it."""
+    of a menu, or of another part of the frame, is followed on the first page that has it. And how
+    many there are beyond the most that are followed."""
     there = There(site)
     known: set[tuple[int | None, str | None]] = set()
     found: list[Led] = []
-    left = _MOST
+    count = 0
     for at, page in enumerate(there.pages):
         links, steps = [], []
         nth: Counter[str] = Counter()
@@ -58,19 +59,21 @@ def tours(site: Site) -> list[Led]:
             nth[link.href] += 1
             end = (link.end_page, link.fragment)
             is_shared = link.kind == MENU or bool(link.region)
-            if not _is_followed(link) or (is_shared and end in known) or left <= 0:
+            if not _is_followed(link) or (is_shared and end in known):
                 continue
             if is_shared:
                 known.add(end)
+            count += 1
+            if count > _MOST:
+                continue
             assert link.end_page is not None  # it leads somewhere
             links.append(link)
             to = there.pages[link.end_page].address
             id_ = id_of(link.fragment or "") if link.end is not None else ""
             steps.append(Step(link.href, nth[link.href] - 1, to, id_))
-            left -= 1
         if steps:
             found.append(Led(page, Tour(page.address, steps), links))
-    return found
+    return found, max(0, count - _MOST)
 
 
 def _is_followed(link: JudgedLink) -> bool:
@@ -80,7 +83,7 @@ def _is_followed(link: JudgedLink) -> bool:
 def run(work: Work) -> Outcome:
     """Follow them. What was followed stays, wherever it ends."""
     site = work.job.site
-    led = tours(site)
+    led, beyond = tours(site)
     if not led:
         raise Refusal("Nothing there is to be followed. Have the site looked at first.")
     # Playwright runs an event loop of its own in this thread; the ORM is not used from it.
@@ -99,8 +102,11 @@ def run(work: Work) -> Outcome:
         pages, done = pages + 1, done + len(rows)
     gone = WalkedThere.objects.filter(site=site).exclude(page__in=[one.page for one in led])
     gone.delete()
-    return Outcome(f"{counted(done // len(widths.ALL), 'hop')} of {counted(pages, 'page')} "
-                   "followed at three widths.", {"walked": True})  # fmt: skip
+    hops, more = counted(done // len(widths.ALL), "hop"), ""
+    if beyond:
+        more = f" {beyond:,} more are over the {_MOST:,} that are followed at a time."
+    message = f"{hops} of {counted(pages, 'page')} followed at three widths.{more}"
+    return Outcome(message, {"walked": True})
 
 
 def _told(work: Work, seen: Iterator[Walked]) -> Iterator[Walked]:

@@ -36,7 +36,7 @@ from innerhop.library.fetching import drawing, fetching
 from innerhop.library.jobs import jobs, kinds
 from innerhop.library.models import BringIn, Editor, Link, Mark, Page, Section, Site
 from innerhop.library.steps import Followed, finished
-from innerhop.screens.access import editor_of, for_editors, told
+from innerhop.screens.access import editor_of, for_editors, number_asked, told
 from innerhop.screens.frame import faults
 
 LIMITS = {
@@ -141,7 +141,7 @@ def fetch(request: HttpRequest, site: Site) -> HttpResponse:
     typed = request.POST.get("address", "").replace("\0", "").strip()[:_LONGEST_ADDRESS]
     most = request.POST.get("most", "").strip()
     try:
-        number = int(most) if most.isascii() and most.isdecimal() and len(most) < 9 else 0
+        number = number_asked(most)
         is_whole = request.POST.get("part") != "below"
         asked = fetching.read_asked(site, typed, number, is_whole=is_whole)
         job = jobs.begin(site, editor_of(request), fetching.KIND, asked)

@@ -40,7 +40,7 @@ from innerhop.library.seek import offers as seek_offers
 from innerhop.library.seek.findings import Group
 from innerhop.library.seek.page_heights import PageHeight, heights
 from innerhop.library.seek.page_names import called
-from innerhop.screens.access import editor_of, for_editors, page_of, sent
+from innerhop.screens.access import editor_of, for_editors, number_asked, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.acts import offers as acts_offers
 from innerhop.screens.findings import drawing
@@ -139,8 +139,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
 
 
 def _number(request: HttpRequest, name: str) -> int:
-    asked = request.GET.get(name, "")
-    return int(asked) if asked.isascii() and asked.isdecimal() and len(asked) < 18 else 0
+    return number_asked(request.GET.get(name, ""))
 
 
 def _page(request: HttpRequest, site: Site) -> Page | None:

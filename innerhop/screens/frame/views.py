@@ -29,7 +29,7 @@ from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, typed_addresses
 from innerhop.library.seek.guesses import Guess
-from innerhop.screens.access import for_editors, page_of
+from innerhop.screens.access import for_editors, number_asked, page_of
 from innerhop.screens.frame import faults
 from innerhop.screens.frame.built import built
 
@@ -182,8 +182,7 @@ _LONGEST = 2_000  # characters of an address
 
 def _number(request: HttpRequest, name: str) -> int:
     """A page's primary key in the address, 0 for none."""
-    typed = request.GET.get(name, "")
-    return int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 19 else 0
+    return number_asked(request.GET.get(name, ""))
 
 
 def _typed_row(read: typed_addresses.Understood, start: Page) -> dict[str, object]:

@@ -14,7 +14,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library import doing
 from innerhop.library.jobs import jobs, kinds
 from innerhop.library.models import Job, Site
-from innerhop.screens.access import editor_of, for_editors
+from innerhop.screens.access import editor_of, for_editors, number_asked
 from innerhop.screens.jobs import shown
 from innerhop.screens.pages.rulers import RULER_WIDTH
 
@@ -78,8 +78,7 @@ def job_now(request: HttpRequest, site: Site, pk: int) -> JsonResponse:
     """How far a job is, and what came after what its screen shows."""
     job = _job(site, pk)
     jobs.see(editor_of(request), job)
-    asked = request.GET.get("after", "")
-    after = int(asked) if asked.isascii() and asked.isdecimal() and len(asked) < 10 else 0
+    after = number_asked(request.GET.get("after", ""))
     found = shown.strips(job, after)
     told = {
         "job": asdict(shown.shown(job)),

@@ -6,6 +6,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 from innerhop.library.models import FoundThere, Site
+from innerhop.screens.access import number_asked
 
 _SHOWN = 40  # of those that broke
 
@@ -32,7 +33,7 @@ class Breaks:
 
 def breaks(site: Site) -> Breaks:
     """What broke on a site, by its cause."""
-    kept = FoundThere.objects.filter(site=site, is_broken=True)
+    kept = FoundThere.objects.filter(site=site, is_broken=True, page__removed=None)
     rows = kept.filter(broke=True).select_related("page", "since").order_by("-since", "page__path")
     groups: dict[tuple[str, str], list[FoundThere]] = defaultdict(list)
     for row in rows:
@@ -44,7 +45,6 @@ def breaks(site: Site) -> Breaks:
 
 def chosen(site: Site, asked: str) -> FoundThere | None:
     """The one that is asked for by its primary key."""
-    if not (asked.isascii() and asked.isdecimal()) or int(asked) >= 2**63:
-        return None
-    rows = FoundThere.objects.filter(site=site, is_broken=True, pk=int(asked))
+    rows = FoundThere.objects.filter(site=site, is_broken=True, page__removed=None)
+    rows = rows.filter(pk=number_asked(asked))
     return rows.select_related("page", "since").first()

@@ -22,7 +22,7 @@ from innerhop.library.live import looking, mornings, telling
 from innerhop.library.live.standing import PageStanding, SiteStanding
 from innerhop.library.models import Job, Page, Seen, Site
 from innerhop.library.steps import finished
-from innerhop.screens.access import editor_of, for_editors, page_of
+from innerhop.screens.access import editor_of, for_editors, number_asked, page_of
 from innerhop.screens.live import broken, drawing
 
 IN_WORDS = {
@@ -120,8 +120,7 @@ def shown(request: HttpRequest, site: Site, **more: Any) -> HttpResponse:
 
 def _look(site: Site, asked: str) -> dict[str, Any] | None:
     """A look by its primary key, with what it found new."""
-    is_key = asked.isascii() and asked.isdecimal() and int(asked) < 2**63
-    found = site.looks.filter(pk=int(asked)).first() if is_key else None
+    found = site.looks.filter(pk=number_asked(asked)).first()
     if found is None:
         return None
     broke, mended = telling.broke(found), telling.mended(found)
@@ -178,8 +177,8 @@ _TOGETHER = "each leads to a mark of another that is not there yet"
 @for_editors
 def look(request: HttpRequest, site: Site) -> HttpResponse:
     """Have a worker look at the site, or at one of its pages."""
-    asked = request.POST.get("page", "")
-    pages = [page_of(site, int(asked)).pk] if asked.isascii() and asked.isdecimal() else []
+    asked = number_asked(request.POST.get("page", ""))
+    pages = [page_of(site, asked).pk] if asked else []
     job = jobs.begin(site, editor_of(request), looking.KIND, {"pages": pages})
     return redirect("job", site.slug, job.pk)
 

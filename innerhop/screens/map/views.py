@@ -11,7 +11,7 @@ from innerhop.library.models import Page, Site
 from innerhop.library.seek import landings, site_map
 from innerhop.library.seek.causes import by_cause
 from innerhop.library.seek.page_heights import heights
-from innerhop.screens.access import for_editors, page_of
+from innerhop.screens.access import for_editors, number_asked, page_of
 from innerhop.screens.map import drawing
 
 ROWS = 200  # of the list below the map
@@ -58,8 +58,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
 
 
 def _number(request: HttpRequest, name: str) -> int:
-    typed = request.GET.get(name, "")
-    return int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 10 else 0
+    return number_asked(request.GET.get(name, ""))
 
 
 def _other(request: HttpRequest, site: Site, centre: Page | None) -> Page | None:

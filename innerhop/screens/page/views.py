@@ -14,7 +14,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library.acts.forms import ActForm, NumbersField, WholeField, YesField
 from innerhop.library.changes import found_again
 from innerhop.library.models import Finding, Measure, Page, Site
-from innerhop.screens.access import Asked, for_editors, page_of, sent, snapshot
+from innerhop.screens.access import Asked, for_editors, number_asked, page_of, sent, snapshot
 from innerhop.screens.acts import answers
 from innerhop.screens.acts.views import urls_of
 from innerhop.screens.page_state.state import hop_rows, page_state, visit_url
@@ -37,9 +37,7 @@ def page_screen(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 
 def _finding(request: HttpRequest, page: Page) -> Finding | None:
     """The finding from whose pin somebody came."""
-    asked = request.GET.get("finding", "")
-    is_number = asked.isascii() and asked.isdecimal() and len(asked) < 18
-    return page.findings.filter(pk=int(asked)).first() if is_number else None
+    return page.findings.filter(pk=number_asked(request.GET.get("finding", ""))).first()
 
 
 class Behind(ActForm):

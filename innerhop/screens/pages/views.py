@@ -23,7 +23,7 @@ from innerhop.library.bring_in import news
 from innerhop.library.models import Page, Site
 from innerhop.library.seek import findings, landings, page_heights
 from innerhop.library.seek.page_heights import PageHeight
-from innerhop.screens.access import for_editors
+from innerhop.screens.access import for_editors, number_asked
 from innerhop.screens.pages.rulers import RULER_WIDTH, Ruler, ruler
 
 SORTS = {
@@ -119,16 +119,12 @@ def list_pages(request: HttpRequest, site: Site) -> HttpResponse:
         "asked": asked,
         "also": "&" + urlencode({"sort": sort, "filter": asked}),
         "deleted": removal.removed_pages(site),
-        "just_deleted": _number(request.GET.get("deleted", "")),
+        "just_deleted": number_asked(request.GET.get("deleted", "")),
         "files": site.assets.count(),
         "news": news.waiting(site),
         "broken_off": any(row.is_broken_off for row in rows),
     }
     return render(request, "pages/pages.html", {**context, "ruler_width": RULER_WIDTH})
-
-
-def _number(typed: str) -> int:
-    return int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 19 else 0
 
 
 def _longest_drawn(heights: Sequence[float]) -> float:

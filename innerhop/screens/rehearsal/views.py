@@ -27,7 +27,7 @@ from innerhop.library.seek import landings as seek
 from innerhop.library.seek.causes import by_cause, like
 from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.library.seek.landings import Row
-from innerhop.screens.access import for_editors, page_of, sent
+from innerhop.screens.access import for_editors, number_asked, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.page_state.state import sheet_url
 from innerhop.visitor import passes
@@ -116,8 +116,7 @@ def _page(request: HttpRequest, site: Site) -> Page | None:
 
 
 def _number(request: HttpRequest, name: str) -> int:
-    asked = request.GET.get(name, "")
-    return int(asked) if asked.isascii() and asked.isdecimal() and len(asked) < 18 else 0
+    return number_asked(request.GET.get(name, ""))
 
 
 def _typed_width(request: HttpRequest) -> int | None:

@@ -20,7 +20,7 @@ from innerhop.library import doing, removal, sites
 from innerhop.library.acts import convert_and_move, site_acts, ways_acts
 from innerhop.library.acts.base import start_of
 from innerhop.library.models import Editor, Section, Site
-from innerhop.screens.access import editor_of, for_editors
+from innerhop.screens.access import editor_of, for_editors, number_asked
 
 _LANGUAGES = [
     ("en", "English"), ("de", "German"), ("fr", "French"), ("es", "Spanish"), ("it", "Italian"),
@@ -105,8 +105,7 @@ def _wanted(site: Site, form: SettingsForm, sent: QueryDict) -> dict[str, Any]:
 
 
 def _frame(site: Site, sent: QueryDict) -> dict[str, object]:
-    menu = sent.get("frame-menu", "")
-    key = int(menu) if menu.isascii() and menu.isdecimal() and len(menu) < 10 else None
+    key = number_asked(sent.get("frame-menu", "")) or None
     footer, out = sent.get("frame-footer", ""), "frame-out" in sent
     return sites.frame(site, key, footer, out)
 
