@@ -269,7 +269,7 @@ def test_planned_entered_broken_told_and_followed(at: Page, live: Live, empty: S
         at.get_by_role("button", name="Follow every hop there").click()
         at.wait_for_url("**/jobs/*/")
         job = Job.objects.latest("pk")
-        for _ in range(100):
+        for _ in range(200):
             if WalkedThere.objects.filter(site=empty).exists():
                 break
             at.wait_for_timeout(1_000)
