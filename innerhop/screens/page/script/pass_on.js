@@ -19,6 +19,8 @@ export function html(words, address) {
 
 const oneLine = (words) => words.trim().replace(/\s+/g, " ");
 
+const NO_PICTURE = "data:image/gif;base64,R0lGODlhAQABAAAAACw=";
+
 // The desk's part of it.
 export function passOn() {
   return {
@@ -33,7 +35,7 @@ export function passOn() {
       return this.markHere ? `${this.urls.qr}${kind}?id=${encodeURIComponent(this.markHere.value)}` : "";
     },
     get qrPicture() {
-      return this.isQrShown ? `${this.qr("svg")}&show` : null;
+      return this.isQrShown ? `${this.qr("svg")}&show` : NO_PICTURE;
     },
   };
 }
