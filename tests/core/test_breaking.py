@@ -31,14 +31,14 @@ def causes(now: Mapping[str, str], before: Mapping[str, str] = BEFORE) -> dict[s
     old, new = site_of(before), site_of(now)
     texts = {row.key: text for row, text in zip(old.pages, before.values(), strict=True)}
     broken = {(old.pages[at].key, found.key) for at in range(len(old.pages))
-              for found, _ in broken_hops(old, at)}  # fmt: skip
+              for found, _ in broken_hops(old, at, old.findings(at))}  # fmt: skip
     was = Before(
         lambda key: Source(texts[key]) if key in texts else None,
         lambda key, found: (key, found.key) in broken,
     )
     breaking = Breaking(new, was)
     return {f"{page.path} {key}": cause for at, page in enumerate(new.pages)
-            for key, cause in breaking.of(at).items()}  # fmt: skip
+            for key, cause in breaking.of(at, new.findings(at)).items()}  # fmt: skip
 
 
 def changed(path: str, old: str, new: str) -> dict[str, str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterator, Mapping, Set
+from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from functools import cached_property
 from typing import NamedTuple
 
@@ -20,12 +20,11 @@ from innerhop.core.source.tree import Source
 
 class Cause(NamedTuple):
     """Why a hop broke. why: in a sentence. todo: what to do about it on the site. enter: what to
-    type there, "" for nothing. end: the ID that the part has there now, "" for none."""
+    type there, "" for nothing."""
 
     why: str
     todo: str = ""
     enter: str = ""
-    end: str = ""
 
 
 class Before(NamedTuple):
@@ -36,12 +35,14 @@ class Before(NamedTuple):
     is_broken: Callable[[str, Found], bool]
 
 
-def broken_hops(site: WholeSite, page: int) -> Iterator[tuple[Found, JudgedLink]]:
-    """The hops of a page that lead nowhere, each with what is found of it."""
-    for found in site.findings(page):
-        rule = RULES.get(found.rule)
+def broken_hops(
+    site: WholeSite, page: int, found: Iterable[Found]
+) -> Iterator[tuple[Found, JudgedLink]]:
+    """The hops of a page that lead nowhere, each with what is found of it. found: all of that."""
+    for one in found:
+        rule = RULES.get(one.rule)
         if rule is not None and rule.recognise is not None:
-            yield found, site.link(page, found.number)
+            yield one, site.link(page, one.number)
 
 
 class Breaking:
@@ -51,18 +52,19 @@ class Breaking:
         self.site, self.before = site, before
         self._ends: dict[str, _End | None] = {}
 
-    def of(self, page: int) -> dict[str, Cause]:
+    def of(self, page: int, found: Iterable[Found]) -> dict[str, Cause]:
         """By its key, why a hop of a page leads nowhere that led somewhere at the look before.
-        Of pages that weren't seen before nobody knows, so none of theirs is told."""
-        broken = [(found, link) for found, link in broken_hops(self.site, page)
-                  if not self.before.is_broken(self.site.pages[page].key, found)]  # fmt: skip
+        Of pages that weren't seen before nobody knows, so none of theirs is told. found: all that
+        is found on the page now."""
+        broken = [(one, link) for one, link in broken_hops(self.site, page, found)
+                  if not self.before.is_broken(self.site.pages[page].key, one)]  # fmt: skip
         was = self.before.page(self.site.pages[page].key) if broken else None
         if was is None:
             return {}
         hrefs: dict[str, set[str]] = defaultdict(set)
         for one in was.of_tags("a", "area"):
             hrefs[words(was, one.number)].add(one.attr("href") or "")
-        return {found.key: self._cause(link, hrefs) for found, link in broken}
+        return {one.key: self._cause(link, hrefs) for one, link in broken}
 
     def _cause(self, link: JudgedLink, hrefs: Mapping[str, Set[str]]) -> Cause:
         """hrefs: the addresses of the page's links before, by their words."""
@@ -120,7 +122,7 @@ def _of_end(id_: str, end: _End) -> Cause:
         at = "the same heading" if now.tags[there] in LEVELS else "the same part"
         why = f"Somebody renamed it: “{other}” stands at {at}."
         todo = f"Give that part its ID back, in place of “{other}”, or lead the hop to #{other}."
-        return Cause(why, todo, id_, other)
+        return Cause(why, todo, id_)
     return Cause(f"The ID was taken off “{called}”.", "Give that part its ID back.", id_)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
 from typing import Any
@@ -48,10 +48,10 @@ class There:
         page = self.pages[at]
         return text_of(page, Seen.objects.get(page=page)).source
 
-    def found(self, at: int) -> Iterator[Found]:
-        """What is wrong on a page, but for notes, and for what only a browser tells. Pages are
-        named by primary key."""
-        for one in self.whole.findings(at):
+    def kept(self, found: Iterable[Found]) -> Iterator[Found]:
+        """What of all that is found on a page is kept: no notes, and nothing that only a browser
+        tells. Pages are named by primary key."""
+        for one in found:
             rule = RULES[one.rule]
             if rule.level != NOTE and not rule.needs_browser:
                 yield replace(one, told=self._named(one.told))
@@ -76,8 +76,9 @@ def keep_found(look: Look, replaced: Replaced) -> None:
     breaking = Breaking(there.whole, before)
     kept: list[FoundThere] = []
     for at, page in enumerate(there.pages):
-        causes = breaking.of(at)
-        for one in there.found(at):
+        found = there.whole.findings(at)
+        causes = breaking.of(at, found)
+        for one in there.kept(found):
             row = _row(look, page, one)
             if row.is_broken:
                 row.href = there.whole.link(at, one.number).href

@@ -3,7 +3,6 @@ readers who followed its hops."""
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
@@ -92,7 +91,7 @@ def _said(rows: Sequence[FoundThere]) -> list[tuple[FoundThere, str]]:
 
 def _hops(site: Site) -> list[Hop]:
     found: dict[tuple[int, int], Hop] = {}
-    by_page: dict[int, Page] = defaultdict()
+    by_page: dict[int, Page] = {}
     rows = WalkedThere.objects.filter(site=site, page__removed=None).select_related("page")
     for row in rows.order_by("page__path", "number", "width"):
         page = by_page.setdefault(row.page_id, row.page)

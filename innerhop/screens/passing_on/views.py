@@ -60,11 +60,9 @@ def code(address: str, kind: str) -> bytes:
 
 
 class Line(NamedTuple):
-    """A section on the sheet. depth: how deep it is nested. picture: its code, "" for none."""
+    """A section on the sheet. picture: its code, "" for none."""
 
     title: str
-    depth: int
-    id: str
     address: str
     picture: SafeString
 
@@ -74,8 +72,8 @@ class Line(NamedTuple):
 def addresses(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """The addresses of all sections of a page, to be printed."""
     page = page_of(site, pk)
-    sections = list(page.sections.values_list("title", "depth", "mark"))
-    marked = sum(bool(mark) for _, _, mark in sections)
+    sections = list(page.sections.values_list("title", "mark"))
+    marked = sum(bool(mark) for _, mark in sections)
     with_codes = "plain" not in request.GET and marked <= _MOST
     context = {
         "page": page,
@@ -87,14 +85,14 @@ def addresses(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     return render(request, "passing_on/addresses.html", context)
 
 
-def _lines(page: Page, sections: list[tuple[str, int, str]], with_codes: bool) -> Iterator[Line]:
-    for title, depth, mark in sections:
+def _lines(page: Page, sections: list[tuple[str, str]], with_codes: bool) -> Iterator[Line]:
+    for title, mark in sections:
         if mark:
             address = address_of(page, mark)
             has_code = with_codes and len(address.encode()) <= _LONGEST
             # Of our own making: modules drawn as paths, no words in it.
             picture = mark_safe(_inline(address)) if has_code else SafeString("")
-            yield Line(title, depth, mark, address, picture)
+            yield Line(title, address, picture)
 
 
 def _inline(address: str) -> str:
