@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from playwright.sync_api import Page as Tab
 
 _SECONDS = 20  # for a page to come
-_STILL, _PAUSE, _MOST = 4, 0.04, 100  # looks in a row at which nothing moved; seconds; looks
+_PAUSE, _MOST = 0.04, 150  # seconds between two looks; looks
 _LIES = "[Math.round(scrollY), document.documentElement.scrollHeight]"
 # At the top, with no fragment.
 _AS_JUST_COME = """() => {
@@ -26,7 +26,7 @@ _AS_JUST_COME = """() => {
   scrollTo({ top: 0, behavior: 'instant' });
 }"""
 # A page may keep messages to itself: then nobody knows how it lies.
-_ASK = """ids => new Promise(done => {
+LAYOUT_ASKED = """ids => new Promise(done => {
   setTimeout(() => done(null), 10_000);
   addEventListener('message', ({ data }) => data?.innerHop === 'told layout' && done(data.layout));
   postMessage({ innerHop: 'layout', marks: ids }, '*');
@@ -160,7 +160,7 @@ class Walker:
         time.sleep(self.tools.pause)
         with contextlib.suppress(Error):  # what doesn't come is seen by who follows
             self.tab.goto(address, wait_until="load")
-        _until_still(self.tab)
+        until_still(self.tab)
 
     def _followed(self, address: str, step: Step) -> dict[str, Any]:
         from playwright.sync_api import Error  # noqa: PLC0415  (not always installed)
@@ -173,7 +173,7 @@ class Walker:
             told = self._ask("hop => innerHopFollowing.follow(window, hop)", hop)
             if told is None:
                 return {"trouble": "The link is not on the page that visitors get."}
-            _until_still(self.tab)
+            until_still(self.tab)
             if urlsplit(self.tab.url).netloc != urlsplit(address).netloc:
                 return {**told, "away": True}
             return {**told, **self._ask("id => innerHopFollowing.look(window, id)", step.id)}
@@ -190,9 +190,9 @@ class Walker:
             try:
                 tab.set_viewport_size({"width": size.width, "height": size.view})
                 tab.goto(address, wait_until="load")
-                _until_still(tab)
+                until_still(tab)
                 tab.evaluate(self.tools.measuring)
-                self.laid[key] = tab.evaluate(_ASK, sorted(self.wanted[address] - {""}))
+                self.laid[key] = tab.evaluate(LAYOUT_ASKED, sorted(self.wanted[address] - {""}))
             except Error:
                 self.laid[key] = None
             finally:
@@ -204,7 +204,7 @@ class Walker:
         return self.tab.evaluate(what, sent)
 
 
-def _until_still(tab: Tab) -> None:
+def until_still(tab: Tab, looks: int = 4) -> None:
     """Wait until nothing has moved for so many looks in a row."""
     from playwright.sync_api import Error  # noqa: PLC0415  (not always installed)
 
@@ -217,7 +217,7 @@ def _until_still(tab: Tab) -> None:
             now = f"{tab.url} {tab.evaluate(_LIES)}"
         still = still + 1 if now and now == before else 0
         before = now
-        if still == _STILL:
+        if still == looks:
             return
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 
 import contextlib
 import os
-import time
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -14,6 +13,7 @@ from urllib.parse import urlsplit
 from django.conf import settings
 
 from innerhop.fetch import browser
+from innerhop.fetch.walking import LAYOUT_ASKED, until_still
 from innerhop.library import rehearsal
 from innerhop.library.models import Page, Site, Walk
 from innerhop.library.seek.landings import Row
@@ -25,14 +25,9 @@ if TYPE_CHECKING:
 
 _BUILT = Path(settings.BASE_DIR) / "static" / "dist"
 _SHEET, _FOLLOWING = _BUILT / "sheet.js", _BUILT / "following.js"
-_ASK = """ids => new Promise(done => {
-  addEventListener('message', ({ data }) => data?.innerHop === 'told layout' && done(data.layout));
-  postMessage({ innerHop: 'layout', marks: ids }, '*');
-})"""
 _LOOK = "id => innerHopFollowing.look(window, id)"
-_STILL, _PAUSE, _MOST = 5, 0.04, 150  # looks in a row at which nothing moved; seconds; looks
+_STILL = 5  # looks in a row at which nothing moved
 _LOADED = 3  # looks at a page that has just been loaded, whose scripts may add to it
-_LIES = "[Math.round(scrollY), document.documentElement.scrollHeight]"
 
 
 @contextlib.contextmanager
@@ -68,7 +63,7 @@ class Visitor:
         self.tab.set_viewport_size({"width": width, "height": height})
         # An address without a hash is always loaded anew (HTML Standard, "navigate").
         self.tab.goto(f"{self.root}{page.path}", wait_until="load")
-        self._wait(_LOADED)
+        until_still(self.tab, _LOADED)
 
     def measure(self, page: Page, width: int, height: int) -> None:
         """Measure a page at one width, with its own scripts running, and keep that."""
@@ -76,7 +71,7 @@ class Visitor:
         marks = list(page.marks.values_list("value", flat=True).distinct())
         # Put in by the browser itself, so that no policy of the page's forbids it.
         self.tab.evaluate(_SHEET.read_text())
-        told: dict[str, Any] = self.tab.evaluate(_ASK, marks)
+        told: dict[str, Any] = self.tab.evaluate(LAYOUT_ASKED, marks)
         rehearsal.keep_layout(page, page.revision, width, told)
 
     def walk(self, row: Row, nth: int, id_: str, width: int, height: int) -> Walk:
@@ -87,7 +82,7 @@ class Visitor:
         found: dict[str, Any] = {"trouble": "The link is not on the page that visitors get."}
         told = self._ask("hop => innerHopFollowing.follow(window, hop)", hop)
         if told is not None:
-            self._wait(_STILL)
+            until_still(self.tab, _STILL)
             is_away = not self.tab.url.startswith(self.root)
             seen = {"away": True} if is_away else self._ask(_LOOK, id_)
             found = {**told, **seen}
@@ -97,22 +92,6 @@ class Visitor:
         """What our script for following hops answers. It is put in anew for each page."""
         self.tab.evaluate(_FOLLOWING.read_text())
         return self.tab.evaluate(what, sent)
-
-    def _wait(self, looks: int) -> None:
-        """Until nothing has moved for so many looks in a row."""
-        from playwright.sync_api import Error  # noqa: PLC0415  (not always installed)
-
-        before, still = "", 0
-        for _ in range(_MOST):
-            time.sleep(_PAUSE)
-            now = ""
-            with contextlib.suppress(Error):  # another page is just coming
-                self.tab.wait_for_load_state("load")
-                now = f"{self.tab.url} {self.tab.evaluate(_LIES)}"
-            still = still + 1 if now and now == before else 0
-            before = now
-            if still == looks:
-                return
 
 
 def in_words(walks: Sequence[Walk]) -> str:
