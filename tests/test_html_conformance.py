@@ -92,7 +92,7 @@ def test_it_finds_nothing_on_our_own_screens(
         "pages": f"{root}/", "page": page.get_absolute_url(), "map": f"{root}/map/",
         "findings": f"{root}/findings/", "rules": f"{root}/findings/rules/",
         "rule": f"{root}/findings/rules/twice/", "aside": f"{root}/findings/aside/",
-        "changes": f"{root}/changes/", "bring-in": f"{root}/bring-in/",
+        "history": f"{root}/history/", "bring-in": f"{root}/bring-in/",
         "hand-over": f"{root}/hand-over/", "copy-sheet": f"{root}/hand-over/copy-sheet/",
         "settings": f"{root}/settings/", "files": f"{root}/files/", "sites": "/sites/",
     }  # fmt: skip

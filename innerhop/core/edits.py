@@ -260,10 +260,13 @@ _SURROGATE = re.compile("[\ud800-\udfff]")
 def changed_stretches(start: int, old: str, new: str) -> list[Edit]:
     """What turns one stretch of markup into another, entry by entry and link by link, so
     that a difference shows what is different and nothing else. start: where it begins."""
-    before, after = _cut(old), _cut(new)
-    places = [start]
-    for one in before:
-        places.append(places[-1] + len(one))
+    return changed_pieces(start, _cut(old), _cut(new))
+
+
+def changed_pieces(start: int, before: Sequence[str], after: Sequence[str]) -> list[Edit]:
+    """What turns the pieces of one text, from a place on, into those of another, piece by
+    piece."""
+    places = list(accumulate(map(len, before), initial=start))
     found: list[Edit] = []
     for step in Indel.opcodes(before, after):
         if step.tag == "equal":

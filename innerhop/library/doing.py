@@ -10,11 +10,21 @@ from typing import Any
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import table
 from innerhop.library.acts.base import Act
-from innerhop.library.changes import write
+from innerhop.library.changes import undo, write
 from innerhop.library.changes.write import Deed, Steps
-from innerhop.library.models import Change, Editor, Page, Site
+from innerhop.library.models import Change, Editor, Membership, Page, Site
 
+# What is done beside the acts of the table.
 LOOK = "look"  # what everybody does who opens a screen of a site
+CHANGE = "change"  # whatever else becomes another by it
+HAND_OVER = "hand-over"  # to take pages, or what is to be entered, out
+PEOPLE = "people"  # to say who may do what
+OWN_TURN, ANY_TURN = "turn-own", "turn-any"  # to take back what oneself did, or anybody
+
+_Role = Membership.Role
+_RANKS: dict[str, int] = {_Role.READER: 0, _Role.EDITOR: 1, _Role.OWNER: 2}
+# Who does what of these; an editor, where nothing is said.
+_WHO = {LOOK: _Role.READER, PEOPLE: _Role.OWNER, ANY_TURN: _Role.OWNER, "remove-site": _Role.OWNER}
 # Of what a screen sends, how it asks and not what for.
 _MANNER = frozenset(("look", "revision", "stamp"))
 
@@ -26,17 +36,38 @@ class MayNot(Refusal):
 
 
 def may(editor: Editor, site: Site, kind: str) -> bool:
-    """Whether an editor may do that kind of thing on a site. kind: the name of an act, or of
-    what is done beside the table, such as `remove`."""
+    """Whether somebody may do that kind of thing on a site. kind: the name of an act, or of
+    what is done beside the table, such as HAND_OVER."""
+    member = Membership.objects.filter(site=site, editor=editor).first()
+    return member is not None and allows(member, kind)
+
+
+def allows(member: Membership, kind: str) -> bool:
+    """The same, of what somebody is on a site."""
+    if kind == HAND_OVER:
+        return member.hands_over
     row = table.ACTS.get(kind) or table.SITE_ACTS.get(kind)
-    who = row.who if row else table.EDITOR
-    return who == table.EDITOR and site.editors.filter(pk=editor.pk).exists()
+    who = row.who if row else _WHO.get(kind, table.EDITOR)
+    return _RANKS[member.role] >= _RANKS[who]
 
 
 def require(editor: Editor, site: Site, kind: str) -> None:
-    """Raise MayNot where an editor may not do that."""
+    """Raise MayNot where somebody may not do that; it names who may."""
     if not may(editor, site, kind):
-        raise MayNot("You are not an editor of this site, so nothing was done.")
+        raise MayNot(f"Nothing was done. {who_may(site, kind)}")
+
+
+def who_may(site: Site, kind: str) -> str:
+    """Who may do that on a site, in a sentence."""
+    rows = site.membership_set.select_related("editor").order_by("editor__username")
+    names = [str(one.editor) for one in rows if allows(one, kind)]
+    if not names:
+        return "Nobody may do that on this site."
+    more = f" and {len(names) - _NAMED} more" if len(names) > _NAMED else ""
+    return f"On this site, that is for {', '.join(names[:_NAMED])}{more} to do."
+
+
+_NAMED = 3
 
 
 def planned(editor: Editor, kind: str, subject: Page | Site, sent: object) -> Act:
@@ -61,3 +92,18 @@ def do(editor: Editor, kind: str, subject: Page | Site, sent: Any) -> Change:
     act = planned(editor, kind, subject, sent)
     site = subject.site if isinstance(subject, Page) else subject
     return write.run(steps(editor, kind, site, sent, act))
+
+
+def may_turn(editor: Editor, change: Change) -> bool:
+    """Whether an editor may take a change back, or make it again: everybody their own, and the
+    site's owners all."""
+    is_own = change.author_id == editor.pk
+    return may(editor, change.site, OWN_TURN if is_own else ANY_TURN)
+
+
+def turn(editor: Editor, change: Change, *, undone: bool) -> Steps:
+    """Taking a change back, or making it again, step by step. Raises MayNot, and what that
+    raises."""
+    if not may_turn(editor, change):
+        raise MayNot(f"Others did that. {who_may(change.site, ANY_TURN)}")
+    return undo.steps(change, editor, undone=undone)

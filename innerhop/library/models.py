@@ -113,12 +113,24 @@ class Site(Removable):
 
 
 class Membership(models.Model):
-    """That an editor may see and change a site. mails: whether they are written to when hops
-    broke there."""
+    """That somebody may see a site, and as whom. hands_over: whether they may take its pages
+    out. mails: whether they are written to when hops broke there. was_here: when they last
+    looked at its history; new_since: when they had before they came there this time."""
+
+    class Role(models.TextChoices):
+        """What somebody may do on a site: all, change its pages, see it."""
+
+        OWNER = "owner", "Owner"
+        EDITOR = "editor", "Editor"
+        READER = "reader", "Reader"
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     editor = models.ForeignKey(Editor, on_delete=models.CASCADE)
+    role = models.CharField(max_length=10, choices=Role.choices, default=Role.EDITOR)
+    hands_over = models.BooleanField(default=True)
     mails = models.BooleanField(default=False)
+    was_here = models.DateTimeField(null=True, blank=True)
+    new_since = models.DateTimeField(null=True, blank=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["site", "editor"], name="member_once")]
@@ -180,13 +192,15 @@ class Change(models.Model):
     """One act of an editor, on one page or many. message: what it did, in one line.
     effects: what it did beside writing texts (see `changes.effects`). section: the title of
     the section that all of it was done in, "" for none or several. act: which act it was, by
-    its name in the table of acts; asked: what was asked of it."""
+    its name in the table of acts; asked: what was asked of it. undone: when it was taken back,
+    None while it stands; undoer: who did that."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="changes")
     author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
     made = models.DateTimeField(auto_now_add=True)
     message = models.CharField(max_length=500)
     undone = models.DateTimeField(null=True, blank=True)
+    undoer = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL, related_name="+")
     effects = models.JSONField(default=list, blank=True)
     section = models.CharField(max_length=500, default="", blank=True)
     act = models.CharField(max_length=40, default="", blank=True)
@@ -222,7 +236,8 @@ class Revision(Written):
     number: None while it is prepared and not yet the page's. edits: what was done to
     the revision before, as [start, old, new]; None for the text that came in. change:
     the change that did it, or undid or redid it. came, carried: where what was done here was
-    carried over to a text that came in again, that text, and the edits; else None.
+    carried over to a text that came in again, that text, and the edits; else None. places: how
+    far down the page some of its edits stand, from 0 to 1.
     """
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="revisions")
@@ -230,6 +245,7 @@ class Revision(Written):
     edits = models.JSONField(null=True, blank=True)
     came = models.BinaryField(null=True)
     carried = models.JSONField(null=True, blank=True)
+    places = models.JSONField(default=list, blank=True)
     change = models.ForeignKey(
         Change, null=True, on_delete=models.CASCADE, related_name="revisions"
     )

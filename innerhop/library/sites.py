@@ -23,7 +23,7 @@ def of(editor: Editor) -> QuerySet[Site]:
 
 @transaction.atomic
 def create(name: str, address: str, language: str, editor: Editor, host: str = "") -> Site:
-    """A new site, with its first editor.
+    """A new site, with its first editor, who owns it.
 
     Raises urls.NotAnAddress when the address is none.
     """
@@ -37,7 +37,7 @@ def create(name: str, address: str, language: str, editor: Editor, host: str = "
         language=language,
         visitor_host=host or f"{slug}{pattern.removeprefix('*')}",
     )
-    Membership.objects.create(site=site, editor=editor)
+    Membership.objects.create(site=site, editor=editor, role=Membership.Role.OWNER)
     return site
 
 

@@ -2,7 +2,7 @@
 // Content-Security-Policy holds.
 import Alpine from "@alpinejs/csp";
 import { bringIn } from "./bring_in/script/bring_in.js";
-import { changes } from "./changes/script/changes.js";
+import { history } from "./history/script/history.js";
 import { finding, findings } from "./findings/script/findings.js";
 import { siteOffers } from "./findings/script/site_offers.js";
 import { finder } from "./frame/script/finder.js";
@@ -28,7 +28,7 @@ Alpine.data("menus", menus);
 Alpine.data("copySheet", copySheet);
 Alpine.data("measurer", measurer);
 Alpine.data("rehearsal", rehearsal);
-Alpine.data("changes", changes);
+Alpine.data("history", history);
 Alpine.data("news", news);
 Alpine.data("live", live);
 Alpine.data("printing", printing);

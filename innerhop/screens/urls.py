@@ -6,11 +6,12 @@ from django.views.generic import RedirectView
 
 from innerhop.screens.acts import views as acts
 from innerhop.screens.bring_in import views as bring_in
-from innerhop.screens.changes import views as changes
 from innerhop.screens.findings import views as findings
 from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
+from innerhop.screens.history import told as history_told
+from innerhop.screens.history import views as history
 from innerhop.screens.jobs import views as jobs
 from innerhop.screens.live import mails, there, told
 from innerhop.screens.live import views as live
@@ -34,6 +35,7 @@ urlpatterns = [
     # No site's name is made of a hyphen alone.
     path("-/mails/", mails.mails, name="mails"),
     path("-/feeds/<slug:key>.atom", told.Broke(), name="feed"),
+    path("-/feeds/<slug:key>/history.atom", history_told.Done(), name="history-feed"),
     path("<slug:slug>/", pages.list_pages, name="pages"),
     path("<slug:slug>/settings/", sites.settings, name="settings"),
     path("<slug:slug>/delete/", removal.delete_site, name="delete-site"),
@@ -79,7 +81,9 @@ urlpatterns = [
     path("<slug:slug>/findings/file/<slug:kind>/", findings.as_file, name="findings-file"),
     path("<slug:slug>/findings/rules/", findings.rules, name="rules"),
     path("<slug:slug>/findings/rules/<slug:name>/", findings.rule, name="rule"),
-    path("<slug:slug>/changes/", changes.show, name="changes"),
+    path("<slug:slug>/history/", history.show, name="history"),
+    path("<slug:slug>/history/turn/", history.turn, name="history-turn"),
+    path("<slug:slug>/history.<str:kind>", history_told.as_file, name="history-file"),
     path("<slug:slug>/menus/", menus.show, name="menus"),
     path("<slug:slug>/menus/state/", menus.state, name="menus-state"),
     path("<slug:slug>/rehearsal/", rehearsal.show, name="rehearsal"),

@@ -312,7 +312,7 @@ STATES: dict[str, State] = {
     "places of a finding": _finding,
     "what is set aside": _screen("/findings/aside/"),
     "a rule": _screen("/findings/rules/landing-covered/"),
-    "changes": _screen("/changes/"),
+    "history": _screen("/history/"),
     "bring in": _screen("/bring-in/"),
     "account of a bring-in": _came_in,
     "what changed there": _changed_there,

@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import Desk
 
-SCREENS = ("/", "/map/", "/findings/", "/findings/rules/menu-hash/", "/changes/", "/bring-in/",
+SCREENS = ("/", "/map/", "/findings/", "/findings/rules/menu-hash/", "/history/", "/bring-in/",
            "/hand-over/", "/settings/", "/hand-over/copy-sheet/")  # fmt: skip
 
 

@@ -82,7 +82,7 @@ def test_a_place_is_set_aside_with_a_reason_and_counts_again(desk: Desk) -> None
     expect(tab.locator("[data-findings-count]")).to_have_text(str(count - 1))
     tab.get_by_role("button", name="Undo").click()
     expect(tab.get_by_text("Undone: Set 1 place aside")).to_be_visible()
-    tab.goto(f"{desk.server}/marrowby-canal-trust/changes/")
+    tab.goto(f"{desk.server}/marrowby-canal-trust/history/")
     tab.get_by_role("button", name="Redo").first.click()
     tab.get_by_text("Done again: Set 1 place aside").wait_for()
     tab.goto(f"{desk.server}/marrowby-canal-trust/findings/?level=better")

@@ -115,7 +115,7 @@ def test_slash_leads_to_the_finder_on_every_screen(desk: Desk) -> None:
         "/map/",
         "/findings/",
         "/findings/rules/menu-hash/",
-        "/changes/",
+        "/history/",
         "/hand-over/",
         "/settings/",
     ):

@@ -37,7 +37,7 @@ def test_a_site_is_there_for_its_own_editors_only(site: Site, client: Client) ->
         "findings",
         "findings-aside",
         "rules",
-        "changes",
+        "history",
         "bring-in",
         "hand-over",
         "site-file",

@@ -41,7 +41,8 @@ from innerhop.library.models import Editor, Page, Site
 
 # How far an act goes.
 PAGE, SITE = "page", "site"
-EDITOR = "editor"  # whoever is a member of the site
+# Who may do it, and all above them (see `models.Membership.Role`).
+EDITOR, OWNER = "editor", "owner"
 
 
 @dataclass(frozen=True)
@@ -403,7 +404,7 @@ _SITE_ROWS = (
              lambda site, _editor, read: news_acts.moved_there(
                  site, read["page"], read["to"], read["bring_in"])),
     SiteKind("settings", site_forms.Settings,
-             lambda site, _editor, read: site_acts.settings(site, read)),
+             lambda site, _editor, read: site_acts.settings(site, read), OWNER),
 )  # fmt: skip
 SITE_ACTS = {row.name: row for row in _SITE_ROWS}
 

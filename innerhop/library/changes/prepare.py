@@ -74,7 +74,8 @@ class NextText:
     """A page's next text. edits: None when the whole is new. source: it, read; None
     where it has not been. touched: the elements of which attributes change, where that is
     known to be all. came, carried: the text that came in and the edits that were carried over
-    to it, where that is how the whole is new."""
+    to it, where that is how the whole is new. places: how far down the page some of the edits
+    stand, from 0 to 1."""
 
     data: bytes
     encoding: FileEncoding
@@ -83,6 +84,7 @@ class NextText:
     touched: Collection[int] | None = None
     came: bytes | None = None
     carried: Sequence[Edit] | None = None
+    places: Sequence[float] = ()
 
 
 @dataclass(frozen=True)
@@ -274,6 +276,7 @@ def _next_of(
         edits=None if following.edits is None else to_rows(following.edits),
         came=following.came,
         carried=None if following.carried is None else to_rows(following.carried),
+        places=list(following.places),
     )
     now = PageText(later, revision)
     if following.source is not None:

@@ -31,24 +31,14 @@ class CannotUndo(Refusal):
 _DONE_ALREADY = "That has been done already. Load the page again to see it as it is."
 
 
-def undo(change: Change) -> None:
+def undo(change: Change, editor: Editor | None = None) -> None:
     """Take a change back on all its pages. Raises CannotUndo when it can't be."""
-    run(undo_steps(change))
+    run(steps(change, editor, undone=True))
 
 
-def redo(change: Change) -> None:
+def redo(change: Change, editor: Editor | None = None) -> None:
     """Make an undone change again. Raises CannotUndo when it can't be."""
-    run(redo_steps(change))
-
-
-def undo_steps(change: Change) -> Steps:
-    """Taking a change back, step by step."""
-    return _steps(change, undone=True)
-
-
-def redo_steps(change: Change) -> Steps:
-    """Making a change again, step by step."""
-    return _steps(change, undone=False)
+    run(steps(change, editor, undone=False))
 
 
 def next_to_undo(site: Site, author: Editor) -> Change | None:
@@ -84,12 +74,13 @@ def changes_of(page: Page) -> list[Change]:
     return list(Change.objects.filter(touched | beside).distinct().select_related("author"))
 
 
-def _steps(change: Change, undone: bool) -> Steps:
+def steps(change: Change, editor: Editor | None, *, undone: bool) -> Steps:
+    """Taking a change back, or making it again, step by step. editor: who does it."""
     _require(change, undone)
     pages = pages_of(change)
     written = {page.pk for page in pages}
     paths = effects.paths_after(change.effects, undone)
-    turned = _Turned(change, undone)
+    turned = Turned(change, undone)
     wanted: list[tuple[Page, prepare.MakeNext | None]] = [
         (page, turned.next_text) for page in pages
     ]
@@ -108,11 +99,12 @@ def _steps(change: Change, undone: bool) -> Steps:
             except (effects.AddressTaken, effects.InTheWay) as problem:
                 raise CannotUndo(problem.message) from None
             locked.undone = timezone.now() if undone else None
-            locked.save(update_fields=["undone"])
+            locked.undoer = editor if undone else None
+            locked.save(update_fields=["undone", "undoer"])
     except BaseException:
         prepare.throw_away(ready)
         raise
-    change.undone, change.effects = locked.undone, locked.effects
+    change.undone, change.undoer, change.effects = locked.undone, editor, locked.effects
     return change
 
 
@@ -146,7 +138,7 @@ class _Step(NamedTuple):
         return None if self.edits is None else from_rows(self.edits)
 
 
-class _Turned:
+class Turned:
     """Pages without what a change did to them, or with it again."""
 
     def __init__(self, change: Change, undone: bool) -> None:

@@ -77,7 +77,7 @@ def currents(pages: Sequence[Page]) -> list[PageText]:
 _COLUMNS = {
     "id": "int8", "page_id": "int8", "number": "int4", "content": "bytea", "label": "varchar",
     "codec": "varchar", "mark": "bytea", "edits": "jsonb", "change_id": "int8",
-    "made": "timestamptz", "came": "bytea", "carried": "jsonb",
+    "made": "timestamptz", "came": "bytea", "carried": "jsonb", "places": "jsonb",
 }  # fmt: skip
 
 
@@ -99,7 +99,7 @@ def keep(revisions: Sequence[Revision]) -> None:
                 edits, carried = (None if rows is None else Jsonb(rows)
                                   for rows in (one.edits, one.carried))  # fmt: skip
                 came = None if one.came is None else bytes(one.came)
-                more = (edits, one.change_id, one.made, came, carried)
+                more = (edits, one.change_id, one.made, came, carried, Jsonb(one.places))
                 content, mark = bytes(one.content), bytes(one.mark)
                 copy.write_row((one.pk, one.page_id, one.number, content, one.label, one.codec,
                                 mark, *more))  # fmt: skip

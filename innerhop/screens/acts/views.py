@@ -83,7 +83,7 @@ def turn(request: HttpRequest, site: Site, pk: int, undone: bool) -> HttpRespons
     try:
         form = Turned(sent(request), page)
         change = _change(site, editor_of(request), form.read()["change"], undone)
-        steps = (undo.undo_steps if undone else undo.redo_steps)(change)
+        steps = doing.turn(editor_of(request), change, undone=undone)
         message = f"{'Undone' if undone else 'Done again'}: {change.message}"
         message += _elsewhere(change, None if request.headers.get("X-State") == "none" else page)
         return answers.follow(request, page, steps, message)

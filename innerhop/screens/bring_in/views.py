@@ -261,7 +261,6 @@ def came_in(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     twice = Mark.objects.twice().filter(page__in=rows)
     context = {
         "bring_in": found,
-        "any_page": rows.first(),
         "rows": shown,
         "part": part,
         "totals": totals,

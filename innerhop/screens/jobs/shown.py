@@ -83,7 +83,7 @@ def end(job: Job) -> str:
         return reverse("there", args=[job.site.slug])
     if job.result.get("look"):
         return reverse("live", args=[job.site.slug])
-    return reverse("changes", args=[job.site.slug]) if job.result.get("change") else ""
+    return reverse("history", args=[job.site.slug]) if job.result.get("change") else ""
 
 
 def at_hand(site: Site, editor: Editor) -> list[Shown]:

@@ -6,7 +6,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from innerhop.library.models import Editor
-from innerhop.practice import demo
+from innerhop.practice import colleagues, demo
 
 
 class Command(BaseCommand):
@@ -14,7 +14,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         if not Editor.objects.exists():
-            demo.load()
+            colleagues.join(demo.load())
             demo.load_live()
         if Editor.objects.filter(username=demo.EDITOR).exists():
             said = f"with one click there, or as  {demo.EDITOR}  with the password  {demo.PASSWORD}"
