@@ -166,3 +166,20 @@ def test_items_of_menus_that_moved_or_go_are_told(
     asked = [Step(MOVE_ITEM, "", "item “Fees”", "", number=number),
              Step(AWAY_ITEM, "", "item “Shop”", "", "/shop/", number=number)]  # fmt: skip
     assert [one.state for one in stations(page, asked)] == [moved, gone]
+
+
+@pytest.mark.parametrize(
+    ("there", "found"),
+    [
+        ("<p class=block>A few words</p>", [NOT_YET, NOT_YET]),
+        ("<p id=block>A few words</p>", [THERE, THERE]),
+        ('<p id=block class="wide">A few words</p>', [THERE, THERE]),
+        ('<p id=block class="wide block">A few words</p>', [THERE, NOT_YET]),
+    ],
+)
+def test_a_field_that_is_to_be_emptied(there: str, found: list[str]) -> None:
+    base = "<p class=block>A few words</p>"
+    moved = [Edit(2, " class=block", ""), Edit(2, "", ' id="block"')]
+    here = Source(apply(base, moved))
+    page = Page(here, Source(there), ADDRESS, urls.page_key)
+    assert [one.state for one in stations(page, steps(Source(base), here, moved))] == found

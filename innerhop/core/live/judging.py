@@ -202,16 +202,11 @@ def _markup(page: Page, step: Step) -> Station:
     """A part that was put in, or an attribute: what it shows, and what can be arrived at."""
     number = step.number
     there = page.of(number)
-    if not step.enter.startswith("<"):
-        names = [name for name, value in page.here.attributes(number).items()
-                 if value == step.enter]  # fmt: skip
-        has = there is not None and any(
-            set(step.enter.split()) <= set((page.there.attr(there, name) or "").split())
-            for name in names
-        )
-        return Station(step, THERE if has else NOT_YET, there=page.markup(there))
     if there is None:
         return Station(step, NOT_YET)
+    if not step.enter.startswith("<"):
+        is_so = (_has_value if step.enter else _lacks_value)(page, step, there)
+        return Station(step, THERE if is_so else NOT_YET, there=page.markup(there))
     same = plain(page.here.text_of(number)) == plain(page.there.text_of(there))
     wanted = _ends_inside(page, page.here, number)
     has_all = wanted.items() <= _ends_inside(page, page.there, there).items()
@@ -219,6 +214,21 @@ def _markup(page: Page, step: Step) -> Station:
         return Station(step, THERE, there=page.markup(there))
     how = "Its words are others there." if not same else "Some of its links lead elsewhere there."
     return Station(step, DIFFERENTLY, how, _AS_MARKUP, page.markup(there))
+
+
+def _has_value(page: Page, step: Step, there: int) -> bool:
+    """Whether the attribute that a step gives a value has it there, among others."""
+    names = [name for name, value in page.here.attributes(step.number).items()
+             if value == step.enter]  # fmt: skip
+    wanted = set(step.enter.split())
+    return any(wanted <= set((page.there.attr(there, name) or "").split()) for name in names)
+
+
+def _lacks_value(page: Page, step: Step, there: int) -> bool:
+    """Whether an attribute that a step empties has not what it had there."""
+    here, had = page.here.attributes(step.number), set(step.before.split())
+    return not any(had <= set(value.split()) for name, value in
+                   page.there.attributes(there).items() if name not in here)  # fmt: skip
 
 
 _AS_MARKUP = "Paste it again as markup, in the place of what is there."
