@@ -18,13 +18,13 @@ from innerhop.library.models import Change, Editor, Membership, Page, Site
 LOOK = "look"  # what everybody does who opens a screen of a site
 CHANGE = "change"  # whatever else becomes another by it
 HAND_OVER = "hand-over"  # to take pages, or what is to be entered, out
-PEOPLE = "people"  # to say who may do what
+PEOPLE = "people"  # to say who may do what, which is an act of the table
 OWN_TURN, ANY_TURN = "turn-own", "turn-any"  # to take back what oneself did, or anybody
 
 _Role = Membership.Role
 _RANKS: dict[str, int] = {_Role.READER: 0, _Role.EDITOR: 1, _Role.OWNER: 2}
 # Who does what of these; an editor, where nothing is said.
-_WHO = {LOOK: _Role.READER, PEOPLE: _Role.OWNER, ANY_TURN: _Role.OWNER, "remove-site": _Role.OWNER}
+_WHO = {LOOK: _Role.READER, ANY_TURN: _Role.OWNER, "remove-site": _Role.OWNER}
 # Of what a screen sends, how it asks and not what for.
 _MANNER = frozenset(("look", "revision", "stamp"))
 

@@ -14,7 +14,7 @@ from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.core.site.hops import NO_PAGE
 from innerhop.library.index import index, verdicts
 from innerhop.library.index.rows import COLUMNS
-from innerhop.library.models import Asset, Editor, Finding, Link, Page, Site
+from innerhop.library.models import Asset, Editor, Finding, Link, Membership, Page, Site
 
 KEPT = timedelta(days=30)
 
@@ -104,8 +104,9 @@ def removed_files(site: Site) -> QuerySet[Asset]:
 
 
 def removed_sites(editor: Editor) -> QuerySet[Site]:
-    """The same of an editor's sites."""
-    return _kept(Site.everything.filter(editors=editor)).select_related("remover")
+    """The same of the sites that somebody owns."""
+    owned = {"membership__editor": editor, "membership__role": Membership.Role.OWNER}
+    return _kept(Site.everything.filter(**owned)).select_related("remover")
 
 
 def _kept(rows: QuerySet) -> QuerySet:  # type: ignore[type-arg]

@@ -1,5 +1,5 @@
-"""Who may see what: a site is there for its own editors, and for nobody else. And what
-is read for one answer is read as of one moment."""
+"""Who may see what: a site is there for its own people, and for nobody else. And what is read
+for one answer is read as of one moment."""
 
 from __future__ import annotations
 
@@ -12,11 +12,11 @@ from typing import Any
 from django.contrib.auth.decorators import login_required
 from django.db import connection, transaction
 from django.http import Http404, HttpRequest, HttpResponseBase, JsonResponse
-from django.shortcuts import get_object_or_404
+from django.shortcuts import get_object_or_404, render
 
 from innerhop.core.refusals import Refusal
 from innerhop.library import doing
-from innerhop.library.models import Editor, Page, Site
+from innerhop.library.models import Editor, Membership, Page, Site
 from innerhop.library.querysets import can_be_kept
 
 _UNREADABLE = "The browser sent something that can't be read. Load the page again."
@@ -50,34 +50,76 @@ def snapshot() -> Iterator[None]:
 
 
 def for_editors(view: View) -> View:
-    """A view of a site, given the site; 404 for all but its editors. What only looks
-    sees one moment."""
+    """A view of a site, given the site; 404 for all but its people. All of them may look, and
+    what only looks sees one moment; whatever else is asked of it is for those who may change
+    the site."""
+    return _guarded(view, doing.CHANGE)
+
+
+def for_members(view: View) -> View:
+    """The same, where nothing of the site becomes another whatever is asked."""
+    return _guarded(view, doing.LOOK)
+
+
+def for_hand_over(view: View) -> View:
+    """As for_editors, of what pages are taken out by: for those who may hand over."""
+
+    @wraps(view)
+    def checked(request: HttpRequest, site: Site, *args: Any, **kwargs: Any) -> HttpResponseBase:
+        doing.require(editor_of(request), site, doing.HAND_OVER)
+        return view(request, site, *args, **kwargs)
+
+    return _guarded(checked, doing.CHANGE)
+
+
+def _guarded(view: View, kind: str) -> View:
+    """kind: what whoever does more than look has to be allowed to do."""
 
     @login_required
     @wraps(view)
     def guarded(request: HttpRequest, slug: str, *args: Any, **kwargs: Any) -> HttpResponseBase:
-        if request.method in ("GET", "HEAD"):
-            with snapshot():
-                return _at_site(view, request, slug, *args, **kwargs)
-        return _at_site(view, request, slug, *args, **kwargs)
+        try:
+            if request.method in ("GET", "HEAD"):
+                with snapshot():
+                    return view(request, _site_of(request, slug, doing.LOOK), *args, **kwargs)
+            return view(request, _site_of(request, slug, kind), *args, **kwargs)
+        except doing.MayNot as problem:
+            return may_not(request, problem)
 
     return guarded
 
 
-def _at_site(
-    view: View, request: HttpRequest, slug: str, *args: Any, **kwargs: Any
-) -> HttpResponseBase:
-    site = get_object_or_404(Site, slug=slug)
-    if not doing.may(editor_of(request), site, doing.LOOK):
+def _site_of(request: HttpRequest, slug: str, kind: str) -> Site:
+    site: Site = get_object_or_404(Site, slug=slug)
+    member = site.membership_set.filter(editor=editor_of(request)).first()
+    if member is None:
         raise Http404
     request.at_site = site  # type: ignore[attr-defined]
-    return view(request, site, *args, **kwargs)
+    request.at_member = member  # type: ignore[attr-defined]
+    if not doing.allows(member, kind):
+        doing.require(editor_of(request), site, kind)
+    return site
+
+
+def may_not(request: HttpRequest, problem: Refusal) -> HttpResponseBase:
+    """What somebody is told who is not to do something, on whatever they asked from."""
+    if request.headers.get("Accept", "").startswith("application/json"):
+        return told(problem.message, problem.status)
+    said = {"title": "Not for you to do", "message": problem.message}
+    return render(request, "frame/plain.html", said, status=problem.status)
 
 
 def editor_of(request: HttpRequest) -> Editor:
-    """The editor who asks; `for_editors` lets in nobody else."""
+    """Who asks; the guards above let in nobody else."""
     assert isinstance(request.user, Editor)
     return request.user
+
+
+def member_of(request: HttpRequest) -> Membership:
+    """What who asks is on the site that is open."""
+    member = request.at_member  # type: ignore[attr-defined]
+    assert isinstance(member, Membership)
+    return member
 
 
 _DIGITS = 18  # so far the database counts

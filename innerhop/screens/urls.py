@@ -21,6 +21,7 @@ from innerhop.screens.news import views as news
 from innerhop.screens.page import views as page
 from innerhop.screens.pages import views as pages
 from innerhop.screens.passing_on import views as passing_on
+from innerhop.screens.people import views as people
 from innerhop.screens.rehearsal import views as rehearsal
 from innerhop.screens.removal import views as removal
 from innerhop.screens.sites import views as sites
@@ -38,6 +39,7 @@ urlpatterns = [
     path("-/feeds/<slug:key>/history.atom", history_told.Done(), name="history-feed"),
     path("<slug:slug>/", pages.list_pages, name="pages"),
     path("<slug:slug>/settings/", sites.settings, name="settings"),
+    path("<slug:slug>/people/", people.show, name="people"),
     path("<slug:slug>/delete/", removal.delete_site, name="delete-site"),
     path("<slug:slug>/have-back/", removal.site_back, name="site-back"),
     path("<slug:slug>/files/", removal.files, name="files"),

@@ -80,14 +80,15 @@ def exempt(view: View) -> View:
 def enter(request: HttpRequest, site: Site) -> HttpResponse:
     """Let a browser with a pass in, and send it on to the page it asked for."""
     to = request.GET.get("to", "/")
-    if not passes.admits(request.GET.get("pass", ""), site.pk):
+    holder = passes.admitted(request.GET.get("pass", ""), site.pk)
+    if holder is None:
         return plain(403, "This way in is no longer open. Choose Visit in Inner Hop again.")
     path = to if to.startswith("/") and not to.startswith(("//", "/\\")) else "/"
     response = HttpResponseRedirect(path)
     if request.GET.get("framed"):
-        passes.stay_framed(response, site.pk, request.is_secure())
+        passes.stay_framed(response, site.pk, holder, request.is_secure())
     else:
-        passes.stay(response, site.pk, request.is_secure())
+        passes.stay(response, site.pk, holder, request.is_secure())
     return response
 
 
@@ -134,7 +135,7 @@ def _file(asset: Asset | Elsewhere, content: bytes) -> HttpResponse:
 @for_visitors
 def sheet(request: HttpRequest, site: Site, token: str, path: str) -> HttpResponse:
     """A page dressed for the sheet, or a file that it uses."""
-    ids = passes.read_sheet(token)
+    ids = passes.read_sheet(token, site.pk)
     if ids is None:
         return plain(403, "This sheet is too old. Load the page's screen again.")
     page = get_object_or_404(Page.objects.select_related("site"), pk=ids[0], site=site)

@@ -18,6 +18,7 @@ from innerhop.library.acts.forms import (
     WholeField,
     YesField,
 )
+from innerhop.library.models import Membership
 
 
 class SiteForm(forms.Form):
@@ -63,6 +64,15 @@ class Removed(SiteForm):
 
     page = WholeField(required=False)
     file = WholeField(required=False)
+
+
+class Person(SiteForm):
+    """Somebody, by primary key, what they are to be on the site, "" for nothing, and whether they
+    may hand over."""
+
+    editor = WholeField()
+    role = ChoiceField(("", *Membership.Role.values), "")
+    hands_over = YesField()
 
 
 class _TableField(forms.Field):

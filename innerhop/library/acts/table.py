@@ -28,6 +28,7 @@ from innerhop.library.acts import (
     news_acts,
     not_there_yet,
     page_acts,
+    people_acts,
     plan_acts,
     site_acts,
     site_forms,
@@ -405,6 +406,9 @@ _SITE_ROWS = (
                  site, read["page"], read["to"], read["bring_in"])),
     SiteKind("settings", site_forms.Settings,
              lambda site, _editor, read: site_acts.settings(site, read), OWNER),
+    SiteKind("people", site_forms.Person,
+             lambda site, _editor, read: people_acts.set_member(
+                 site, read["editor"], read["role"], read["hands_over"]), OWNER),
 )  # fmt: skip
 SITE_ACTS = {row.name: row for row in _SITE_ROWS}
 

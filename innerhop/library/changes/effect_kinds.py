@@ -17,6 +17,7 @@ from innerhop.library.models import (
     Asset,
     Change,
     LockedPart,
+    Membership,
     MenuPlan,
     Move,
     NewText,
@@ -30,7 +31,7 @@ Turn = Callable[[Change, Effect, Page], None]
 
 ADDRESS, LOCK, UNLOCK, FILE, PLAN, SHEET = "address", "lock", "unlock", "file", "plan", "sheet"
 SETTINGS, ASIDE, COUNTS, REMOVED = "settings", "aside", "counts", "removed"
-TAKEN, WAITS = "taken", "waits"
+TAKEN, WAITS, MEMBER = "taken", "waits", "member"
 
 
 class AddressTaken(Refusal):
@@ -53,6 +54,12 @@ class InTheWay(Refusal):
 
 
 _SINCE = "The same was changed once more since, or is gone for good. Undo the later one first."
+
+
+class NobodyOwns(Refusal):
+    """A site would have no owner."""
+
+    status = CONFLICT
 
 
 class PlanMovedOn(Refusal):
@@ -140,6 +147,22 @@ def _settings(change: Change, effect: Effect, _page: Page, undone: bool) -> None
         for name, value in after.items():
             setattr(one, name, value)
     site.save(update_fields=list(after))
+
+
+def _member(change: Change, effect: Effect, _page: Page, undone: bool) -> None:
+    before, after = _way(effect, undone)
+    # One at a time: of two who own a site, each could let the other out.
+    site = type(change.site).objects.select_for_update(no_key=True).get(pk=change.site_id)
+    rows = Membership.objects.filter(site=site)
+    there = rows.filter(editor=effect["editor"])
+    if there.values("role", "hands_over").first() != before:
+        raise InTheWay(_SINCE)
+    if after is None:
+        there.delete()
+    else:
+        there.update_or_create(site=site, editor_id=effect["editor"], defaults=after)
+    if not rows.filter(role=Membership.Role.OWNER, editor__is_active=True).exists():
+        raise NobodyOwns("A site has at least one owner. Let another own it first.")
 
 
 def _set_aside(change: Change, effect: Effect, _page: Page) -> None:
@@ -234,4 +257,5 @@ KINDS: dict[str, Kind] = {
     REMOVED: Kind(_remove, _have_back),
     TAKEN: Kind(_take_in, _let_wait),
     WAITS: Kind(_wait, _wait_no_more),
+    MEMBER: _both(_member),
 }

@@ -16,6 +16,7 @@ from innerhop.library.changes.effect_kinds import (
     FILE,
     KINDS,
     LOCK,
+    MEMBER,
     PLAN,
     REMOVED,
     SETTINGS,
@@ -50,6 +51,11 @@ def lock(copies: Sequence[shared_parts.Copy], lasts: Sequence[int]) -> list[Effe
 def unlock(parts: Sequence[LockedPart]) -> list[Effect]:
     """Locked parts can be edited again."""
     return [{"kind": UNLOCK, "page": one.page_id, "part": one.pk} for one in parts]
+
+
+def member(key: int, old: dict[str, Any] | None, new: dict[str, Any] | None) -> Effect:
+    """Somebody, by primary key, may do something else on the site; None for nothing."""
+    return {"kind": MEMBER, "editor": key, "old": old, "new": new}
 
 
 def file(page: Page, path: str) -> Effect:

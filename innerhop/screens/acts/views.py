@@ -14,7 +14,7 @@ from innerhop.library.acts.forms import ActForm, Unreadable, WholeField
 from innerhop.library.acts.table import ACTS
 from innerhop.library.changes import undo, write
 from innerhop.library.models import Change, Editor, Page, Site
-from innerhop.screens.access import editor_of, for_editors, page_of, sent
+from innerhop.screens.access import editor_of, for_editors, for_members, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.acts.questions import QUESTIONS
 
@@ -51,7 +51,7 @@ def _revision(asked: dict[str, Any]) -> int:
 
 
 @require_POST
-@for_editors
+@for_members
 def ask(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBase:
     """Answer a question about a page."""
     kind = QUESTIONS.get(name)

@@ -7,6 +7,7 @@ from typing import Any
 from django.http import HttpRequest
 from django.utils.functional import SimpleLazyObject
 
+from innerhop.library import doing
 from innerhop.library.seek import findings
 from innerhop.screens.access import editor_of
 from innerhop.screens.frame.built import built
@@ -16,9 +17,14 @@ from innerhop.screens.jobs import shown
 def frame(request: HttpRequest) -> dict[str, Any]:
     """The site at hand, and which screen of it is open."""
     match = request.resolver_match
-    site = getattr(request, "at_site", None)
+    site, member = getattr(request, "at_site", None), getattr(request, "at_member", None)
+    is_reader = member is not None and not doing.allows(member, doing.CHANGE)
     return {
         "site": site,
+        "is_reader": is_reader,
+        "who_changes": lambda: doing.who_may(site, doing.CHANGE) if site and is_reader else "",
+        "hands_over": member is not None and doing.allows(member, doing.HAND_OVER),
+        "is_owner": member is not None and doing.allows(member, doing.PEOPLE),
         # Counted where it is shown: what is no page of ours needs none.
         "findings_count": lambda: findings.counted(site) if site else 0,
         # Asked once, however often it is shown.

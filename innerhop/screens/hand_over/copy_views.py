@@ -13,14 +13,14 @@ from innerhop.core.refusals import Refusal
 from innerhop.library.changes import moves
 from innerhop.library.hand_over import copy_sheet
 from innerhop.library.models import Site
-from innerhop.screens.access import for_editors, page_of, sent, told
+from innerhop.screens.access import for_hand_over, page_of, sent, told
 from innerhop.screens.hand_over.downloads import csv_file, download
 
 _GONE = "That step is not on the sheet any more. Load it again to see it as it is."
 
 
 @require_safe
-@for_editors
+@for_hand_over
 def show_copy_sheet(request: HttpRequest, site: Site) -> HttpResponse:
     """What to enter where, page by page."""
     sheets = copy_sheet.of_site(site)
@@ -55,7 +55,7 @@ _KINDS = {
 
 
 @require_POST
-@for_editors
+@for_hand_over
 def tick(request: HttpRequest, site: Site, pk: int) -> HttpResponseBase:
     """Tick a step off, or take that back."""
     page = page_of(site, pk)
@@ -71,7 +71,7 @@ def tick(request: HttpRequest, site: Site, pk: int) -> HttpResponseBase:
 
 
 @require_safe
-@for_editors
+@for_hand_over
 def copy_sheet_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse:
     """The copy sheet as CSV or JSON. The fields are those of copy_sheet.FIELDS."""
     if kind not in ("csv", "json"):
@@ -92,7 +92,7 @@ def copy_sheet_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse
 
 
 @require_safe
-@for_editors
+@for_hand_over
 def moves_file(request: HttpRequest, site: Site) -> HttpResponse:
     """The list of moves as CSV: old address, new address."""
     root = site.address.rstrip("/")

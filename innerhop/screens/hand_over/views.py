@@ -7,10 +7,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
+from innerhop.library import doing
 from innerhop.library.changes import moves
 from innerhop.library.hand_over import differences
 from innerhop.library.models import Link, Site
-from innerhop.screens.access import for_editors, page_of
+from innerhop.screens.access import for_editors, for_hand_over, page_of
 from innerhop.screens.hand_over.downloads import download
 
 CHANGED_LISTED, REST_LISTED = 20, 100
@@ -30,6 +31,7 @@ def overview(request: HttpRequest, site: Site) -> HttpResponse:
         "assets": site.assets.count(),
         "broken": Link.objects.broken().filter(site=site).count(),
         "moves": moves.of_site(site),
+        "who_hands_over": doing.who_may(site, doing.HAND_OVER),
     }
     return render(request, "hand_over/overview.html", context)
 
@@ -43,7 +45,7 @@ def page_difference(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 
 
 @require_safe
-@for_editors
+@for_hand_over
 def page_file(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """One page as a file."""
     name, data = differences.file_of(page_of(site, pk))
@@ -51,7 +53,7 @@ def page_file(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 
 
 @require_safe
-@for_editors
+@for_hand_over
 def site_file(request: HttpRequest, site: Site) -> HttpResponse:
     """The whole site as a ZIP."""
     return download(differences.archive_of(site), f"{site.slug}.zip", "application/zip")

@@ -18,8 +18,8 @@ from django.views.decorators.http import require_safe
 from innerhop.library.history import entries
 from innerhop.library.history.entries import Entry, History, Wanted
 from innerhop.library.history.kinds import BROUGHT, KINDS
-from innerhop.library.models import Membership, Site
-from innerhop.screens.access import editor_of, for_editors
+from innerhop.library.models import Site
+from innerhop.screens.access import for_editors, member_of
 from innerhop.screens.hand_over.downloads import csv_file, download
 from innerhop.screens.history import people
 from innerhop.screens.history.views import wanted_by
@@ -35,8 +35,7 @@ def as_file(request: HttpRequest, site: Site, kind: str) -> HttpResponse:
     """What is looked for in the history, as CSV or JSON Lines."""
     if kind not in ("csv", "jsonl"):
         raise Http404
-    member = Membership.objects.get(site=site, editor=editor_of(request))
-    rows = _rows(History(site, wanted_by(request, entries.new_since(member))))
+    rows = _rows(History(site, wanted_by(request, entries.new_since(member_of(request)))))
     name = f"{site.slug}-history.{kind}"
     if kind == "csv":
         return download(csv_file(_FIELDS, rows), name, "text/csv; charset=utf-8")

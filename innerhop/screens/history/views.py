@@ -21,7 +21,7 @@ from innerhop.library.history import entries, what_changed
 from innerhop.library.history.entries import Entry, History, Wanted
 from innerhop.library.history.kinds import KINDS
 from innerhop.library.models import Change, Membership, Page, Site
-from innerhop.screens.access import Asked, editor_of, for_editors, number_asked, sent
+from innerhop.screens.access import Asked, editor_of, for_editors, member_of, number_asked, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.history import drawing, people
 
@@ -37,7 +37,7 @@ _LATER = 5
 def show(request: HttpRequest, site: Site) -> HttpResponse:
     """What was done on the site, newest first, and the chosen thing beside it."""
     editor = editor_of(request)
-    member = Membership.objects.get(site=site, editor=editor)
+    member = member_of(request)
     new = entries.new_since(member)
     transaction.on_commit(partial(entries.arrive, member), robust=True)
     wanted = wanted_by(request, new)

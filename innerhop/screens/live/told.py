@@ -18,7 +18,7 @@ from django.views.decorators.http import require_POST
 from innerhop.library import doing
 from innerhop.library.live import mornings, telling
 from innerhop.library.models import Look, Site
-from innerhop.screens.access import editor_of, for_editors
+from innerhop.screens.access import editor_of, for_members
 from innerhop.screens.live.views import shown
 
 
@@ -36,11 +36,12 @@ class Mailing(forms.Form):
 
 
 @require_POST
-@for_editors
+@for_members
 def settle(request: HttpRequest, site: Site) -> HttpResponse:
     """Set when the site is looked at, or how its editors hear of it."""
     editor, wish = editor_of(request), request.POST.get("set", "")
-    doing.require(editor, site, "live")
+    if wish not in ("mails", "no-mails"):  # what is for oneself alone
+        doing.require(editor, site, "live")
     if wish in ("daily", "asked"):
         mornings.set_daily(site, wish == "daily")
     elif wish == "feed":

@@ -14,7 +14,15 @@ from innerhop.core.refusals import Refusal
 from innerhop.library.acts.forms import ActForm, NumbersField, WholeField, YesField
 from innerhop.library.changes import found_again
 from innerhop.library.models import Finding, Measure, Page, Site
-from innerhop.screens.access import Asked, for_editors, number_asked, page_of, sent, snapshot
+from innerhop.screens.access import (
+    Asked,
+    for_editors,
+    for_members,
+    number_asked,
+    page_of,
+    sent,
+    snapshot,
+)
 from innerhop.screens.acts import answers
 from innerhop.screens.acts.views import urls_of
 from innerhop.screens.page_state.state import hop_rows, page_state, visit_url
@@ -49,7 +57,7 @@ class Behind(ActForm):
 
 
 @require_POST
-@for_editors
+@for_members
 def catch_up(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """The page as it is now, and the numbers that its elements have in it, by those before."""
     with snapshot():
@@ -87,7 +95,7 @@ class Measured(ActForm):
 
 
 @require_POST
-@for_editors
+@for_members
 def measure(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """Keep how tall the page is at one width, for the rulers of Pages."""
     page = page_of(site, pk)

@@ -25,6 +25,7 @@ from innerhop.library.index.texts import bare_hash_works, current
 from innerhop.library.models import Change, Editor, Finding, Mark, Page
 from innerhop.library.seek import ends, findings, hops, page_heights
 from innerhop.library.seek.guesses import Guess, Guesser
+from innerhop.screens.access import editor_of
 from innerhop.screens.page_state import contents
 from innerhop.visitor import passes
 from innerhop.visitor.hosts import visitor_origin
@@ -258,12 +259,13 @@ def _marks(page: Page) -> Iterator[dict[str, Any]]:
 
 def sheet_url(request: HttpRequest, page: Page) -> str:
     """Where the page's sheet is loaded from."""
+    holder = editor_of(request).pk
     origin = visitor_origin(request, page.site.visitor_host)
-    return f"{origin}/-/sheet/{passes.for_sheet(page.pk, page.revision)}{page.path}"
+    return f"{origin}/-/sheet/{passes.for_sheet(page.pk, page.revision, holder)}{page.path}"
 
 
 def visit_url(request: HttpRequest, page: Page, fragment: str) -> str:
     """The way in for a visitor, leading to the page and a place on it."""
     origin = visitor_origin(request, page.site.visitor_host)
     to = quote(page.path + (f"#{fragment}" if fragment else ""), safe="")
-    return f"{origin}/-/enter?pass={passes.to_enter(page.site_id)}&to={to}"
+    return f"{origin}/-/enter?pass={passes.to_enter(page.site_id, editor_of(request).pk)}&to={to}"

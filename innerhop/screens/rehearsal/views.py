@@ -27,7 +27,7 @@ from innerhop.library.seek import landings as seek
 from innerhop.library.seek.causes import by_cause, like
 from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.library.seek.landings import Row
-from innerhop.screens.access import for_editors, number_asked, page_of, sent
+from innerhop.screens.access import editor_of, for_editors, for_members, number_asked, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.page_state.state import sheet_url
 from innerhop.visitor import passes
@@ -61,7 +61,8 @@ def walker(request: HttpRequest, site: Site) -> HttpResponse:
     """The window that walks hops (see `visitor/walker`): it frames the site's pages, which
     have another origin and can't reach it."""
     pages = visitor_origin(request, site.visitor_host)
-    enter = f"{pages}/-/enter?pass={passes.to_enter(site.pk)}&framed=1&to=/-/look"
+    pass_ = passes.to_enter(site.pk, editor_of(request).pk)
+    enter = f"{pages}/-/enter?pass={pass_}&framed=1&to=/-/look"
     return render(request, "rehearsal/walker.html", {"pages": pages, "enter": enter})
 
 
@@ -379,7 +380,7 @@ class LaidOut(ActForm):
 
 
 @require_POST
-@for_editors
+@for_members
 def layout(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """Keep how a page lies."""
     page = page_of(site, pk)
@@ -399,7 +400,7 @@ class Walked(LaidOut):
 
 
 @require_POST
-@for_editors
+@for_members
 def walked(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """Keep what became of a hop's reader; the answer says whether it is as computed."""
     page = page_of(site, pk)

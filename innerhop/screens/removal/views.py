@@ -101,7 +101,7 @@ def _delete(request: HttpRequest, site: Site, sent: dict[str, int]) -> None:
 def _back(request: HttpRequest, one: Site | Page | Asset, to: str) -> HttpResponse:
     try:
         change = None if isinstance(one, Site) else undo.removal_of(one)
-        undo.undo(change) if change else removal.have_back(one)
+        undo.undo(change, editor_of(request)) if change else removal.have_back(one)
     except Refusal as problem:
         context = {"title": "Not yet", "message": problem.message}
         return render(request, "frame/plain.html", context, status=problem.status)

@@ -79,6 +79,7 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
             return redirect(site)
     context = {
         "form": form,
+        "who_owns": doing.who_may(site, "settings"),
         "examples": _examples(site),
         "languages": _languages(site),
         "hop_forms": _hop_forms(site),

@@ -1,0 +1,165 @@
+"""Who may do what: owners, editors and readers of a site, asked of every address and every act."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from django.test import Client
+from django.urls import NoReverseMatch, reverse
+
+from innerhop.library import doing
+from innerhop.library.acts.table import ACTS, SITE_ACTS
+from innerhop.library.changes import undo
+from innerhop.library.changes.effect_kinds import NobodyOwns
+from innerhop.library.models import BringIn, Change, Editor, Job, Membership, SetAside, Site
+from innerhop.screens.urls import urlpatterns
+from innerhop.visitor import passes
+from tests.screens.test_history import marked, member, signed_in
+
+pytestmark = pytest.mark.django_db
+ROLE = Membership.Role
+# What is asked for by POST, and makes nothing of the site another: facts of how pages lie among
+# it, which any browser finds the same.
+LOOKS = {"ask", "catch-up", "measure", "layout", "walked"}
+OWNERS = {"settings", "people"}
+
+
+def addresses(site: Site) -> list[tuple[str, str]]:
+    """Every address of a site's screens, by its name."""
+    page = site.pages.first()
+    assert page is not None
+    found = []
+    for one in urlpatterns:
+        name = getattr(one, "name", "") or ""
+        rest = [() if "<int:pk>" not in str(one.pattern) else (page.pk,)]
+        for more in ((), ("mark",), ("lies",), ("svg",), ("csv",)):
+            if not str(one.pattern).startswith("<slug:slug>/"):
+                break
+            try:
+                found.append((name, reverse(name, args=[site.slug, *rest[0], *more])))
+                break
+            except NoReverseMatch:
+                continue
+    return found
+
+
+def kept(site: Site) -> list[int]:
+    models = (Change, BringIn, Job, SetAside)
+    return [model.objects.filter(site=site).count() for model in models]
+
+
+def test_whatever_a_reader_asks_nothing_becomes_another(site: Site) -> None:
+    reader, before = signed_in(member(site, "ada", ROLE.READER)), kept(site)
+    tried = 0
+    for name, url in addresses(site):
+        for kind in ("application/json", "application/x-www-form-urlencoded"):
+            answer = reader.post(url, "{}", content_type=kind)
+            expected = {200, 422, 404, 409} if name in LOOKS else {403}
+            if name == "site-back":  # which is not deleted
+                expected = {404}
+            assert answer.status_code in expected | {405}, (name, answer.status_code)
+            tried += answer.status_code == 403
+    assert tried > 50
+    assert kept(site) == before
+
+
+def test_a_reader_sees_all_and_who_may_change_it(site: Site, editor: Editor) -> None:
+    reader, page = signed_in(member(site, "ada", ROLE.READER)), site.pages.first()
+    assert page is not None
+    names = ("pages", "map", "menus", "findings", "live", "hand-over", "history", "rehearsal",
+             "settings", "people", "copy-sheet", "site-file")  # fmt: skip
+    for url in [*(reverse(name, args=[site.slug]) for name in names), page.get_absolute_url()]:
+        answer = reader.get(url)
+        assert answer.status_code == 200, url
+        if "text/html" in answer["Content-Type"]:
+            assert "You read this site, and change nothing on it." in answer.content.decode()
+            assert "On this site, that is for demo to do." in answer.content.decode()
+
+
+@pytest.mark.parametrize("kind", [*ACTS, *SITE_ACTS])
+def test_each_act_is_for_somebody(site: Site, editor: Editor, kind: str) -> None:
+    for role, may in ((ROLE.READER, False), (ROLE.EDITOR, kind not in OWNERS), (ROLE.OWNER, True)):
+        assert doing.allows(Membership(site=site, editor=editor, role=role), kind) is may
+
+
+def sent(client: Client, site: Site, **asked: object) -> str:
+    """What an owner says on the screen of people; the answer, "" where it was done."""
+    answer = client.post(f"/{site.slug}/people/", asked)
+    if answer.status_code == 302:
+        return ""
+    said = re.search(r'role="alert"[^>]*>([^<]*)|<p class="mt-2 max[^>]*>([^<]*)',
+                     answer.content.decode())  # fmt: skip
+    assert said is not None
+    return said.group(1) or said.group(2)
+
+
+def test_an_owner_lets_in_gives_parts_and_lets_out(
+    client: Client, site: Site, editor: Editor
+) -> None:
+    jo = Editor.objects.create_user("jo", first_name="Jo", last_name="Barrow")
+    assert "Nobody here signs in as “j”" in sent(client, site, name="j", role="editor")
+    assert not sent(client, site, name="jo", role="editor", hands_over="on")
+    assert not sent(client, site, editor=jo.pk, role="reader")
+    there = Membership.objects.get(site=site, editor=jo)
+    assert (there.role, there.hands_over) == ("reader", False)
+    said = [one.message for one in site.changes.all()]
+    assert said == ["Made Jo Barrow a reader, who may not hand over",
+                    "Let Jo Barrow in as an editor"]  # fmt: skip
+    undo.undo(site.changes.all()[0])
+    there.refresh_from_db()
+    assert (there.role, there.hands_over) == ("editor", True)
+    assert not sent(client, site, editor=jo.pk, out="1")
+    assert not Membership.objects.filter(site=site, editor=jo).exists()
+
+
+def test_a_site_is_never_without_an_owner(client: Client, site: Site, editor: Editor) -> None:
+    assert "at least one owner" in sent(client, site, editor=editor.pk, role="reader")
+    assert "at least one owner" in sent(client, site, editor=editor.pk, out="1")
+    jo = member(site, "jo", ROLE.OWNER)
+    made = doing.do(editor, "people", site, {"editor": editor.pk, "role": "", "hands_over": True})
+    with pytest.raises(NobodyOwns):
+        doing.do(jo, "people", site, {"editor": jo.pk, "role": "reader", "hands_over": True})
+    undo.undo(made, jo)
+    assert Membership.objects.get(site=site, editor=editor).role == ROLE.OWNER
+
+
+def test_nobody_else_says_who_may_do_what(site: Site, editor: Editor) -> None:
+    jo = signed_in(member(site, "jo"))
+    assert "On this site, that is for demo to do." in sent(
+        jo, site, editor=editor.pk, role="reader"
+    )
+    assert b"Let somebody in" not in jo.get(f"/{site.slug}/people/").content
+
+
+def test_who_is_let_out_is_out_at_once(site: Site, editor: Editor) -> None:
+    jo = member(site, "jo")
+    screens, page = signed_in(jo), site.pages.get(path="/about/")
+    visitor = Client(SERVER_NAME=site.visitor_host)
+    visitor.get("/-/enter", {"pass": passes.to_enter(site.pk, jo.pk), "to": "/"})
+    sheet = f"/-/sheet/{passes.for_sheet(page.pk, page.revision, jo.pk)}/about/"
+    ways = [(screens, f"/{site.slug}/"), (visitor, "/about/"), (visitor, sheet)]
+    assert [one.get(url).status_code for one, url in ways] == [200, 200, 200]
+    doing.do(editor, "people", site, {"editor": jo.pk, "role": "", "hands_over": True})
+    assert [one.get(url).status_code for one, url in ways] == [404, 403, 403]
+    entering = {"pass": passes.to_enter(site.pk, jo.pk), "to": "/"}
+    assert visitor.get("/-/enter", entering).status_code == 403
+
+
+def test_pages_are_taken_out_by_who_may(site: Site, editor: Editor) -> None:
+    jo = member(site, "jo")
+    Membership.objects.filter(editor=jo).update(hands_over=False)
+    client, page = signed_in(jo), site.pages.first()
+    assert page is not None
+    marked(site, jo, "one")
+    for url in (
+        reverse("site-file", args=[site.slug]),
+        reverse("copy-sheet", args=[site.slug]),
+        reverse("copy-file", args=[site.slug, "csv"]),
+        reverse("moves-file", args=[site.slug]),
+        reverse("page-file", args=[site.slug, page.pk]),
+    ):
+        assert client.get(url).status_code == 403, url
+    shown = client.get(f"/{site.slug}/hand-over/").content.decode()
+    assert "site.zip" not in shown
+    assert "On this site, that is for demo to do." in shown
