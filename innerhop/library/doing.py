@@ -60,7 +60,7 @@ def require(editor: Editor, site: Site, kind: str) -> None:
 def who_may(site: Site, kind: str) -> str:
     """Who may do that on a site, in a sentence."""
     rows = site.membership_set.select_related("editor").order_by("editor__username")
-    names = [str(one.editor) for one in rows if allows(one, kind)]
+    names = [one.editor.called for one in rows if allows(one, kind)]
     if not names:
         return "Nobody may do that on this site."
     more = f" and {len(names) - _NAMED} more" if len(names) > _NAMED else ""

@@ -25,6 +25,11 @@ from innerhop.library.querysets import VALUE_INDEXED, LinkQuerySet, MarkQuerySet
 class Editor(AbstractUser):
     """Someone who edits the content of one or more sites."""
 
+    @property
+    def called(self) -> str:
+        """What they are called: their whole name, or what they sign in with."""
+        return self.get_full_name() or self.get_username()
+
 
 class Present(models.Manager):  # type: ignore[type-arg]
     """What has not been deleted. A model's first manager is the one that is used for
@@ -137,6 +142,27 @@ class Membership(models.Model):
 
     def __str__(self) -> str:
         return f"{self.editor} of {self.site}"
+
+
+class Invitation(models.Model):
+    """Somebody asked into a site, by mail. key: what the link in it is known by. accepted: when
+    it was, by which editor; None while it waits."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="invitations")
+    email = models.EmailField()
+    role = models.CharField(max_length=10, choices=Membership.Role.choices)
+    hands_over = models.BooleanField(default=True)
+    inviter = models.ForeignKey(Editor, on_delete=models.CASCADE, related_name="+")
+    key = models.CharField(max_length=64, unique=True)
+    made = models.DateTimeField(auto_now_add=True)
+    accepted = models.DateTimeField(null=True, blank=True)
+    editor = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    class Meta:
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return f"{self.email} to {self.site}"
 
 
 class Page(Removable):

@@ -6,6 +6,8 @@ INNERHOP_DEMO        "1": demo site, one-click sign-in, plain http on loopback
 FETCH_CONTACT        what sites that are fetched are told of who runs this: an address, or a mail's
 PRACTICE_PORT        with the demo, the port of the practice host: the demo site as if live
 EDITOR_ADDRESS       where editors open this, for the links in mails and feeds
+TRUSTED_PROXIES      how many proxies of your own stand in front, each of which says in
+                     X-Forwarded-For whom it asks for; 0 where there is none
 MAIL_HOST            the server that mails go to, with MAIL_PORT, MAIL_USER, MAIL_PASSWORD and
                      MAIL_FROM; with the demo they go to a folder, and are shown
 EDITOR_HOSTS         host names of the editor's screens, with commas between
@@ -43,6 +45,10 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.postgres",
     "procrastinate.contrib.django",
+    "allauth",
+    "allauth.account",
+    "allauth.mfa",
+    "allauth.usersessions",
     "axes",
     "csp",
     "innerhop.library",
@@ -60,6 +66,8 @@ MIDDLEWARE = [
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "allauth.account.middleware.AccountMiddleware",
+    "allauth.usersessions.middleware.UserSessionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -109,6 +117,24 @@ LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "sites"
 LOGOUT_REDIRECT_URL = "sign-in"
 
+# Accounts: whoever was invited makes one; nobody signs up.
+ACCOUNT_ADAPTER = "innerhop.screens.accounts.adapters.Accounts"
+MFA_ADAPTER = "innerhop.screens.accounts.adapters.SecondSteps"
+ACCOUNT_LOGIN_METHODS = {"username"}
+ACCOUNT_EMAIL_VERIFICATION = "optional"
+ACCOUNT_EMAIL_SUBJECT_PREFIX = ""
+ACCOUNT_EMAIL_NOTIFICATIONS = True  # of whatever makes an account another's
+ACCOUNT_REAUTHENTICATION_REQUIRED = True
+ACCOUNT_LOGOUT_REDIRECT_URL = LOGOUT_REDIRECT_URL
+ACCOUNT_MAX_EMAIL_ADDRESSES = 3
+ACCOUNT_DEFAULT_HTTP_PROTOCOL = "http" if DEMO else "https"
+ACCOUNT_LOGOUT_ON_PASSWORD_CHANGE = False
+MFA_SUPPORTED_TYPES = ["totp", "recovery_codes"]
+MFA_TOTP_ISSUER = "Inner Hop"
+USERSESSIONS_TRACK_ACTIVITY = True
+ALLAUTH_TRUSTED_PROXY_COUNT = int(os.environ.get("TRUSTED_PROXIES", "0"))
+
+AXES_CLIENT_IP_CALLABLE = "innerhop.screens.accounts.adapters.client_address"
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]

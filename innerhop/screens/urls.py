@@ -1,9 +1,10 @@
 """Addresses of the editor's screens."""
 
 from django.templatetags.static import static
-from django.urls import path
+from django.urls import include, path
 from django.views.generic import RedirectView
 
+from innerhop.screens.accounts import views as accounts
 from innerhop.screens.acts import views as acts
 from innerhop.screens.bring_in import views as bring_in
 from innerhop.screens.findings import views as findings
@@ -34,6 +35,11 @@ urlpatterns = [
     path("sign-in/demo/", frame.sign_in_demo, name="sign-in-demo"),
     path("sign-out/", frame.SignOut.as_view(), name="sign-out"),
     # No site's name is made of a hyphen alone.
+    path("-/account/", accounts.account, name="account"),
+    path("-/account/leave/", accounts.leave, name="leave"),
+    path("-/account/login/", frame.SignIn.as_view(), name="account_login"),
+    path("-/account/", include("allauth.urls")),
+    path("-/join/<str:key>/", accounts.join, name="join"),
     path("-/mails/", mails.mails, name="mails"),
     path("-/feeds/<slug:key>.atom", told.Broke(), name="feed"),
     path("-/feeds/<slug:key>/history.atom", history_told.Done(), name="history-feed"),

@@ -7,15 +7,29 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import timedelta
 
 from django.utils import timezone
 from playwright.sync_api import expect
 
 from innerhop.library import doing, sites
 from innerhop.library.bring_in import bring_ins
+from innerhop.library.changes import undo
 from innerhop.library.index.texts import current
-from innerhop.library.models import Editor, FoundThere, Job, Look, Seen, Site, Staged, WalkedThere
+from innerhop.library.models import (
+    Editor,
+    FoundThere,
+    Invitation,
+    Job,
+    Look,
+    Membership,
+    Seen,
+    Site,
+    Staged,
+    WalkedThere,
+)
 from innerhop.practice import edited_there
+from innerhop.practice.demo import PASSWORD
 from tests.browser.conftest import Desk
 
 HANDBOOK = "/skippers-handbook/"
@@ -297,6 +311,50 @@ def _finding(desk: Desk) -> None:
     first.get_by_role("button", name="Set aside").click()
 
 
+def _at(path: str) -> State:
+    """A screen of no site."""
+    return lambda desk: desk.tab.goto(f"{desk.server}{path}")
+
+
+def _history(desk: Desk) -> None:
+    """What two people did, with one thing chosen that was taken back."""
+    owner, mo = Editor.objects.get(username="demo"), Editor.objects.filter(username="mo").first()
+    if mo is None:
+        mo = Editor.objects.create_user("mo", first_name="Mo", last_name="Okafor")
+        Membership.objects.create(site=desk.site, editor=mo)
+        page = desk.site.pages.get(path="/about/")
+        sent = {"marks": [{"number": page.sections.filter(mark="")[0].number, "id": "by-mo"}]}
+        undo.undo(doing.do(mo, "mark", page, sent), owner)
+        page.refresh_from_db()
+        doing.do(mo, "mark", page, sent)
+        desk.site.membership_set.filter(editor=owner).update(
+            was_here=timezone.now() - timedelta(days=1)
+        )
+    found = desk.site.changes.exclude(undone=None)[0]
+    _screen(f"/history/?of=c{found.pk}")(desk)
+
+
+def _people(desk: Desk) -> None:
+    _history(desk)
+    owner = Editor.objects.get(username="demo")
+    Invitation.objects.get_or_create(site=desk.site, email="ivy@marrowby.example", role="editor",
+                                     inviter=owner, key="ivy")  # fmt: skip
+    _screen("/people/")(desk)
+
+
+def _invited(desk: Desk) -> None:
+    _people(desk)
+    desk.tab.get_by_role("button", name="Sign out").click()
+    _at("/-/join/ivy/")(desk)
+
+
+def _second_step(desk: Desk) -> None:
+    desk.tab.goto(f"{desk.server}/-/account/2fa/totp/activate/")
+    desk.tab.get_by_label("Password").fill(PASSWORD)
+    desk.tab.get_by_role("button", name="Go on").click()
+    desk.tab.get_by_role("img", name="The secret below, to scan").wait_for()
+
+
 STATES: dict[str, State] = {
     "pages": _screen("/"),
     "pages, none found": _screen("/?filter=nothing+of+the+kind"),
@@ -366,5 +424,16 @@ STATES: dict[str, State] = {
     "mails of the demo": lambda desk: desk.tab.goto(f"{desk.server}/-/mails/"),
     "addresses to print": _addresses,
     "a code to scan": _doing("A code to scan"),
+    "history, something chosen": _history,
+    "people": _people,
+    "your account": _at("/-/account/"),
+    "is it you?": _at("/-/account/2fa/totp/activate/"),
+    "turn on two steps": _second_step,
+    "mail addresses": _at("/-/account/email/"),
+    "where one is signed in": _at("/-/account/sessions/"),
+    "close the account?": _at("/-/account/leave/"),
+    "password forgotten": _at("/-/account/password/reset/"),
+    # Nothing comes after these where the states are shared out.
+    "an invitation": _invited,
     "signed out": _signed_out,
 }

@@ -9,7 +9,7 @@ from innerhop.library.acts.site_acts import NothingToSet
 from innerhop.library.changes import effects
 from innerhop.library.models import Editor, Membership, Site
 
-ROLES = {
+ROLES: dict[str, str] = {
     Membership.Role.OWNER: "does everything, and says who may do what",
     Membership.Role.EDITOR: "changes pages, and takes back what they did themselves",
     Membership.Role.READER: "sees everything, and changes nothing",
@@ -18,11 +18,6 @@ ROLES = {
 
 class NobodyThere(Refusal):
     """No such person; says what to do."""
-
-
-def called(editor: Editor) -> str:
-    """What somebody is called in a sentence."""
-    return editor.get_full_name() or editor.get_username()
 
 
 def set_member(site: Site, key: int, role: str, hands_over: bool) -> Act:
@@ -44,7 +39,7 @@ def _row(role: str, hands_over: bool) -> dict[str, object]:
 
 
 def _said(editor: Editor, old: dict[str, object] | None, new: dict[str, object] | None) -> str:
-    name = called(editor)
+    name = editor.called
     if new is None:
         return f"Let {name} out of the site"
     hands = "" if new["hands_over"] else ", who may not hand over"

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any
 
+from allauth.account.utils import perform_login
 from axes.decorators import axes_dispatch
 from django.conf import settings
 from django.contrib.auth import login
@@ -77,7 +78,9 @@ class SignIn(auth_views.LoginView):
 
     def form_valid(self, form: AuthenticationForm) -> HttpResponse:
         tidying.tidy()
-        return super().form_valid(form)
+        # A second step may come between, where the account has one.
+        where = self.get_redirect_url() or None
+        return perform_login(self.request, form.get_user(), redirect_url=where)  # type: ignore[no-any-return]
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         demo = settings.DEMO and Editor.objects.filter(username=settings.DEMO_EDITOR).exists()
@@ -114,7 +117,9 @@ def sign_in_demo(request: HttpRequest) -> HttpResponse:
 
 def locked_out(request: HttpRequest, *_args: object, **_kwargs: object) -> HttpResponse:
     """What someone sees after too many wrong passwords."""
-    return render(request, "frame/locked_out.html", status=429)
+    response = render(request, "frame/locked_out.html", status=429)
+    response["Retry-After"] = str(round(settings.AXES_COOLOFF_TIME * 3600))
+    return response
 
 
 def form_too_old(request: HttpRequest, reason: str = "") -> HttpResponse:

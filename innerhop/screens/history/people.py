@@ -26,7 +26,7 @@ def person(editor: Editor | None) -> Person:
     """How somebody is shown; NOBODY for who is not here any more."""
     if editor is None:
         return NOBODY
-    name = editor.get_full_name() or editor.get_username()
+    name = editor.called
     words = [word for word in name.replace(".", " ").replace("_", " ").split() if word]
     letters = "".join(word[0] for word in words[:2]) if len(words) > 1 else name[:2]
     return Person(name, letters.upper(), _COLOURS[editor.pk % len(_COLOURS)])

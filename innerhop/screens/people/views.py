@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from smtplib import SMTPException
 from typing import Any
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
@@ -13,6 +15,7 @@ from innerhop.library import doing
 from innerhop.library.acts.people_acts import ROLES, NobodyThere
 from innerhop.library.acts.site_acts import NothingToSet
 from innerhop.library.models import Editor, Membership, Site
+from innerhop.library.people import inviting
 from innerhop.library.querysets import can_be_kept
 from innerhop.screens.access import editor_of, for_members, number_asked
 from innerhop.screens.history.people import person
@@ -26,7 +29,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     if request.method == "POST":
         doing.require(editor_of(request), site, doing.PEOPLE)
         try:
-            doing.do(editor_of(request), doing.PEOPLE, site, _wanted(request))
+            _carry_out(request, site)
         except NothingToSet:
             pass
         except Refusal as problem:
@@ -36,13 +39,34 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
             return redirect("people", site.slug) if still else redirect("sites")
     members = site.membership_set.select_related("editor").order_by("pk")
     context: dict[str, Any] = {
+        "invited": inviting.open_for(site),
+        "typed_email": request.POST.get("email", ""),
+        "shows_mails": settings.DEMO,
         "members": [(one, person(one.editor)) for one in members],
-        "roles": [(role, role.label, said) for role, said in ROLES.items()],
+        "roles": [(role, Membership.Role(role).label, said) for role, said in ROLES.items()],
         "trouble": trouble,
         "typed": request.POST.get("name", ""),
         "default": Membership.Role.EDITOR,
     }
     return render(request, "people/people.html", context, status=422 if trouble else 200)
+
+
+def _carry_out(request: HttpRequest, site: Site) -> None:
+    """What an owner asked for. Raises what that raises."""
+    editor, sent = editor_of(request), request.POST
+    if "uninvite" in sent:
+        inviting.open_for(site).filter(pk=number_asked(sent["uninvite"])).delete()
+    elif "email" in sent:
+        try:
+            hands_over = "hands_over" in sent
+            inviting.invite(editor, site, sent["email"], sent.get("role", ""), hands_over)
+        except (SMTPException, OSError):
+            raise inviting.CannotInvite(
+                "The mail could not be sent, so nobody was invited. Ask the person who runs Inner "
+                "Hop here to look at its mail settings."
+            ) from None
+    else:
+        doing.do(editor, doing.PEOPLE, site, _wanted(request))
 
 
 def _wanted(request: HttpRequest) -> dict[str, Any]:

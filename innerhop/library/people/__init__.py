@@ -1,0 +1,1 @@
+"""People: who is invited to a site, and who leaves."""
