@@ -214,6 +214,21 @@ class Page(Removable):
         return self.site.address.rstrip("/") + self.path
 
 
+class Here(models.Model):
+    """Somebody who has a page open. where: the title of the section that they are at, or ""."""
+
+    page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="here")
+    editor = models.ForeignKey(Editor, on_delete=models.CASCADE, related_name="+")
+    where = models.CharField(max_length=500, blank=True)
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["page", "editor"], name="here_once")]
+
+    def __str__(self) -> str:
+        return f"{self.editor} on {self.page}"
+
+
 class Change(models.Model):
     """One act of an editor, on one page or many. message: what it did, in one line.
     effects: what it did beside writing texts (see `changes.effects`). section: the title of

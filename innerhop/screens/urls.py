@@ -110,6 +110,7 @@ urlpatterns = [
     path("<slug:slug>/<int:pk>/tick/", copying.tick, name="tick"),
     path("<slug:slug>/<int:pk>/", page.page_screen, name="page"),
     path("<slug:slug>/<int:pk>/catch-up/", page.catch_up, name="catch-up"),
+    path("<slug:slug>/<int:pk>/here/", page.here, name="here"),
     path("<slug:slug>/<int:pk>/more-hops/", page.more_hops, name="more-hops"),
     path("<slug:slug>/<int:pk>/visit/", page.visit, name="visit"),
     path("<slug:slug>/<int:pk>/addresses/", passing_on.addresses, name="addresses"),

@@ -21,7 +21,7 @@ pytestmark = pytest.mark.django_db
 ROLE = Membership.Role
 # What is asked for by POST, and makes nothing of the site another: facts of how pages lie among
 # it, which any browser finds the same.
-LOOKS = {"ask", "catch-up", "measure", "layout", "walked"}
+LOOKS = {"ask", "catch-up", "measure", "layout", "walked", "here"}
 OWNERS = {"settings", "people"}
 
 

@@ -113,7 +113,7 @@ def _change(site: Site, editor: Editor, key: int | None, undone: bool) -> Change
     return found
 
 
-_BESIDE = ("catch-up", "more-hops", "undo", "redo", "measure", "visit")
+_BESIDE = ("catch-up", "here", "more-hops", "undo", "redo", "measure", "visit")
 
 
 def urls_of(page: Page) -> dict[str, str]:

@@ -14,8 +14,10 @@ from innerhop.core.refusals import Refusal
 from innerhop.library.acts.forms import ActForm, NumbersField, WholeField, YesField
 from innerhop.library.changes import found_again
 from innerhop.library.models import Finding, Measure, Page, Site
+from innerhop.library.people import presence
 from innerhop.screens.access import (
     Asked,
+    editor_of,
     for_editors,
     for_members,
     number_asked,
@@ -68,6 +70,29 @@ def catch_up(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
             return answers.refused(problem)
         now = found_again.numbers_now(page, read["revision"], read["numbers"] or ())
         return JsonResponse({"state": page_state(request, page), "now": now})
+
+
+class HereNow(ActForm):
+    """Which revision somebody sees, and at which section they are."""
+
+    revision = WholeField()
+    number = WholeField(required=False)
+
+
+@require_POST
+@for_members
+def here(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
+    """Somebody has the page open: who else has, and what became of it meanwhile."""
+    page, editor = page_of(site, pk), editor_of(request)
+    try:
+        read = HereNow(sent(request), page).read()
+    except Refusal as problem:
+        return answers.refused(problem)
+    at = page.sections.filter(number=read["number"]).first() if read["number"] is not None else None
+    others = presence.say_here(page, editor, at.title if at else "")
+    told = [{"name": one.editor.called, "where": one.where} for one in others]
+    news = presence.news_since(page, read["revision"], editor)
+    return JsonResponse({"others": told, "news": news})
 
 
 @require_GET

@@ -24,6 +24,7 @@ import { SheetLink } from "./sheet_link.js";
 import { sheetSize } from "./sheet_size.js";
 import { frameOf, stopsOf } from "./stops.js";
 import { passOn } from "./pass_on.js";
+import { presence } from "./presence.js";
 import { visitorDesk } from "./visitor_desk.js";
 
 const LAST_LINE = 60; // px of a page’s end that a message could cover
@@ -41,7 +42,7 @@ export function pageScreen() {
     scrolls: false, // whether that is to what was chosen by the screen's own address
   };
 
-  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), passOn(), menuDesk(), keyboard(parts), drafts(parts), foundAgain(parts), offers(parts), {
+  return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), passOn(), menuDesk(), keyboard(parts), drafts(parts), foundAgain(parts), offers(parts), presence(), {
     // Until the page's own state is read, a page with nothing on it.
     state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], led: [], findings: { site: 0, count: 0, groups: [], more: 0 }, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, guess: { height: 0, words: 0 } },
     urls: {},
@@ -90,6 +91,7 @@ export function pageScreen() {
       const isMany = this.takeMany(keptHere("many"));
       parts.scrolls = !isMany && this.chooseFromAddress();
       this.hearLeaving();
+      this.hearOthers();
     },
 
     get chosen() {
@@ -242,6 +244,7 @@ export function pageScreen() {
         const { now, state } = await post(this.urls.catchUp, { revision: this.state.revision, numbers: this.atStake });
         this.takeState(state, true);
         this.behind = false;
+        this.newsOfOthers = "";
         const lost = await this.findAgain(now);
         this.tell(lost ? "" : "This is the page as it is now. What you typed is still here.");
         this.trouble = lost;
