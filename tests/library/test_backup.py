@@ -10,10 +10,12 @@ from typing import Any
 
 import pytest
 from django.core.management import CommandError, call_command
+from jsonschema import Draft202012Validator
 
 from innerhop.library import doing, removal
 from innerhop.library.backup import loading, saving
 from innerhop.library.backup.loading import CannotLoad
+from innerhop.library.backup.schema import schema
 from innerhop.library.backup.tables import TABLES
 from innerhop.library.changes import undo
 from innerhop.library.index import index
@@ -32,6 +34,7 @@ from tests.library.test_changes import content
 from tests.screens.test_history import marked, member
 
 pytestmark = pytest.mark.django_db
+SCHEMA = Path(__file__).parents[2] / "docs" / "site-file.schema.json"
 
 
 @pytest.fixture
@@ -175,3 +178,20 @@ def test_by_command(full: Site, editor: Editor, tmp_path: Path, capsys: Any) -> 
     with pytest.raises(CommandError, match="Nothing was read in"):
         call_command("load_site", str(tmp_path / "b.zip"))
     assert sorted(one.name for one in tmp_path.iterdir()) == ["all.zip", "b.zip"]
+
+
+def test_the_file_is_as_its_schema_says(full: Site, tmp_path: Path) -> None:
+    """JSON Schema 2020-12, by another's reading of it."""
+    known = json.loads(SCHEMA.read_text(encoding="utf-8"))
+    assert schema() == known, "docs/site-file.schema.json is what backup.schema gives"
+    saving.save(full, tmp_path / "a.zip")
+    read = 0
+    for name, data in parts(tmp_path / "a.zip").items():
+        kind, _, ending = name.partition(".")
+        if ending not in ("json", "jsonl"):
+            continue
+        rules = Draft202012Validator({"$ref": f"#/$defs/{kind}", "$defs": known["$defs"]})
+        for line in data.decode().splitlines():
+            rules.validate(json.loads(line))
+            read += 1
+    assert read > 30
