@@ -272,7 +272,8 @@ class Written(models.Model):
 
 
 class Revision(Written):
-    """A text that a page has had.
+    """A text that a page has had. content: None where it is told by an earlier one and the edits
+    since (see `changes.kept_small`).
 
     number: None while it is prepared and not yet the page's. edits: what was done to
     the revision before, as [start, old, new]; None for the text that came in. change:
@@ -281,6 +282,7 @@ class Revision(Written):
     far down the page some of its edits stand, from 0 to 1.
     """
 
+    content = models.BinaryField(null=True)  # type: ignore[assignment]
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField(null=True)
     edits = models.JSONField(null=True, blank=True)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
+from innerhop.library import removal, tidying
+from innerhop.library.changes import kept_small
 from innerhop.library.jobs import running
 from innerhop.library.live import mornings
 
@@ -33,3 +35,13 @@ def look_each_morning(timestamp: int) -> None:
     """Begin the looks of a morning, a little later where no worker was there."""
     close_old_connections()
     mornings.begin()
+
+
+@app.periodic(cron="40 3 * * *")
+@app.task(queueing_lock="keep_small")
+def keep_small(timestamp: int) -> None:
+    """Throw away what is of no use any more, and keep what was small."""
+    close_old_connections()
+    tidying.tidy()
+    removal.throw_away()
+    kept_small.thin()

@@ -28,7 +28,7 @@ from django.views.decorators.http import require_safe
 
 from innerhop.core.addresses.elsewhere import elsewhere_name
 from innerhop.library.hand_over import site_frame
-from innerhop.library.index.texts import PageText, base_of, current
+from innerhop.library.index.texts import PageText, base_of, bytes_of, current
 from innerhop.library.models import Asset, Elsewhere, Page, Revision, Site
 from innerhop.visitor import dressing, passes
 
@@ -111,7 +111,7 @@ def visit(request: HttpRequest, site: Site, path: str) -> HttpResponse:
         framed = site_frame.framed(page, text.text)
         return HttpResponse(framed.encode("utf-8", "replace"))
     kind = f"text/html; charset={text.revision.label}"
-    response = HttpResponse(bytes(text.revision.content), content_type=kind)
+    response = HttpResponse(bytes_of(text.revision), content_type=kind)
     response["Cache-Control"] = "private, no-cache"
     return response
 

@@ -13,7 +13,7 @@ from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from innerhop.library.changes import prepare, write
 from innerhop.library.changes.since_it_came import of_pages
-from innerhop.library.index.texts import PageText, currents
+from innerhop.library.index.texts import PageText, bytes_of, currents
 from innerhop.library.models import Change, Editor, Page, Site
 from innerhop.library.steps import finished
 
@@ -49,9 +49,9 @@ def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
     worked_on = False
     for one, text, (came, edits) in zip(again, currents(pages), of_pages(pages), strict=True):
         page = text.page
-        if bytes(text.revision.content) == one.data:
+        if bytes_of(text.revision) == one.data:
             same.append(page)
-        elif bytes(came.revision.content) == one.data:
+        elif bytes_of(came.revision) == one.data:
             before.append(page)
         else:
             new.append((page, one))

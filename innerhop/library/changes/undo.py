@@ -16,7 +16,7 @@ from innerhop.core.source import file_encoding
 from innerhop.library.changes import effects, prepare
 from innerhop.library.changes.prepare import NextText
 from innerhop.library.changes.write import Steps, hold, run, write
-from innerhop.library.index.texts import PageText, from_rows
+from innerhop.library.index.texts import PageText, bytes_of, from_rows
 from innerhop.library.models import Asset, Change, Editor, LockedPart, Page, Site
 
 Done = Sequence[Edit] | None  # what a revision did; None: the whole text was replaced
@@ -155,7 +155,7 @@ class Turned:
             own, since = self._own_and_since(revisions, last)
             if own is None and not since:  # back to the text before the whole was replaced
                 before = page.revisions.get(number=revisions[last - 1].number)
-                return NextText(bytes(before.content), before.encoding, None)
+                return NextText(bytes_of(before), before.encoding, None)
             edits = invert(_known(own))
             for step in since:
                 edits = carry(edits, _known(step))

@@ -13,7 +13,7 @@ from innerhop.core.edits import Spot, difference
 from innerhop.library.bring_in import packing
 from innerhop.library.changes.since_it_came import first_and_edits
 from innerhop.library.hand_over import site_frame
-from innerhop.library.index.texts import PageText
+from innerhop.library.index.texts import PageText, bytes_of
 from innerhop.library.models import Page, Revision, Site
 
 
@@ -51,7 +51,7 @@ def file_of(page: Page) -> tuple[str, bytes]:
     where the page is a body alone and is to go out in it."""
     revision = page.revisions.get(number=page.revision)
     whole = site_frame.file_text(PageText(page, revision))
-    data = bytes(revision.content) if whole is None else whole.encode("utf-8", "replace")
+    data = bytes_of(revision) if whole is None else whole.encode("utf-8", "replace")
     return page.file or urls.file_of_address(page.path), data
 
 

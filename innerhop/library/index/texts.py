@@ -14,7 +14,7 @@ from django.utils import timezone
 from psycopg.types.json import Jsonb
 
 from innerhop.core.addresses import urls
-from innerhop.core.edits import Edit
+from innerhop.core.edits import Edit, apply
 from innerhop.core.names import ids
 from innerhop.core.site import guesses
 from innerhop.core.site.page_reading import PageReading
@@ -32,7 +32,7 @@ class PageText(PageReading):
     @cached_property
     def text(self) -> str:  # type: ignore[override]
         """The page's text, line ends and all as they are in its file."""
-        return file_encoding.decode_as(bytes(self.revision.content), self.revision.encoding)
+        return text_of(self.revision)
 
     @property
     def address(self) -> str:
@@ -59,6 +59,28 @@ class PageText(PageReading):
         """As its site has it."""
         known: Mapping[str, str] = self.page.site.led_on
         return known
+
+
+def text_of(revision: Revision) -> str:
+    """A revision's text; where it is not kept as a whole, the last one before that is, with what
+    was done since."""
+    if revision.content is not None:
+        return file_encoding.decode_as(bytes(revision.content), revision.encoding)
+    before = Revision.objects.filter(page=revision.page_id, number__lt=revision.number)
+    whole = before.filter(content__isnull=False).order_by("-number")[0]
+    since = Revision.objects.filter(page=revision.page_id, number__gt=whole.number)
+    text = text_of(whole)
+    rows = since.filter(number__lte=revision.number).order_by("number")
+    for edits in rows.values_list("edits", flat=True):
+        text = apply(text, from_rows(edits or ()))
+    return text
+
+
+def bytes_of(revision: Revision) -> bytes:
+    """The same, as its file has it."""
+    if revision.content is not None:
+        return bytes(revision.content)
+    return file_encoding.encode(text_of(revision), revision.encoding)
 
 
 def current(page: Page) -> PageText:
@@ -100,7 +122,7 @@ def keep(revisions: Sequence[Revision]) -> None:
                                   for rows in (one.edits, one.carried))  # fmt: skip
                 came = None if one.came is None else bytes(one.came)
                 more = (edits, one.change_id, one.made, came, carried, Jsonb(one.places))
-                content, mark = bytes(one.content), bytes(one.mark)
+                content, mark = bytes(one.content or b""), bytes(one.mark)
                 copy.write_row((one.pk, one.page_id, one.number, content, one.label, one.codec,
                                 mark, *more))  # fmt: skip
     for revision in revisions:

@@ -19,6 +19,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library import doing, removal, sites
 from innerhop.library.acts import convert_and_move, site_acts, ways_acts
 from innerhop.library.acts.base import start_of
+from innerhop.library.changes import kept_small
 from innerhop.library.models import Editor, Section, Site
 from innerhop.screens.access import editor_of, for_editors, number_asked
 
@@ -79,6 +80,7 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
             return redirect(site)
     context = {
         "form": form,
+        "size": kept_small.size(site),
         "who_owns": doing.who_may(site, "settings"),
         "examples": _examples(site),
         "languages": _languages(site),
