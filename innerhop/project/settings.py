@@ -133,6 +133,8 @@ MFA_SUPPORTED_TYPES = ["totp", "recovery_codes"]
 MFA_TOTP_ISSUER = "Inner Hop"
 USERSESSIONS_TRACK_ACTIVITY = True
 ALLAUTH_TRUSTED_PROXY_COUNT = int(os.environ.get("TRUSTED_PROXIES", "0"))
+if ALLAUTH_TRUSTED_PROXY_COUNT:
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 
 AXES_CLIENT_IP_CALLABLE = "innerhop.screens.accounts.adapters.client_address"
 AXES_FAILURE_LIMIT = 5
@@ -150,6 +152,13 @@ CSRF_COOKIE_SECURE = not DEMO
 CSRF_COOKIE_HTTPONLY = True
 CSRF_FAILURE_VIEW = "innerhop.screens.frame.views.form_too_old"
 SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_SSL_REDIRECT = not DEMO
+SECURE_REDIRECT_EXEMPT = ["^-/(alive|ready)/$"]  # which is asked on the machine itself
+SECURE_HSTS_SECONDS = 0 if DEMO else 365 * 24 * 3600
+SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+# Framing is forbidden by the Content-Security-Policy; whether browsers ship our name as one of
+# TLS alone is for whoever owns it to say.
+SILENCED_SYSTEM_CHECKS = ["security.W002", "security.W021"]
 SECURE_REFERRER_POLICY = "same-origin"
 
 CONTENT_SECURITY_POLICY = {

@@ -11,7 +11,13 @@ from typing import Any
 
 from django.contrib.auth.decorators import login_required
 from django.db import connection, transaction
-from django.http import Http404, HttpRequest, HttpResponseBase, JsonResponse
+from django.http import (
+    Http404,
+    HttpRequest,
+    HttpResponseBase,
+    JsonResponse,
+    StreamingHttpResponse,
+)
 from django.shortcuts import get_object_or_404, render
 
 from innerhop.core.refusals import Refusal
@@ -169,6 +175,14 @@ def _require_plain(found: Any) -> None:
             waiting += ((part, depth + 1) for part in (*one, *one.values()))
         elif isinstance(one, list):
             waiting += ((part, depth + 1) for part in one)
+
+
+def line_by_line(lines: Iterator[str]) -> StreamingHttpResponse:
+    """Long work that tells how far it is: one JSON object a line, sent as it comes."""
+    response = StreamingHttpResponse(lines, content_type="application/x-ndjson")
+    response["Cache-Control"] = "no-store"
+    response["X-Accel-Buffering"] = "no"  # nginx would hold it back till the end
+    return response
 
 
 def told(message: str, status: int = 422, **more: Any) -> JsonResponse:

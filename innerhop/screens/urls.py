@@ -8,6 +8,7 @@ from innerhop.screens.accounts import views as accounts
 from innerhop.screens.acts import views as acts
 from innerhop.screens.bring_in import views as bring_in
 from innerhop.screens.findings import views as findings
+from innerhop.screens.frame import health
 from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
@@ -35,6 +36,8 @@ urlpatterns = [
     path("sign-in/demo/", frame.sign_in_demo, name="sign-in-demo"),
     path("sign-out/", frame.SignOut.as_view(), name="sign-out"),
     # No site's name is made of a hyphen alone.
+    path("-/alive/", health.alive, name="alive"),
+    path("-/ready/", health.ready, name="ready"),
     path("-/account/", accounts.account, name="account"),
     path("-/account/leave/", accounts.leave, name="leave"),
     path("-/account/login/", frame.SignIn.as_view(), name="account_login"),

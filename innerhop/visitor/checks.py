@@ -14,6 +14,7 @@ from publicsuffixlist import PublicSuffixList
 def register_checks() -> None:
     """Have Django run them with every command."""
     register(hosts_apart, Tags.security)
+    register(behind_a_proxy, Tags.security, deploy=True)
 
 
 def hosts_apart(**_: Any) -> list[CheckMessage]:
@@ -28,6 +29,29 @@ def hosts_apart(**_: Any) -> list[CheckMessage]:
         )
         for editors, shown, domain in _met(settings.EDITOR_HOSTS, settings.VISITOR_HOSTS)
     ]
+
+
+def behind_a_proxy(**_: Any) -> list[CheckMessage]:
+    """On a server, TLS ends at a proxy in front, and mails lead back to it."""
+    found: list[CheckMessage] = []
+    if settings.ALLAUTH_TRUSTED_PROXY_COUNT < 1:
+        found.append(
+            Error(
+                "No proxy is trusted, so nobody is known to come by TLS, and all seem to come "
+                "from one address.",
+                hint="Set TRUSTED_PROXIES to how many of your own stand in front.",
+                id="innerhop.E002",
+            )
+        )
+    if not settings.EDITOR_ADDRESS.startswith("https://"):
+        found.append(
+            Error(
+                "Mails can't lead back: EDITOR_ADDRESS says no address that begins with https://.",
+                hint="Set EDITOR_ADDRESS, such as https://hops.example.org.",
+                id="innerhop.E003",
+            )
+        )
+    return found
 
 
 def _met(editors: list[str], visitors: list[str]) -> Iterator[tuple[str, str, str]]:

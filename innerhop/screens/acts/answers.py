@@ -12,7 +12,7 @@ from itertools import chain
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
-from django.http import HttpRequest, HttpResponseBase, JsonResponse, StreamingHttpResponse
+from django.http import HttpRequest, HttpResponseBase, JsonResponse
 from django.urls import reverse
 
 from innerhop.core.edits import Spot
@@ -25,7 +25,7 @@ from innerhop.library.changes.prepare import Progress
 from innerhop.library.jobs import acting
 from innerhop.library.models import Change, Page, Site
 from innerhop.library.steps import Followed
-from innerhop.screens.access import editor_of, snapshot
+from innerhop.screens.access import editor_of, line_by_line, snapshot
 from innerhop.screens.frame import faults
 from innerhop.screens.page_state.state import page_state
 
@@ -93,9 +93,7 @@ def follow(
     if first.total <= MANY:
         return JsonResponse(done(request, page, message, write.run(steps)))
     lines = _lines(request, page, first, steps, message)
-    response = StreamingHttpResponse(lines, content_type="application/x-ndjson")
-    response["Cache-Control"] = "no-store"
-    return response
+    return line_by_line(lines)
 
 
 def _lines(

@@ -16,7 +16,6 @@ from django.http import (
     HttpResponse,
     HttpResponseBase,
     JsonResponse,
-    StreamingHttpResponse,
 )
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -36,7 +35,7 @@ from innerhop.library.fetching import drawing, fetching
 from innerhop.library.jobs import jobs, kinds
 from innerhop.library.models import BringIn, Editor, Link, Mark, Page, Section, Site
 from innerhop.library.steps import Followed, finished
-from innerhop.screens.access import editor_of, for_editors, number_asked, told
+from innerhop.screens.access import editor_of, for_editors, line_by_line, number_asked, told
 from innerhop.screens.frame import faults
 
 LIMITS = {
@@ -129,9 +128,7 @@ def _run(
     steps = _steps(site, editor_of(request), upload, request.POST.get("taken") == "replace", notes)
     if not _takes_lines(request):
         return _at_once(request, site, steps)
-    response = StreamingHttpResponse(_lines(steps), content_type="application/x-ndjson")
-    response["Cache-Control"] = "no-store"
-    return response
+    return line_by_line(_lines(steps))
 
 
 @require_POST

@@ -17,7 +17,6 @@ from django.http import (
     HttpResponse,
     HttpResponseBase,
     JsonResponse,
-    StreamingHttpResponse,
 )
 from django.shortcuts import render
 from django.urls import reverse
@@ -40,7 +39,14 @@ from innerhop.library.seek import offers as seek_offers
 from innerhop.library.seek.findings import Group
 from innerhop.library.seek.page_heights import PageHeight, heights
 from innerhop.library.seek.page_names import called
-from innerhop.screens.access import editor_of, for_editors, number_asked, page_of, sent
+from innerhop.screens.access import (
+    editor_of,
+    for_editors,
+    line_by_line,
+    number_asked,
+    page_of,
+    sent,
+)
 from innerhop.screens.acts import answers
 from innerhop.screens.acts import offers as acts_offers
 from innerhop.screens.findings import drawing
@@ -277,7 +283,7 @@ def ask_for(request: HttpRequest, site: Site) -> HttpResponseBase:
             yield json.dumps({"done": step.done, "total": step.total}) + "\n"
         yield json.dumps({"message": message}) + "\n"
 
-    return StreamingHttpResponse(lines(), content_type="application/x-ndjson")
+    return line_by_line(lines())
 
 
 @require_POST
