@@ -23,7 +23,7 @@ from innerhop.library import doing  # noqa: E402
 from innerhop.library.bring_in import bring_ins  # noqa: E402
 from innerhop.library.index.texts import current  # noqa: E402
 from innerhop.library.models import Editor, FoundThere, Job, Look, Seen, Site, Staged  # noqa: E402
-from innerhop.practice import demo, edited_there  # noqa: E402
+from innerhop.practice import colleagues, demo, edited_there  # noqa: E402
 from innerhop.practice.serving import fresh_database, serve  # noqa: E402
 
 FOLDER = Path(__file__).parent / "screenshots"
@@ -72,6 +72,11 @@ def main() -> None:
         tab.goto(f"{url}/{site.slug}/hand-over/")
         take(tab, "hand-over")
         take_live(tab, url, site)
+        colleagues.join(site)
+        renamed = site.changes.filter(act="rename")[0]
+        connection.close()
+        tab.goto(f"{url}/{site.slug}/history/?of=c{renamed.pk}")
+        take(tab, "history")
         browser.close()
 
 
@@ -186,17 +191,13 @@ def take_news(tab: Page, url: str, site: Site) -> None:
 
 
 def take_marks(tab: Page, url: str, pages: dict[str, str]) -> None:
-    """A rename looked at, many at once."""
+    """A rename looked at."""
     open_page(tab, url + pages["/skippers-handbook/"])
     choose(tab, "Winter on the cut")
     tab.get_by_role("button", name="Rename", exact=True).first.click()
     tab.get_by_label("Another ID for it").fill("winter-on-the-cut")
     tab.wait_for_timeout(1200)
     take(tab, "page-rename")
-    to_outline(tab)
-    tab.get_by_role("button", name="Mark many").click()
-    tab.wait_for_timeout(700)
-    take(tab, "page-many")
 
 
 def open_page(tab: Page, address: str) -> None:

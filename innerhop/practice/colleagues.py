@@ -25,8 +25,8 @@ def join(site: Site) -> None:
     mo = _member(site, "mo", "Mo Okafor", _ROLE.EDITOR)
     _member(site, "ada", "Ada Kell", _ROLE.READER)
     owner = site.membership_set.get(role=_ROLE.OWNER).editor
-    _ago(BringIn.objects.get(site=site, change=None), 50)
-    _ago(_mark(mo, site, "/moorings/", "The waiting list"), 27.2)
+    _ago(site.bring_ins.order_by("pk")[0], 50)
+    _ago(_mark(mo, site, "/about/", "How we decide"), 27.2)
     taken_back = _mark(mo, site, "/lock-guide/", "A note on paddle gear")
     finished(doing.turn(owner, taken_back, undone=True))
     _ago(taken_back, 26.4)
@@ -48,7 +48,7 @@ def _member(site: Site, name: str, called: str, role: str) -> Editor:
 
 def _mark(editor: Editor, site: Site, path: str, *titles: str) -> Change:
     page = _page(site, path)
-    sections = page.sections.filter(title__in=titles)
+    sections = page.sections.filter(title__in=titles, mark="")
     marks = [{"number": one.number, "id": suggest(one.title, naming_of(page))} for one in sections]
     return _do(editor, "mark", page, {"marks": marks})
 

@@ -93,6 +93,7 @@ urlpatterns = [
     path("<slug:slug>/findings/rules/", findings.rules, name="rules"),
     path("<slug:slug>/findings/rules/<slug:name>/", findings.rule, name="rule"),
     path("<slug:slug>/history/", history.show, name="history"),
+    path("<slug:slug>/changes/", RedirectView.as_view(pattern_name="history")),  # as it was called
     path("<slug:slug>/history/turn/", history.turn, name="history-turn"),
     path("<slug:slug>/history.<str:kind>", history_told.as_file, name="history-file"),
     path("<slug:slug>/menus/", menus.show, name="menus"),
