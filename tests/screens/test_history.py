@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 from collections.abc import Callable
 from datetime import timedelta
 from pathlib import Path
@@ -236,10 +237,12 @@ def test_the_feed_is_one(site: Site, editor: Editor, client: Client) -> None:
     marked(site, editor, "one")
     site.feed_key = "secret"
     site.save()
-    feed = etree.fromstring(
-        Client(SERVER_NAME="127.0.0.1").get("/-/feeds/secret/history.atom").content
-    )
+    shown = client.get(f"/{site.slug}/history/").content.decode()
+    (where,) = re.findall(r'href="(/-/feeds/[^"]+)"', shown)
+    anybody = Client(SERVER_NAME="127.0.0.1")
+    feed = etree.fromstring(anybody.get(where).content)
     schema = etree.parse(Path(__file__).parent / "data" / "atom.rng")
     etree.RelaxNG(schema).assertValid(feed)
     assert len(feed.findall("{http://www.w3.org/2005/Atom}entry")) == 2
-    assert Client(SERVER_NAME="127.0.0.1").get("/-/feeds/other/history.atom").status_code == 404
+    for other in ("/-/feeds/secret/x/history.atom", where.replace("secret", "other")):
+        assert anybody.get(other).status_code == 404, "who knows the feed of what broke, too"

@@ -129,8 +129,8 @@ def form_too_old(request: HttpRequest, reason: str = "") -> HttpResponse:
 
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
-    """No such screen, or not for this editor."""
-    message = "There is no such page here, or it belongs to a site that you are not an editor of."
+    """No such screen, or not for who asks."""
+    message = "There is no such page here, or it is of a site that you don’t belong to."
     return _plain(request, "Not here", message, 404)
 
 

@@ -12,6 +12,7 @@ from django.contrib.syndication.views import Feed
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
+from django.utils.crypto import constant_time_compare
 from django.utils.feedgenerator import Atom1Feed
 from django.views.decorators.http import require_safe
 
@@ -22,6 +23,7 @@ from innerhop.library.models import Site
 from innerhop.screens.access import for_editors, member_of
 from innerhop.screens.hand_over.downloads import csv_file, download
 from innerhop.screens.history import people
+from innerhop.screens.history.addresses import feed_path, own_part
 from innerhop.screens.history.views import wanted_by
 
 _FIELDS = ("when", "who", "what", "kind", "section", "pages", "on", "undone", "undone by")
@@ -78,8 +80,10 @@ class Done(Feed):  # type: ignore[type-arg]
     author_name = "Inner Hop"
 
     def get_object(self, request: HttpRequest, *args: Any, **kwargs: Any) -> Site:
-        """The site whose feeds have that key."""
+        """The site whose feeds have that key, for who knows the history's own part of it too."""
         site: Site = get_object_or_404(Site, feed_key=kwargs["key"])
+        if not constant_time_compare(kwargs["own"], own_part(site)):
+            raise Http404
         return site
 
     def title(self, site: Site) -> str:
@@ -92,7 +96,7 @@ class Done(Feed):  # type: ignore[type-arg]
 
     def feed_url(self, site: Site) -> str:
         """Its own address."""
-        return settings.EDITOR_ADDRESS + reverse("history-feed", args=[site.feed_key])
+        return settings.EDITOR_ADDRESS + feed_path(site)
 
     def feed_guid(self, site: Site) -> str:
         """What it is known by for good (RFC 4151): its key is told to nobody by that."""

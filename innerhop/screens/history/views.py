@@ -24,6 +24,7 @@ from innerhop.library.models import Change, Membership, Page, Site
 from innerhop.screens.access import Asked, editor_of, for_editors, member_of, number_asked, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.history import drawing, people
+from innerhop.screens.history.addresses import feed_path
 
 ENTRIES = 50  # at a time
 _PAGES_NAMED = 100  # of more, none is chosen from a list
@@ -60,7 +61,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "asked_page": Page.everything.filter(site=site, pk=wanted.page).first(),
         "kinds": [(name, kind.title) for name, kind in KINDS.items()],
         "chosen": _chosen(request, site, member),
-        "may_turn_any": doing.allows(member, doing.ANY_TURN),
+        "feed": feed_path(site),
     }
     return render(request, "history/history.html", context)
 
