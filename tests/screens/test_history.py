@@ -187,7 +187,7 @@ def test_everybody_takes_back_their_own_and_owners_all(site: Site, editor: Edito
 def test_who_may_not_is_told_who_may(site: Site, editor: Editor) -> None:
     own = marked(site, editor, "two")
     answer = signed_in(member(site, "other")).get(f"/{site.slug}/history/?of=c{own.pk}")
-    assert "On this site, that is for demo to do." in answer.content.decode()
+    assert "On this site, that is for Demo to do." in answer.content.decode()
     assert "data-change" not in answer.content.decode()
 
 

@@ -74,7 +74,7 @@ def test_a_reader_sees_all_and_who_may_change_it(site: Site, editor: Editor) -> 
         assert answer.status_code == 200, url
         if "text/html" in answer["Content-Type"]:
             assert "You read this site, and change nothing on it." in answer.content.decode()
-            assert "On this site, that is for demo to do." in answer.content.decode()
+            assert "On this site, that is for Demo to do." in answer.content.decode()
 
 
 @pytest.mark.parametrize("kind", [*ACTS, *SITE_ACTS])
@@ -126,7 +126,7 @@ def test_a_site_is_never_without_an_owner(client: Client, site: Site, editor: Ed
 
 def test_nobody_else_says_who_may_do_what(site: Site, editor: Editor) -> None:
     jo = signed_in(member(site, "jo"))
-    assert "On this site, that is for demo to do." in sent(
+    assert "On this site, that is for Demo to do." in sent(
         jo, site, editor=editor.pk, role="reader"
     )
     assert b"Let somebody in" not in jo.get(f"/{site.slug}/people/").content
@@ -162,4 +162,4 @@ def test_pages_are_taken_out_by_who_may(site: Site, editor: Editor) -> None:
         assert client.get(url).status_code == 403, url
     shown = client.get(f"/{site.slug}/hand-over/").content.decode()
     assert "site.zip" not in shown
-    assert "On this site, that is for demo to do." in shown
+    assert "On this site, that is for Demo to do." in shown
