@@ -19,7 +19,9 @@ from django.urls import NoReverseMatch, get_resolver, reverse
 from django.utils import timezone
 
 from innerhop.library import doing
-from innerhop.library.models import Change, Editor, Invitation, Membership, Site
+from innerhop.library.changes import undo
+from innerhop.library.changes.undo import CannotUndo
+from innerhop.library.models import Change, Editor, Finding, Invitation, Membership, Site
 from innerhop.library.people import inviting, leaving
 from innerhop.practice.demo import PASSWORD
 from tests.screens.test_history import marked, member, signed_in
@@ -242,6 +244,10 @@ def test_who_leaves_leaves_what_they_did(
     jo = member(site, "jo", ROLE.OWNER)
     jo.set_password(GOOD)
     jo.save()
+    found = Finding.objects.filter(site=site)[0]
+    aside = doing.do(jo, "set-aside", site, {"findings": [found.pk], "reason": "a label"})
+    let_out = doing.do(editor, "people", site, {"editor": member(site, "mo").pk, "role": ""})
+    undo.undo(aside)
     change, there = marked(site, jo, "one"), signed_in(jo)
     assert "not the password" in there.post("/-/account/leave/", {"password": "x"}).content.decode()
     assert there.post("/-/account/leave/", {"password": GOOD}).status_code == 302
@@ -250,6 +256,11 @@ def test_who_leaves_leaves_what_they_did(
     change.refresh_from_db()
     assert change.undone is None
     assert "somebody who left" in client.get(f"/{site.slug}/history/").content.decode()
+    undo.redo(aside, editor)
+    assert site.set_aside.get().editor is None
+    Editor.objects.get(username="mo").delete()
+    with pytest.raises(CannotUndo, match="has left"):
+        undo.undo(let_out)
     settings.DEMO = False
     with pytest.raises(leaving.CannotLeave, match="only owner"):
         leaving.leave(editor)

@@ -16,6 +16,7 @@ from innerhop.library.index import findings, led_on
 from innerhop.library.models import (
     Asset,
     Change,
+    Editor,
     LockedPart,
     Membership,
     MenuPlan,
@@ -159,6 +160,8 @@ def _member(change: Change, effect: Effect, _page: Page, undone: bool) -> None:
         raise InTheWay(_SINCE)
     if after is None:
         there.delete()
+    elif not Editor.objects.filter(pk=effect["editor"]).exists():
+        raise InTheWay("Who that was about has left, and has no account any more.")
     else:
         there.update_or_create(site=site, editor_id=effect["editor"], defaults=after)
     if not rows.filter(role=Membership.Role.OWNER, editor__is_active=True).exists():
@@ -171,7 +174,8 @@ def _set_aside(change: Change, effect: Effect, _page: Page) -> None:
         raise InTheWay(_SINCE)
     for row in effect["rows"]:
         where = {name: row[name] for name in ("page_id", "rule", "key")}
-        more = {"reason": row["reason"], "editor_id": row["editor_id"]}
+        editor = Editor.objects.filter(pk=row["editor_id"]).first()  # None for who has left
+        more = {"reason": row["reason"], "editor": editor}
         SetAside.objects.get_or_create(site=change.site, **where, defaults=more)
     _look_again(change, effect["rows"])
 
