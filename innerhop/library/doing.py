@@ -4,13 +4,13 @@ asked, so that it can be undone, listed and forbidden."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping, Sequence
 from typing import Any
 
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import table
 from innerhop.library.acts.base import Act
-from innerhop.library.changes import undo, write
+from innerhop.library.changes import effects, undo, write
 from innerhop.library.changes.write import Deed, Steps
 from innerhop.library.models import Change, Editor, Membership, Page, Site
 
@@ -76,8 +76,28 @@ def planned(editor: Editor, kind: str, subject: Page | Site, sent: object) -> Ac
     site = subject.site if isinstance(subject, Page) else subject
     require(editor, site, kind)
     if isinstance(subject, Page):
-        return table.planned(kind, subject, sent)
-    return table.planned_on_site(kind, subject, editor, sent)
+        act = table.planned(kind, subject, sent)
+    else:
+        act = table.planned_on_site(kind, subject, editor, sent)
+    require_pages(editor, site, {*(plan.page.pk for plan in act.plans), *_named(act.effects)})
+    return act
+
+
+def _named(found: Sequence[effects.Effect]) -> set[int]:
+    """The pages, by primary key, that effects touch or delete."""
+    deleted = {one["key"] for one in found if one.get("what") == "page"}
+    return {*effects.pages_of(found), *deleted}
+
+
+def require_pages(editor: Editor, site: Site, keys: Collection[int]) -> None:
+    """Raise MayNot where one of these pages, by primary key, is kept for others."""
+    kept = [page for page in Page.everything.filter(pk__in=keys).exclude(kept_for=[])
+            if editor.pk not in page.kept_for]  # fmt: skip
+    if kept and not may(editor, site, PEOPLE):
+        names = [one.called for one in Editor.objects.filter(pk__in=kept[0].kept_for)]
+        more = f", and {len(kept) - 1} more are kept too" if len(kept) > 1 else ""
+        whom = ", ".join(names) or "nobody else"
+        raise MayNot(f"Nothing was done. “{kept[0].title}” is kept for {whom}{more}.")
 
 
 def steps(editor: Editor, kind: str, site: Site, sent: object, act: Act) -> Steps:
@@ -106,4 +126,6 @@ def turn(editor: Editor, change: Change, *, undone: bool) -> Steps:
     raises."""
     if not may_turn(editor, change):
         raise MayNot(f"Others did that. {who_may(change.site, ANY_TURN)}")
+    touched = {page.pk for page in undo.pages_of(change)}
+    require_pages(editor, change.site, {*touched, *_named(change.effects)})
     return undo.steps(change, editor, undone=undone)

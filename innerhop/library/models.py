@@ -173,7 +173,8 @@ class Page(Removable):
     section_count, marked_count, broken_count: of its sections, of those that have a
     mark, and of its broken hops. lists, lists_off: how many contents lists it has, and how
     many differences these have from it. ways_back: of its links back up. indexed: which
-    version of the index its rows are of.
+    version of the index its rows are of. kept_for: the editors, by primary key, who alone change
+    it beside the site's owners; empty for all.
     """
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="pages")
@@ -193,6 +194,7 @@ class Page(Removable):
     ways_back = models.PositiveIntegerField(default=0)
     revision = models.PositiveIntegerField(default=0)
     indexed = models.PositiveSmallIntegerField(default=0)
+    kept_for = models.JSONField(default=list, blank=True)
 
     class Meta:
         ordering = ("path",)

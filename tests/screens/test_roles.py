@@ -22,7 +22,7 @@ ROLE = Membership.Role
 # What is asked for by POST, and makes nothing of the site another: facts of how pages lie among
 # it, which any browser finds the same.
 LOOKS = {"ask", "catch-up", "measure", "layout", "walked", "here"}
-OWNERS = {"settings", "people"}
+OWNERS = {"settings", "people", "keep-page"}
 
 
 def addresses(site: Site) -> list[tuple[str, str]]:
@@ -144,6 +144,43 @@ def test_who_is_let_out_is_out_at_once(site: Site, editor: Editor) -> None:
     assert [one.get(url).status_code for one, url in ways] == [404, 403, 403]
     entering = {"pass": passes.to_enter(site.pk, jo.pk), "to": "/"}
     assert visitor.get("/-/enter", entering).status_code == 403
+
+
+def test_a_page_is_kept_for_some(client: Client, site: Site, editor: Editor) -> None:
+    jo, mo = member(site, "jo"), member(site, "mo")
+    page = site.pages.get(path="/about/")
+    before = marked(site, mo, "by-mo", page.path)
+    url = f"/{site.slug}/people/"
+    kept = {"page": page.pk, "for": [jo.pk, editor.pk, 99_999]}
+    assert client.post(url, kept).status_code == 302
+    page.refresh_from_db()
+    assert page.kept_for == [jo.pk], "owners may all the same, and others are nobody"
+    shown = signed_in(mo).get(url).content.decode()
+    assert "for jo and the owners" in shown
+    number = page.marks.filter(attribute="id", tag__startswith="h")[0].number
+    tries = [
+        lambda who: doing.do(who, "rename", page, {"number": number, "id": f"x-{who.pk}"}),
+        lambda who: doing.planned(who, "remove", site, {"page": page.pk}),
+        lambda who: doing.planned(who, "move-page", page, {"path": "/us/"}),
+    ]
+    for attempt in tries:
+        with pytest.raises(doing.MayNot, match="“About the Trust” is kept for jo"):
+            attempt(mo)
+    with pytest.raises(doing.MayNot, match="kept for jo"):
+        doing.turn(mo, before, undone=True)
+    for who in (jo, editor):
+        page.refresh_from_db()
+        tries[0](who)
+    marked(site, mo, "elsewhere", "/moorings/")
+    assert signed_in(jo).post(url, kept).status_code == 403
+    assert client.post(url, {"page": page.pk, "all": "1"}).status_code == 302
+    page.refresh_from_db()
+    tries[1](mo)
+    change = site.changes.filter(act="keep-page")[0]
+    assert change.message == "Let all change “About the Trust”"
+    undo.undo(change)
+    page.refresh_from_db()
+    assert page.kept_for == [jo.pk]
 
 
 def test_pages_are_taken_out_by_who_may(site: Site, editor: Editor) -> None:

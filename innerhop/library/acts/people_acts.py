@@ -3,6 +3,8 @@ out."""
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts.base import Act
 from innerhop.library.acts.site_acts import NothingToSet
@@ -32,6 +34,21 @@ def set_member(site: Site, key: int, role: str, hands_over: bool) -> Act:
     if old == new:
         raise NothingToSet("Nothing is different, so nothing was saved.")
     return Act(_said(editor, old, new), [], effects=[effects.member(editor.pk, old, new)])
+
+
+def keep_page(site: Site, key: int, editors: Collection[int]) -> Act:
+    """Keep a page, by primary key, for some of the site's editors, or for all with none. Raises
+    NobodyThere, and NothingToSet where it is so already."""
+    page = site.pages.filter(pk=key).first()
+    if page is None:
+        raise NobodyThere("That page is not here any more. Load the screen again.")
+    members = site.membership_set.filter(editor__in=editors, role=Membership.Role.EDITOR)
+    wanted = sorted(members.values_list("editor", flat=True))
+    if wanted == page.kept_for:
+        raise NothingToSet("Nothing is different, so nothing was saved.")
+    named = ", ".join(one.editor.called for one in members.select_related("editor"))
+    said = f"Kept “{page.title}” for {named}" if wanted else f"Let all change “{page.title}”"
+    return Act(said, [], effects=[effects.kept(page, wanted)])
 
 
 def _row(role: str, hands_over: bool) -> dict[str, object]:

@@ -75,6 +75,13 @@ class Person(SiteForm):
     hands_over = YesField()
 
 
+class Kept(SiteForm):
+    """A page, by primary key, and the editors it is kept for."""
+
+    page = WholeField()
+    editors = NumbersField(required=False)
+
+
 class _TableField(forms.Field):
     """Values by name, as JSON has them."""
 

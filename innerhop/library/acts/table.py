@@ -409,6 +409,9 @@ _SITE_ROWS = (
     SiteKind("people", site_forms.Person,
              lambda site, _editor, read: people_acts.set_member(
                  site, read["editor"], read["role"], read["hands_over"]), OWNER),
+    SiteKind("keep-page", site_forms.Kept,
+             lambda site, _editor, read: people_acts.keep_page(
+                 site, read["page"], read["editors"] or set()), OWNER),
 )  # fmt: skip
 SITE_ACTS = {row.name: row for row in _SITE_ROWS}
 

@@ -64,6 +64,10 @@ def _is_key(value: Any) -> bool:
     return isinstance(value, int) and not isinstance(value, bool)
 
 
+def _people(value: Any, lead: Lead) -> Any:
+    return [lead(Editor, one) for one in value]
+
+
 def _pages(value: Any, lead: Lead) -> Any:
     return [lead(Page, one) for one in value] if value is not None else None
 
@@ -104,7 +108,8 @@ _READ = frozenset((
 # In an order in which each names only rows before it, JSON aside.
 TABLES = (
     Table(MenuPlan, lambda site: site.menu_plans.all(), leads={"items": _led(_EFFECTS)}),
-    Table(Page, lambda site: Page.everything.filter(site=site), _READ),
+    Table(Page, lambda site: Page.everything.filter(site=site), _READ,
+          leads={"kept_for": _people}),
     Table(Change, lambda site: site.changes.all(),
           leads={"effects": _led(_EFFECTS), "asked": _led(_ASKED)}),
     Table(Revision, lambda site: Revision.objects.filter(page__site=site, number__gt=0)),

@@ -33,6 +33,7 @@ Turn = Callable[[Change, Effect, Page], None]
 ADDRESS, LOCK, UNLOCK, FILE, PLAN, SHEET = "address", "lock", "unlock", "file", "plan", "sheet"
 SETTINGS, ASIDE, COUNTS, REMOVED = "settings", "aside", "counts", "removed"
 TAKEN, WAITS, MEMBER = "taken", "waits", "member"
+KEPT = "kept"
 
 
 class AddressTaken(Refusal):
@@ -168,6 +169,14 @@ def _member(change: Change, effect: Effect, _page: Page, undone: bool) -> None:
         raise NobodyOwns("A site has at least one owner. Let another own it first.")
 
 
+def _keep(_change: Change, effect: Effect, page: Page, undone: bool) -> None:
+    before, after = _way(effect, undone)
+    if page.kept_for != before:
+        raise InTheWay(_SINCE)
+    page.kept_for = after
+    page.save(update_fields=["kept_for"])
+
+
 def _set_aside(change: Change, effect: Effect, _page: Page) -> None:
     pages = {row["page_id"] for row in effect["rows"]} - {None}
     if Page.everything.filter(pk__in=pages).count() < len(pages):  # gone after its time
@@ -262,4 +271,5 @@ KINDS: dict[str, Kind] = {
     TAKEN: Kind(_take_in, _let_wait),
     WAITS: Kind(_wait, _wait_no_more),
     MEMBER: _both(_member),
+    KEPT: _both(_keep),
 }

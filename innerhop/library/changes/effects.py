@@ -14,6 +14,7 @@ from innerhop.library.changes.effect_kinds import (
     ASIDE,
     COUNTS,
     FILE,
+    KEPT,
     KINDS,
     LOCK,
     MEMBER,
@@ -56,6 +57,11 @@ def unlock(parts: Sequence[LockedPart]) -> list[Effect]:
 def member(key: int, old: dict[str, Any] | None, new: dict[str, Any] | None) -> Effect:
     """Somebody, by primary key, may do something else on the site; None for nothing."""
     return {"kind": MEMBER, "editor": key, "old": old, "new": new}
+
+
+def kept(page: Page, editors: Sequence[int]) -> Effect:
+    """A page is for these editors, by primary key, and the site's owners to change; [] for all."""
+    return {"kind": KEPT, "page": page.pk, "old": page.kept_for, "new": list(editors)}
 
 
 def file(page: Page, path: str) -> Effect:

@@ -31,5 +31,5 @@ KINDS = {
     "findings": _kind("Findings", "fix set-aside count-again"),
     "addresses": _kind("Addresses of pages", "move-page correct-address moved-there"),
     BROUGHT: _kind("Brought in", "take-in"),
-    "site": _kind("The site", "settings remove lock people"),
+    "site": _kind("The site", "settings remove lock people keep-page"),
 }  # fmt: skip

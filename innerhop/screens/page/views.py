@@ -13,7 +13,7 @@ from innerhop.core import widths
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts.forms import ActForm, NumbersField, WholeField, YesField
 from innerhop.library.changes import found_again
-from innerhop.library.models import Finding, Measure, Page, Site
+from innerhop.library.models import Editor, Finding, Measure, Page, Site
 from innerhop.library.people import presence
 from innerhop.screens.access import (
     Asked,
@@ -41,6 +41,7 @@ def page_screen(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     context = {
         "page": page, "state": page_state(request, page), "urls": urls_of(page),
         "finding": _finding(request, page),
+        "kept": [one.called for one in Editor.objects.filter(pk__in=page.kept_for)],
     }  # fmt: skip
     return render(request, "page/page.html", context)
 

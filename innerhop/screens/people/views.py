@@ -20,6 +20,8 @@ from innerhop.library.querysets import can_be_kept
 from innerhop.screens.access import editor_of, for_members, number_asked
 from innerhop.screens.history.people import person
 
+_PAGES = 500  # that one is chosen from
+
 
 @require_http_methods(["GET", "POST"])
 @for_members
@@ -39,6 +41,12 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
             return redirect("people", site.slug) if still else redirect("sites")
     members = site.membership_set.select_related("editor").order_by("pk")
     context: dict[str, Any] = {
+        "pages": site.pages.order_by("path")[:_PAGES],
+        "kept": [
+            (page, Editor.objects.filter(pk__in=page.kept_for))
+            for page in site.pages.exclude(kept_for=[]).order_by("path")
+        ],
+        "editors": [one.editor for one in members if one.role == Membership.Role.EDITOR],
         "invited": inviting.open_for(site),
         "typed_email": request.POST.get("email", ""),
         "shows_mails": settings.DEMO,
@@ -56,6 +64,10 @@ def _carry_out(request: HttpRequest, site: Site) -> None:
     editor, sent = editor_of(request), request.POST
     if "uninvite" in sent:
         inviting.open_for(site).filter(pk=number_asked(sent["uninvite"])).delete()
+    elif "page" in sent:
+        chosen = [number_asked(one) for one in sent.getlist("for")] if "all" not in sent else []
+        asked = {"page": number_asked(sent["page"]), "editors": chosen}
+        doing.do(editor, "keep-page", site, asked)
     elif "email" in sent:
         try:
             hands_over = "hands_over" in sent
