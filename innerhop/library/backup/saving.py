@@ -97,10 +97,10 @@ class _Writer:
         found = {one.name: self._value(table, one, row) for one in table.columns}
         if table.many:
             many = getattr(row, table.many)
-            keys = many.through.objects.filter(**{many.source_field_name: row.pk}).order_by("pk")
-            model = many.model
+            keys = many.through.objects.filter(**{many.source_field_name: row.pk})
+            model, name = many.model, many.target_field_name
             found[table.many] = [self.lead(model, key) for key in
-                                 keys.values_list(many.target_field_name, flat=True)]  # fmt: skip
+                                 keys.order_by(name).values_list(name, flat=True)]  # fmt: skip
         return found
 
     def _value(self, table: Table, column: models.Field[Any, Any], row: models.Model) -> Any:

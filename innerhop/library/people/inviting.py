@@ -52,6 +52,8 @@ def open_for(site: Site) -> QuerySet[Invitation]:
 
 def find(key: str) -> Invitation | None:
     """The invitation with that key, where it still can be answered."""
+    if not can_be_kept(key):
+        return None
     rows = Invitation.objects.filter(key=key, accepted=None, made__gt=timezone.now() - LASTS)
     found: Invitation | None = rows.select_related("site", "inviter").first()
     return found if found and found.site.removed is None else None
