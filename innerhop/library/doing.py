@@ -114,18 +114,19 @@ def do(editor: Editor, kind: str, subject: Page | Site, sent: Any) -> Change:
     return write.run(steps(editor, kind, site, sent, act))
 
 
-def may_turn(editor: Editor, change: Change) -> bool:
-    """Whether an editor may take a change back, or make it again: everybody their own, and the
-    site's owners all."""
-    is_own = change.author_id == editor.pk
-    return may(editor, change.site, OWN_TURN if is_own else ANY_TURN)
+def allows_turn(member: Membership, change: Change) -> bool:
+    """Whether somebody may take a change of their site back, or make it again: everybody their
+    own, as long as they may do such a thing at all, and the site's owners all."""
+    is_own = change.author_id == member.editor_id
+    return allows(member, OWN_TURN if is_own else ANY_TURN) and allows(member, change.act)
 
 
 def turn(editor: Editor, change: Change, *, undone: bool) -> Steps:
     """Taking a change back, or making it again, step by step. Raises MayNot, and what that
     raises."""
-    if not may_turn(editor, change):
-        raise MayNot(f"Others did that. {who_may(change.site, ANY_TURN)}")
+    member = Membership.objects.filter(site=change.site_id, editor=editor).first()
+    if member is None or not allows_turn(member, change):
+        raise MayNot(f"Nothing was taken back. {who_may(change.site, ANY_TURN)}")
     touched = {page.pk for page in undo.pages_of(change)}
     require_pages(editor, change.site, {*touched, *_named(change.effects)})
     return undo.steps(change, editor, undone=undone)

@@ -124,6 +124,18 @@ def test_a_site_is_never_without_an_owner(client: Client, site: Site, editor: Ed
     assert Membership.objects.get(site=site, editor=editor).role == ROLE.OWNER
 
 
+def test_who_owned_a_site_takes_back_nothing_that_only_owners_do(
+    site: Site, editor: Editor
+) -> None:
+    jo = member(site, "jo", ROLE.OWNER)
+    asked = {"editor": editor.pk, "role": "reader", "hands_over": True}
+    doing.do(editor, "people", site, asked | {"editor": member(site, "mo").pk})
+    own = doing.do(editor, "people", site, asked | {"role": "editor"})
+    with pytest.raises(doing.MayNot, match="that is for jo to do"):
+        doing.turn(editor, own, undone=True)
+    doing.turn(jo, own, undone=True)
+
+
 def test_nobody_else_says_who_may_do_what(site: Site, editor: Editor) -> None:
     jo = signed_in(member(site, "jo"))
     assert "On this site, that is for Demo to do." in sent(

@@ -92,10 +92,7 @@ def _new(editor: int, since: datetime) -> Wanted:
 
 
 def _may_turn(member: Membership, entry: Entry) -> bool:
-    if entry.change is None:
-        return False
-    is_own = entry.change.author_id == member.editor_id
-    return doing.allows(member, doing.OWN_TURN if is_own else doing.ANY_TURN)
+    return entry.change is not None and doing.allows_turn(member, entry.change)
 
 
 def _chosen(request: HttpRequest, site: Site, member: Membership) -> dict[str, Any] | None:
