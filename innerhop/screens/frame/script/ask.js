@@ -21,7 +21,8 @@ function count(by) {
   document.body.toggleAttribute("data-asking", asking > 0);
 }
 
-async function answer(request, progress) {
+async function answer(request, progress, quiet = false) {
+  if (quiet) return answered(request, progress);
   count(1);
   try {
     return await answered(request, progress);
@@ -82,8 +83,8 @@ export function get(url, query = {}) {
 }
 
 // progress: called with { done, total } while long work goes on. signal: to stop it.
-// bare: for screens that ask for their own state afterwards.
-export async function post(url, sent, { progress, signal, bare } = {}) {
+// bare: for screens that ask for their own state afterwards. quiet: for what nobody waits for.
+export async function post(url, sent, { progress, signal, bare, quiet } = {}) {
   const send = () => fetch(url, {
     method: "POST",
     headers: {
@@ -96,7 +97,7 @@ export async function post(url, sent, { progress, signal, bare } = {}) {
     signal,
   });
   try {
-    return await answer(send(), progress);
+    return await answer(send(), progress, quiet);
   } catch (problem) {
     // Signed in anew in another tab: the guard against forgery is another one now, and
     // what was being done goes on.

@@ -19,7 +19,8 @@ export function presence() {
       if (document.hidden || this.catching) return;
       try {
         const { revision } = this.state;
-        const { others, news } = await post(this.urls.here, { revision, number: this.section?.number ?? null });
+        const sent = { revision, number: this.section?.number ?? null };
+        const { others, news } = await post(this.urls.here, sent, { quiet: true });
         this.others = others;
         // Meanwhile something may have been saved from here.
         this.newsOfOthers = revision === this.state.revision ? news : "";
