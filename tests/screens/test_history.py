@@ -135,7 +135,7 @@ def test_a_change_is_drawn_where_it_stands(site: Site, editor: Editor) -> None:
     last = next(one for one in reversed(sections) if not one.mark)
     act = {"marks": [{"number": last.number, "id": "far-down"}]}
     change = doing.do(editor, "mark", page, act)
-    entry = entries.entry(site, f"c{change.pk}")
+    entry = entries.entry(site, "c", change.pk)
     assert entry is not None
     (at,) = entry.pages[0].places
     below = sum(one.words for one in sections[sections.index(last) :])

@@ -6,6 +6,7 @@ import hashlib
 import json
 import zipfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
 from typing import IO, Any
@@ -24,14 +25,21 @@ _MADE = (1980, 1, 1, 0, 0, 0)
 
 def save(site: Site, path: Path) -> None:
     """Write a site into a file, as of one moment. The file is there whole, or not at all."""
-    beside = path.with_name(f"{path.name}.part")
     is_within = connection.in_atomic_block
+    with _beside(path) as out, transaction.atomic(), connection.cursor() as cursor:
+        if not is_within:
+            # https://www.postgresql.org/docs/15/transaction-iso.html#XACT-REPEATABLE-READ
+            cursor.execute("set transaction isolation level repeatable read")
+        write(site, out)
+
+
+@contextmanager
+def _beside(path: Path) -> Iterator[IO[bytes]]:
+    """A file to write to, which takes the place of the one at `path` once it is whole."""
+    beside = path.with_name(f"{path.name}.part")
     try:
-        with beside.open("wb") as out, transaction.atomic(), connection.cursor() as cursor:
-            if not is_within:
-                # https://www.postgresql.org/docs/15/transaction-iso.html#XACT-REPEATABLE-READ
-                cursor.execute("set transaction isolation level repeatable read")
-            write(site, out)
+        with beside.open("wb") as out:
+            yield out
         beside.replace(path)
     finally:
         beside.unlink(missing_ok=True)
@@ -132,15 +140,10 @@ def _line(row: dict[str, Any]) -> str:
 
 def save_all(path: Path) -> int:
     """Write all sites into one file, each as a file of its own in it. Returns how many."""
-    beside = path.with_name(f"{path.name}.part")
     sites = list(Site.objects.order_by("slug"))
-    try:
-        with zipfile.ZipFile(beside, "w", zipfile.ZIP_STORED) as archive:
-            for site, inner in _each(sites, path):
-                archive.write(inner, f"sites/{site.slug}.zip")
-        beside.replace(path)
-    finally:
-        beside.unlink(missing_ok=True)
+    with _beside(path) as out, zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
+        for site, inner in _each(sites, path):
+            archive.write(inner, f"sites/{site.slug}.zip")
     return len(sites)
 
 

@@ -17,14 +17,18 @@ from innerhop.library.models import LockedPart, Section
 
 _READ = 50  # edits: more tell nothing new
 _PLACES = 12  # told apart on a strip
+DRAWN = 20  # pages: of a change of more, no places are drawn
 
 
-def noting(make: MakeNext, found: list[str]) -> MakeNext:
+def noting(make: MakeNext, found: list[str], pages: int) -> MakeNext:
     """The same, with how far down its edits stand, and the section that it changes put into
-    `found`."""
+    `found`. pages: of how many the change is."""
 
     def made(text: PageText, locked: Sequence[LockedPart]) -> NextText:
         following = make(text, locked)
+        if pages > DRAWN:
+            found.append("")
+            return following
         where = _Sections(text)
         read = (following.edits or ())[:_READ]
         # Of several pages there is no one section.

@@ -9,31 +9,29 @@ from django.db.models import Exists, OuterRef, QuerySet
 from innerhop.core.refusals import Refusal
 from innerhop.library.changes.undo import Turned, pages_of
 from innerhop.library.index.texts import current
-from innerhop.library.models import Change, Page, Revision
+from innerhop.library.models import Change, Revision
 
 _MOST = 25  # pages that are tried: of more, it is said when it is done
 
 
 @dataclass(frozen=True)
 class Ahead:
-    """pages: those that get another text. later: the changes that stand and touched the same
-    pages since, and stay. trouble: why it can't be done, "" where nothing speaks against it."""
+    """later: the changes that stand and touched the same pages since, and stay. trouble: why it
+    can't be done, "" where nothing speaks against it."""
 
-    pages: list[Page]
-    later: list[Change]
+    later: QuerySet[Change]
     trouble: str = ""
 
 
 def ahead(change: Change) -> Ahead:
     """What taking a change back would do, or making it again where it is undone."""
-    pages, later = pages_of(change), list(since(change))
     turned = Turned(change, undone=change.undone is None)
-    for page in pages[:_MOST]:
+    for page in pages_of(change)[:_MOST]:
         try:
             turned.next_text(current(page), ())
         except Refusal as problem:
-            return Ahead(pages, later, problem.message)
-    return Ahead(pages, later)
+            return Ahead(since(change), problem.message)
+    return Ahead(since(change))
 
 
 def since(change: Change) -> QuerySet[Change]:

@@ -86,7 +86,7 @@ def save_steps(
     paths = effects.paths_after(found, undone=False)
     titles: list[str] = []
     wanted: list[prepare.Wanted] = [
-        (plan.page, sections.noting(prepare.of_plan(plan), titles)) for plan in plans
+        (plan.page, sections.noting(prepare.of_plan(plan), titles, len(plans))) for plan in plans
     ]
     planned = {plan.page.pk for plan in plans}
     moving = Page.objects.filter(site=site, pk__in=set(paths) - planned).select_related("site")

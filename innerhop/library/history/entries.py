@@ -113,19 +113,13 @@ class History(Sequence[Entry]):
                 for pk, _, is_change in rows]  # fmt: skip
 
 
-def entry(site: Site, key: str) -> Entry | None:
-    """A thing that was done, by what it is known by; None where there is none."""
-    number = key[1:]
-    if not (number.isascii() and number.isdecimal() and len(number) < _DIGITS):
-        return None
-    if key.startswith("c"):
-        change = _written(site.changes.filter(pk=int(number))).first()
+def entry(site: Site, kind: str, key: int) -> Entry | None:
+    """A thing that was done, by the two parts of its key; None where there is none."""
+    if kind == "c":
+        change = _written(site.changes.filter(pk=key)).first()
         return _of_change(change) if change else None
-    bring_in = _brought(site.bring_ins.filter(pk=int(number), change=None)).first()
-    return _of_bring_in(bring_in) if key.startswith("b") and bring_in else None
-
-
-_DIGITS = 19  # fewer are a number that the database counts
+    bring_in = _brought(site.bring_ins.filter(pk=key, change=None)).first()
+    return _of_bring_in(bring_in) if kind == "b" and bring_in else None
 
 
 def authors(site: Site) -> QuerySet[Editor]:

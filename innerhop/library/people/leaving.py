@@ -16,13 +16,14 @@ class CannotLeave(Refusal):
 
 
 def leave(editor: Editor) -> None:
-    """End an account for good: who had it is out of all sites and sessions, and their name is
-    kept nowhere. Raises CannotLeave while they are the only owner of a site."""
+    """End an account for good: who had it is out of all sites and sessions, and what they did is
+    somebody's who left. Sentences of the history that name them stay. Raises CannotLeave while
+    they are the only owner of a site."""
     if settings.DEMO and editor.get_username() == settings.DEMO_EDITOR:
         raise CannotLeave("The demo goes with this account, so it stays.")
     with transaction.atomic():
-        owned = Site.everything.filter(
-            membership__editor=editor, membership__role=Membership.Role.OWNER, removed=None
+        owned = Site.objects.filter(
+            membership__editor=editor, membership__role=Membership.Role.OWNER
         )
         for site in owned.select_for_update(no_key=True, of=("self",)):
             others = site.membership_set.filter(role=Membership.Role.OWNER).exclude(editor=editor)

@@ -17,7 +17,6 @@ from innerhop.library.people import inviting, leaving
 from innerhop.library.people.inviting import Newcomer
 from innerhop.library.querysets import can_be_kept
 from innerhop.screens.access import editor_of
-from innerhop.screens.history.people import person
 
 _LONGEST = 60
 
@@ -35,7 +34,6 @@ def account(request: HttpRequest) -> HttpResponse:
             return redirect("account")
         trouble = f"Type a name of up to {_LONGEST} characters."
     context = {
-        "who": person(editor),
         "trouble": trouble,
         "sites": [(one, one.membership_set.get(editor=editor)) for one in sites.of(editor)],
     }

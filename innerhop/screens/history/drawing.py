@@ -31,13 +31,12 @@ class Strip:
 
 @dataclass(frozen=True)
 class Row:
-    """One thing that was done. is_new: whether the one who looks has not seen it. more: how many
-    pages are not drawn. may_turn: whether they may take it back, or make it again."""
+    """One thing that was done. is_new: whether the one who looks has not seen it. may_turn: whether
+    they may take it back, or make it again."""
 
     entry: Entry
     who: Person
     strips: Sequence[Strip]
-    more: int
     is_new: bool
     may_turn: bool
 
@@ -85,5 +84,4 @@ def row(
     """An entry as it is drawn. new: after when what others did is new to the reader."""
     drawn = strips(entry, longest)
     is_new = new is not None and entry.made > new and entry.author != reader
-    more = entry.count - len(drawn)
-    return Row(entry, person(entry.author), drawn, more, is_new, may_turn)
+    return Row(entry, person(entry.author), drawn, is_new, may_turn)

@@ -25,6 +25,7 @@ from innerhop.screens.hand_over.downloads import csv_file, download
 from innerhop.screens.history import people
 from innerhop.screens.history.addresses import feed_path, own_part
 from innerhop.screens.history.views import wanted_by
+from innerhop.screens.live.told import tag
 
 _FIELDS = ("when", "who", "what", "kind", "section", "pages", "on", "undone", "undone by")
 _AT_ONCE = 500
@@ -100,7 +101,7 @@ class Done(Feed):  # type: ignore[type-arg]
 
     def feed_guid(self, site: Site) -> str:
         """What it is known by for good (RFC 4151): its key is told to nobody by that."""
-        return f"tag:inner-hop.invalid,2026:{site.pk}/history"
+        return tag(site, "history")
 
     def items(self, site: Site) -> list[tuple[Site, Entry]]:
         """The newest things that were done."""
@@ -127,7 +128,7 @@ class Done(Feed):  # type: ignore[type-arg]
 
     def item_guid(self, item: Any) -> str:
         """What it is known by for good (RFC 4151)."""
-        return f"tag:inner-hop.invalid,2026:{item[0].pk}/history-{item[1].key}"
+        return tag(item[0], f"history-{item[1].key}")
 
     def item_pubdate(self, item: Any) -> datetime:
         """When it was."""

@@ -49,6 +49,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     pages = site.pages.order_by("path")
     context = {
         "part": part,
+        "also": _also(request),
         "days": list(drawing.days(rows)),
         "wanted": wanted,
         "is_asked": any((wanted.page, wanted.kind, wanted.words)),
@@ -64,6 +65,14 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "feed": feed_path(site),
     }
     return render(request, "history/history.html", context)
+
+
+def _also(request: HttpRequest) -> str:
+    """What is looked for, as it goes along to the next part of the list."""
+    asked = request.GET.copy()
+    for name in ("part", "of", "all"):
+        asked.pop(name, None)
+    return f"&{asked.urlencode()}" if asked else ""
 
 
 def wanted_by(request: HttpRequest, new: datetime | None) -> Wanted:
@@ -97,7 +106,8 @@ def _may_turn(member: Membership, entry: Entry) -> bool:
 
 def _chosen(request: HttpRequest, site: Site, member: Membership) -> dict[str, Any] | None:
     """The thing that is looked at, with what it changed and what taking it back would do."""
-    found = entries.entry(site, request.GET.get("of", ""))
+    of = request.GET.get("of", "")
+    found = entries.entry(site, of[:1], number_asked(of[1:]))
     if found is None:
         return None
     told: dict[str, Any] = {
@@ -119,8 +129,8 @@ def _chosen(request: HttpRequest, site: Site, member: Membership) -> dict[str, A
         "more_pages": found.count - len(shown),
         "has_more": any(len(one.spots) > spots for one in shown) or found.count > len(shown),
         "ahead": ahead,
-        "later": ahead.later[:_LATER],
-        "later_more": max(0, len(ahead.later) - _LATER),
+        "later": list(ahead.later[:_LATER]),
+        "later_more": max(0, ahead.later.count() - _LATER),
         "who_may": "" if told["may_turn"] else doing.who_may(site, doing.ANY_TURN),
     }
 

@@ -90,7 +90,7 @@ class Broke(Feed):  # type: ignore[type-arg]
 
     def feed_guid(self, site: Site) -> str:
         """What it is known by, wherever it is served: its key is told to nobody by that."""
-        return _tag(site, "feed")
+        return tag(site, "feed")
 
     def items(self, site: Site) -> list[Look]:
         """The looks that found something new."""
@@ -111,7 +111,7 @@ class Broke(Feed):  # type: ignore[type-arg]
 
     def item_guid(self, item: Any) -> str:
         """What it is known by."""
-        return _tag(item.site, f"look-{item.pk}")
+        return tag(item.site, f"look-{item.pk}")
 
     def item_pubdate(self, item: Any) -> datetime:
         """When it was."""
@@ -135,6 +135,6 @@ def feed_address(site: Site) -> str:
     return settings.EDITOR_ADDRESS + reverse("feed", args=[site.feed_key])
 
 
-def _tag(site: Site, name: str) -> str:
+def tag(site: Site, name: str) -> str:
     """A name for good (RFC 4151)."""
     return f"tag:inner-hop.invalid,2026:{site.pk}/{name}"
