@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 import json
+import threading
 from datetime import timedelta
 from typing import Any
 
 import pytest
+from django.db import connection
+from django.http import HttpRequest
 from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
 from innerhop.library.bring_in import many
 from innerhop.library.jobs import acting, kinds
-from innerhop.library.models import Job, Site, Staged
+from innerhop.library.models import Editor, Job, Site, Staged
+from innerhop.screens.access import editor_of
+from innerhop.screens.jobs import views
 from tests.library.test_bring_ins import zipped
 from tests.screens.test_access import stranger
 
@@ -129,6 +134,30 @@ def test_its_end_is_told_until_it_was_seen(client: Client, job: Job) -> None:
     shown = client.get(reverse("job", args=[job.site.slug, job.pk])).content.decode()
     assert "Nothing came in." in shown
     assert told not in client.get(pages).content.decode()
+
+
+@pytest.mark.django_db(transaction=True)
+@pytest.mark.parametrize("name", ["jobs", "job", "job-now"])
+def test_two_who_look_at_its_end_at_once_both_see_it(
+    client: Client, job: Job, monkeypatch: pytest.MonkeyPatch, name: str
+) -> None:
+    Job.objects.update(state=State.DONE, message="Done.")
+
+    def meanwhile() -> None:
+        Job.objects.update(seen=True)
+        connection.close()
+
+    def looks(request: HttpRequest) -> Editor:
+        other = threading.Thread(target=meanwhile)  # in another tab
+        other.start()
+        other.join()
+        return editor_of(request)
+
+    monkeypatch.setattr(views, "editor_of", looks)
+    asked = [job.site.slug] if name == "jobs" else [job.site.slug, job.pk]
+    assert client.get(reverse(name, args=asked)).status_code == 200
+    job.refresh_from_db()
+    assert job.seen
 
 
 def test_jobs_are_there_for_the_sites_own_editors(job: Job) -> None:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import asdict
+from functools import partial
 from typing import Any
 
+from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
@@ -25,7 +28,7 @@ def list_jobs(request: HttpRequest, site: Site) -> HttpResponse:
     """The jobs of a site, the newest first."""
     found = jobs.of_site(site).select_related("site", "editor")
     rows = [(job, shown.shown(job)) for job in found]
-    jobs.see_all(site, editor_of(request))
+    _once_read(jobs.see_all, site, editor_of(request))
     return render(request, "jobs/list.html", {"rows": rows})
 
 
@@ -34,8 +37,14 @@ def list_jobs(request: HttpRequest, site: Site) -> HttpResponse:
 def show(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """One job, with what came so far."""
     job = _job(site, pk)
-    jobs.see(editor_of(request), job)
+    _once_read(jobs.see, editor_of(request), job)
     return render(request, "jobs/job.html", _context(job))
+
+
+def _once_read(note: Callable[..., None], *about: Any) -> None:
+    """What looking leaves behind is noted after it: two who look at once would get in each
+    other's way within what they read."""
+    transaction.on_commit(partial(note, *about), robust=True)
 
 
 def _context(job: Job) -> dict[str, Any]:
@@ -77,7 +86,7 @@ def now(request: HttpRequest, site: Site) -> JsonResponse:
 def job_now(request: HttpRequest, site: Site, pk: int) -> JsonResponse:
     """How far a job is, and what came after what its screen shows."""
     job = _job(site, pk)
-    jobs.see(editor_of(request), job)
+    _once_read(jobs.see, editor_of(request), job)
     after = number_asked(request.GET.get("after", ""))
     found = shown.strips(job, after)
     told = {
