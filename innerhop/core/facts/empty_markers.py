@@ -19,6 +19,6 @@ def is_marker(source: Source, number: int) -> bool:
     link, and nothing that a reader could see."""
     if source.reading.tag(number) not in TAGS or source.reading.has_inside(number):
         return False
-    if not _PLAIN_ATTRIBUTES.issuperset(source.attributes(number)):
+    if source.text_of(number).strip():
         return False
-    return not source.text_of(number).strip()
+    return _PLAIN_ATTRIBUTES.issuperset(source.attributes(number))

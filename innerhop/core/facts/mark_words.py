@@ -55,8 +55,7 @@ def _own(source: Source, number: int) -> str:
 
 def _read(source: Source, number: int) -> tuple[str, int]:
     """The first words, and the number of the title that they begin with, -1 for none."""
-    reading = source.reading
-    alternative = reading.attr(number, "alt") or reading.attr(number, "aria-label") or ""
+    reading, pictures = source.reading, [number]
     found, size, title, is_first = [], 0, -1, True
     for node in unsaid(source, reading.first_nodes(number, _NODES)):
         if isinstance(node, str):
@@ -68,11 +67,19 @@ def _read(source: Source, number: int) -> tuple[str, int]:
         elif reading.tag(node) == "br" or reading.tag(node) not in PHRASING:
             found.append(" ")  # another line, or cell, begins
         elif reading.tag(node) == "img":
-            alternative = alternative or reading.attr(node, "alt") or ""
+            pictures.append(node)
         if size > 4 * LONGEST:  # some of it is space
             break
     text = " ".join("".join(found).split())
-    return text or " ".join(alternative.split()), title
+    return text or _alternative(source, pictures), title
+
+
+def _alternative(source: Source, pictures: list[int]) -> str:
+    """What is said in place of an element and the pictures in it."""
+    reading, (own, *inside) = source.reading, pictures
+    alts = (reading.attr(one, "alt") for one in inside)
+    said = (reading.attr(own, "alt"), reading.attr(own, "aria-label"), *alts)
+    return " ".join(next(filter(None, said), "").split())
 
 
 def _beside(source: Source, number: int) -> str:

@@ -56,8 +56,8 @@ def _at_most(all_of_it: Iterable[Found]) -> Iterator[Found]:
     yield from islice(found, MOST - 1)
     last = next(found, None)
     if last is not None:
-        more = sum(1 for _ in found)
-        yield replace(last, words=f"{last.words} and {more:,} more") if more else last
+        is_more = next(found, None) is not None
+        yield replace(last, words=f"{last.words} and more") if is_more else last
 
 
 def _told_apart(found: list[Found]) -> list[Found]:
