@@ -1,10 +1,11 @@
-"""How gunicorn serves: few workers with threads, each renewed when it has grown. Python
-gives little memory back, so one that has read pages of several megabytes would keep
-what they took for good."""
+"""How gunicorn serves: few processes with threads (`buffered`), each renewed when it has
+grown. Python gives little memory back, so one that has read pages of several megabytes would
+keep what they took for good."""
 
 from __future__ import annotations
 
 import os
+import shutil
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -12,6 +13,7 @@ from typing import Any
 from whitenoise.compress import Compressor
 
 wsgi_app = "innerhop.project.wsgi"
+worker_class = "innerhop.project.buffered.Buffered"
 workers = 2
 threads = 4
 timeout = 120
@@ -20,7 +22,6 @@ loglevel = "warning"
 accesslog = os.devnull
 
 _ROOT = Path(__file__).parents[2]
-_LARGEST = 200 * 1024 * 1024
 
 
 class _Whole(Compressor):  # type: ignore[misc]
@@ -39,22 +40,25 @@ class _Whole(Compressor):  # type: ignore[misc]
         return str(file)
 
 
+# What each process counts, where any of them can tell all of it.
+os.environ.setdefault("PROMETHEUS_MULTIPROC_DIR", tempfile.mkdtemp(prefix="inner-hop-"))
+
+
+def child_exit(_server: Any, worker: Any) -> None:
+    """A process that ended counts no more."""
+    from prometheus_client import multiprocess  # noqa: PLC0415  (which looks for the folder)
+
+    multiprocess.mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]
+
+
+def on_exit(_server: Any) -> None:
+    """Nothing is left behind."""
+    shutil.rmtree(os.environ["PROMETHEUS_MULTIPROC_DIR"], ignore_errors=True)
+
+
 def on_starting(_server: Any) -> None:
     """Beside each built file a compressed one, which WhiteNoise sends to who takes it."""
     compressor = _Whole(quiet=True, use_brotli=False)
     for file in (_ROOT / "static" / "dist").rglob("*"):
         if file.is_file() and compressor.should_compress(file.name):
             list(compressor.compress(str(file)))
-
-
-def post_request(worker: Any, _request: Any, _environment: Any, _answer: Any) -> None:
-    """After each answer: a worker that holds too much ends once its others are given,
-    and a new one takes its place."""
-    if resident() > _LARGEST:
-        worker.alive = False
-
-
-def resident() -> int:
-    """The memory that this process holds, in bytes."""
-    with open("/proc/self/statm", encoding="ascii") as statm:
-        return int(statm.read().split()[1]) * os.sysconf("SC_PAGE_SIZE")

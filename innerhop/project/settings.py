@@ -10,6 +10,8 @@ TRUSTED_PROXIES      how many proxies of your own stand in front, each of which 
                      X-Forwarded-For whom it asks for; 0 where there is none
 MAIL_HOST            the server that mails go to, with MAIL_PORT, MAIL_USER, MAIL_PASSWORD and
                      MAIL_FROM; with the demo they go to a folder, and are shown
+LOG_FORMAT           "json" for an object each, else lines
+METRICS_KEY          what Prometheus says to be told the figures at /-/metrics/; else nobody is
 EDITOR_HOSTS         host names of the editor's screens, with commas between
 VISITOR_HOSTS        host names that pages are shown under; "*" stands for a site's own name
 """
@@ -19,6 +21,8 @@ from pathlib import Path
 
 import dj_database_url
 from csp.constants import NONCE, NONE, SELF
+
+from innerhop.project import logs
 
 BASE_DIR = Path(__file__).resolve().parents[2]
 
@@ -51,6 +55,7 @@ INSTALLED_APPS = [
     "allauth.usersessions",
     "axes",
     "csp",
+    "django_prometheus",
     "innerhop.library",
     "innerhop.screens",
     "innerhop.visitor",
@@ -58,6 +63,8 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "innerhop.project.logs.Numbered",
+    "django_prometheus.middleware.PrometheusBeforeMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "innerhop.screens.frame.sending.Sending",
     "innerhop.visitor.hosts.HostMiddleware",
@@ -69,6 +76,7 @@ MIDDLEWARE = [
     "allauth.account.middleware.AccountMiddleware",
     "allauth.usersessions.middleware.UserSessionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "django_prometheus.middleware.PrometheusAfterMiddleware",
 ]
 
 ROOT_URLCONF = "innerhop.project.urls"
@@ -153,7 +161,7 @@ CSRF_COOKIE_HTTPONLY = True
 CSRF_FAILURE_VIEW = "innerhop.screens.frame.views.form_too_old"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_SSL_REDIRECT = not DEMO
-SECURE_REDIRECT_EXEMPT = ["^-/(alive|ready)/$"]  # which is asked on the machine itself
+SECURE_REDIRECT_EXEMPT = ["^-/(alive|ready|metrics)/$"]  # which is asked on the machine itself
 SECURE_HSTS_SECONDS = 0 if DEMO else 365 * 24 * 3600
 SECURE_HSTS_INCLUDE_SUBDOMAINS = True
 # Framing is forbidden by the Content-Security-Policy; whether browsers ship our name as one of
@@ -204,10 +212,5 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FILES = 500
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 5_000
 
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "filters": {"once": {"()": "innerhop.project.once.OnceInAWhile"}},
-    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["once"]}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-}
+LOGGING = logs.configuration(os.environ.get("LOG_FORMAT", "lines"), asked=not DEMO)
+METRICS_KEY = os.environ.get("METRICS_KEY", "")

@@ -8,7 +8,7 @@ from innerhop.screens.accounts import views as accounts
 from innerhop.screens.acts import views as acts
 from innerhop.screens.bring_in import views as bring_in
 from innerhop.screens.findings import views as findings
-from innerhop.screens.frame import health
+from innerhop.screens.frame import health, metrics
 from innerhop.screens.frame import views as frame
 from innerhop.screens.hand_over import copy_views as copying
 from innerhop.screens.hand_over import views as hand_over
@@ -38,6 +38,7 @@ urlpatterns = [
     # No site's name is made of a hyphen alone.
     path("-/alive/", health.alive, name="alive"),
     path("-/ready/", health.ready, name="ready"),
+    path("-/metrics/", metrics.metrics, name="metrics"),
     path("-/account/", accounts.account, name="account"),
     path("-/account/leave/", accounts.leave, name="leave"),
     path("-/account/login/", frame.SignIn.as_view(), name="account_login"),

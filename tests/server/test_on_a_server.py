@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import contextlib
 import http.client
+import json
 import os
 import re
 import socket
@@ -20,13 +21,14 @@ from cryptography import x509
 from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import NameOID
+from prometheus_client.parser import text_string_to_metric_families
 
 from innerhop.library.models import Editor
 from innerhop.practice.serving import environment, free_port
 
 ROOT = Path(__file__).parents[2]
 HOST = "hops.example.org"
-GOOD = "paddles-and-pawls-9"
+GOOD, KEY = "paddles-and-pawls-9", "a-key-of-the-watch"
 Answer = tuple[int, dict[str, str], bytes]
 
 
@@ -46,10 +48,10 @@ def certificate(folder: Path) -> None:
 
 
 class Server:
-    """nginx and what stands behind it. plain, secure: ports."""
+    """nginx and what stands behind it. plain, secure, inner: ports. log: what that says."""
 
-    def __init__(self, plain: int, secure: int, inner: int) -> None:
-        self.plain, self.secure, self.inner = plain, secure, inner
+    def __init__(self, plain: int, secure: int, inner: int, log: Path) -> None:
+        self.plain, self.secure, self.inner, self.log = plain, secure, inner, log
 
     def ask(self, path: str, method: str = "GET", body: str = "", **headers: str) -> Answer:
         trust = ssl._create_unverified_context()
@@ -79,7 +81,8 @@ def settings_of(port: int) -> dict[str, str]:
     own = environment()
     said |= {"DATABASE_URL": own["DATABASE_URL"], "SECRET_KEY": os.urandom(40).hex()}
     here = {name: own[name] for name in ("PATH", "HOME", "LANG") if name in own}
-    return here | said | {"BIND": f"127.0.0.1:{port}"}
+    watched = {"LOG_FORMAT": "json", "METRICS_KEY": KEY}
+    return here | said | watched | {"BIND": f"127.0.0.1:{port}"}
 
 
 @pytest.fixture
@@ -111,10 +114,11 @@ def server(transactional_db: None, tmp_path: Path) -> Iterator[Server]:
             ([str(ROOT / "bin" / "serve"), "web"], settings_of(inner)),
             (["/usr/sbin/nginx", "-c", f"{tmp_path}/nginx.conf", "-p", str(tmp_path)], None),
         ):
-            process = subprocess.Popen(command, env=env)
+            told = stack.enter_context(open(tmp_path / Path(command[0]).name, "wb"))
+            process = subprocess.Popen(command, env=env, stderr=told)
             stack.callback(process.wait)
             stack.callback(process.terminate)
-        found = Server(plain, secure, inner)
+        found = Server(plain, secure, inner, tmp_path / "serve")
         for _ in range(300):
             with contextlib.suppress(OSError):
                 if found.ask("/-/alive/")[0] == 200:
@@ -145,6 +149,44 @@ def test_whether_it_lives_and_is_ready(server: Server) -> None:
     for path, said in (("/-/alive/", b"alive\n"), ("/-/ready/", b"ready\n")):
         assert server.ask(path)[::2] == (200, said)
         assert server.ask_plainly(path, server.inner)[::2] == (200, said)
+
+
+def test_what_is_logged_has_a_number_and_no_secret(server: Server) -> None:
+    secrets = "kept-for-whoever-has-it", GOOD, KEY
+    answers = [
+        server.ask(f"/-/feeds/{secrets[0]}.atom"),
+        server.ask(f"/-/join/{secrets[0]}/?{secrets[0]}"),
+        server.ask(f"/-/mo/{secrets[0]}/"),
+        server.ask("/-/metrics/", Authorization=f"Bearer {KEY}"),
+    ]
+    sign_in(server, GOOD)
+    text = server.log.read_text(encoding="utf-8")
+    lines = [json.loads(line) for line in text.splitlines() if line.startswith("{")]
+    assert not [secret for secret in secrets if secret in text]
+    asked = {one["request"]: one["event"] for one in lines if one["logger"] == "innerhop.asked"}
+    for (status, said, _), where in zip(answers, ("feeds/<", "join/<", "nothing", "metrics"),
+                                        strict=True):  # fmt: skip
+        event = asked[said["x-request-id"]]
+        assert where in event
+        assert f" {status} in " in event
+    number = "given-by-the-proxy"
+    said = server.ask("/sign-in/", X_Request_ID=number)[1]
+    assert re.fullmatch("[0-9a-f]{32}", said["x-request-id"])  # by nginx, whatever was sent
+    for given, pattern in ((number, number), ("a b", "[0-9a-f]{16}")):
+        said = server.ask_plainly("/sign-in/", server.inner, X_Forwarded_Proto="https",
+                                  X_Request_ID=given)[1]  # fmt: skip
+        assert re.fullmatch(pattern, said["x-request-id"])
+
+
+def test_what_is_counted_is_told_to_who_knows_the_key(server: Server) -> None:
+    for said in ("", "Bearer", f"Basic {KEY}"):
+        assert server.ask("/-/metrics/", Authorization=said)[0] == 401
+    status, _, told = server.ask("/-/metrics/", Authorization=f"Bearer {KEY}")
+    assert status == 200
+    found = {sample.name: sample.value for family in text_string_to_metric_families(told.decode())
+             for sample in family.samples}  # fmt: skip
+    assert found["django_http_responses_total_by_status_total"] >= 3
+    assert found["inner_hop_sites"] == 0
 
 
 def sign_in(server: Server, password: str, address: str = "") -> int:

@@ -140,7 +140,8 @@ def failed(request: HttpRequest) -> HttpResponse:
     message, status, is_passing = faults.told(sys.exc_info()[1])
     if request.headers.get("Accept", "").startswith("application/json"):
         return JsonResponse({"message": message}, status=status)
-    page = loader.get_template("frame/broken.html").render({"message": message, "built": built()})
+    said = {"message": message, "built": built(), "number": getattr(request, "number", "")}
+    page = loader.get_template("frame/broken.html").render(said)
     return HttpResponse(page, status=status, headers={"Retry-After": "10"} if is_passing else {})
 
 
