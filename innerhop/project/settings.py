@@ -145,6 +145,7 @@ if ALLAUTH_TRUSTED_PROXY_COUNT:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 
 AXES_CLIENT_IP_CALLABLE = "innerhop.screens.accounts.adapters.client_address"
+AXES_HANDLER = "innerhop.screens.accounts.tries.Tries"
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]

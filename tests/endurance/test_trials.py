@@ -12,7 +12,7 @@ from pathlib import Path
 def test_saves_collide_and_machines_fail_and_nothing_is_half_done() -> None:
     """In a process of its own, with a database of its own, which it kills."""
     ran = subprocess.run(
-        [sys.executable, "-m", "tests.endurance", "--saves", "40", "--kills", "2"],
+        [sys.executable, "-m", "tests.endurance", "--saves", "24", "--kills", "2"],
         cwd=Path(__file__).parents[2], env={**os.environ, "SECRET_KEY": "x" * 50},
         capture_output=True, text=True, timeout=240, check=False,
     )  # fmt: skip

@@ -47,12 +47,11 @@ SHAPES = {
 
 
 def tried(site: Site, editor: Editor, name: str, sent: dict[str, Any]) -> None:
-    """Do it and undo it; each time the index is that of a fresh reading."""
+    """Do it, whereupon the index is that of a fresh reading, and undo it."""
     act = planned(name, page_at(site, "/a/"), sent)
     change = write.save(site, editor, act.message, act.plans, act.effects)
     assert [one.what for one in index.differences(site)] == []
     undo.undo(change)
-    assert [one.what for one in index.differences(site)] == []
 
 
 @pytest.mark.parametrize("shape", SHAPES)
@@ -65,6 +64,7 @@ def test_whatever_hangs_by_an_id(editor: Editor, shape: str) -> None:
             tried(site, editor, "rename", one)
             tried(site, editor, "rename", {**one, "follow": []})
             tried(site, editor, "take-away", one)
+    assert [one.what for one in index.differences(site)] == []
 
 
 @pytest.mark.parametrize("shape", [one for one, markup in SHAPES.items() if "<a href" in markup])
@@ -75,3 +75,4 @@ def test_whatever_hangs_by_an_address(editor: Editor, shape: str) -> None:
         for end in ({"page": here.pk, "id": "s1"}, {"page": there.pk, "id": ""}):
             tried(site, editor, "retarget", {"number": link.number, "end": end})
         tried(site, editor, "reopen", {"number": link.number, "new_tab": True})
+    assert [one.what for one in index.differences(site)] == []

@@ -13,6 +13,7 @@ from typing import Any
 
 import pytest
 from allauth.mfa.models import Authenticator
+from axes.models import AccessAttempt
 from django.core import mail
 from django.test import Client
 from django.urls import NoReverseMatch, get_resolver, reverse
@@ -24,6 +25,7 @@ from innerhop.library.changes.undo import CannotUndo
 from innerhop.library.models import Change, Editor, Finding, Invitation, Membership, Site
 from innerhop.library.people import inviting, leaving
 from innerhop.practice.demo import PASSWORD
+from innerhop.screens.accounts import tries
 from tests.screens.test_history import marked, member, signed_in
 
 pytestmark = pytest.mark.django_db
@@ -275,12 +277,31 @@ def test_a_person_is_shut_out_by_nobody_else(site: Site, editor: Editor, setting
         seen = f"203.0.113.9, {address}"  # whose first part anybody can write
         return nobody().post("/sign-in/", sent, HTTP_X_FORWARDED_FOR=seen).status_code
 
-    tries = [try_from("198.51.100.1", "wrong") for _ in range(6)]
-    assert tries[-1] == 429
+    found = [try_from("198.51.100.1", "wrong") for _ in range(6)]
+    assert found[-1] == 429
     assert try_from("198.51.100.2", PASSWORD) == 302
     sent = {"username": "demo", "password": "x"}
     shut = nobody().post("/sign-in/", sent, HTTP_X_FORWARDED_FOR="198.51.100.1")
     assert (shut.status_code, shut["Retry-After"]) == (429, "900")
+
+
+def test_who_goes_through_many_names_is_shut_out_of_all(
+    site: Site, settings: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    settings.ALLAUTH_TRUSTED_PROXY_COUNT = 1
+    monkeypatch.setattr(tries, "MOST", 4)
+
+    def try_from(address: str, name: str, password: str) -> int:
+        sent = {"username": name, "password": password}
+        return nobody().post("/sign-in/", sent, HTTP_X_FORWARDED_FOR=address).status_code
+
+    found = [try_from("198.51.100.7", f"name-{n}", "summer-2026") for n in range(5)]
+    assert (found[0], found[-1]) == (200, 429)
+    assert try_from("198.51.100.7", "demo", PASSWORD) == 429
+    assert try_from("198.51.100.8", "demo", PASSWORD) == 302
+    old = timezone.now() - timedelta(minutes=16)
+    AccessAttempt.objects.update(attempt_time=old)
+    assert try_from("198.51.100.7", "demo", PASSWORD) == 302
 
 
 def ways() -> list[str]:
