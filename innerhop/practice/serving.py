@@ -9,7 +9,7 @@ import socket
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from urllib.parse import urlsplit
 from urllib.request import urlopen
 
@@ -43,13 +43,16 @@ def serve(workers: int = 1) -> Iterator[str]:
 
 
 @contextlib.contextmanager
-def serve_process(workers: int = 1) -> Iterator[tuple[str, int]]:
-    """The same; gives the number of the process too, whose children are the workers."""
+def serve_process(
+    workers: int = 1, settings_: Mapping[str, str] | None = None
+) -> Iterator[tuple[str, int]]:
+    """The same; gives the number of the process too, whose children are the workers. settings_:
+    what of its environment is another."""
     port = free_port()
     process = subprocess.Popen(
         [sys.executable, "-m", "gunicorn", "--config", "python:innerhop.project.gunicorn",
          "--bind", f"127.0.0.1:{port}", "--workers", str(workers), "--threads", "6"],
-        env=environment(),
+        env={**environment(), **(settings_ or {})},
     )  # fmt: skip
     url = f"http://127.0.0.1:{port}"
     try:

@@ -14,7 +14,9 @@ from whitenoise.compress import Compressor
 
 wsgi_app = "innerhop.project.wsgi"
 worker_class = "innerhop.project.buffered.Buffered"
-workers = 2
+preload_app = True  # the memory of what all read alike is theirs together
+# Two a processor: while one computes for somebody, those who ask another for little get it.
+workers = int(os.environ.get("WEB_PROCESSES", "0")) or min(2 * (os.cpu_count() or 1), 8)
 threads = 4
 timeout = 120
 graceful_timeout = 30

@@ -1,10 +1,12 @@
 """Settings, all of them changeable from the environment where a host differs.
 
 DATABASE_URL         the PostgreSQL server; bin/start makes a private one without it
+DATABASE_POOLED      "1" where a pool such as PgBouncer stands before it, for the web processes
 SECRET_KEY           any long random text; bin/start keeps one under .run/
 INNERHOP_DEMO        "1": demo site, one-click sign-in, plain http on loopback
 FETCH_CONTACT        what sites that are fetched are told of who runs this: an address, or a mail's
 PRACTICE_PORT        with the demo, the port of the practice host: the demo site as if live
+WEB_PROCESSES        how many answer; two a processor, eight at most
 EDITOR_ADDRESS       where editors open this, for the links in mails and feeds
 TRUSTED_PROXIES      how many proxies of your own stand in front, each of which says in
                      X-Forwarded-For whom it asks for; 0 where there is none
@@ -105,6 +107,9 @@ DATABASES = {
         conn_health_checks=True,
     )
 }
+# A pool of connections hands each on after a transaction.
+# https://docs.djangoproject.com/en/5.2/ref/databases/#transaction-pooling-server-side-cursors
+DATABASES["default"]["DISABLE_SERVER_SIDE_CURSORS"] = os.environ.get("DATABASE_POOLED") == "1"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "library.Editor"

@@ -3,7 +3,10 @@
 import gc
 import os
 
+from django.conf import settings
 from django.core.wsgi import get_wsgi_application
+from django.template import loader
+from django.urls import reverse
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "innerhop.project.settings")
 # No statement of a request works on for ever after its editor has gone: five minutes are
@@ -11,6 +14,13 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "innerhop.project.settings")
 # https://www.postgresql.org/docs/15/libpq-envars.html
 os.environ.setdefault("PGOPTIONS", "-c statement_timeout=300s")
 application = get_wsgi_application()
+
+# Every screen's code and templates are read now, once for all processes, and not by whoever comes
+# first to each of them.
+reverse("sites")
+for folder in (settings.BASE_DIR / "innerhop" / "screens").glob("*/templates"):
+    for file in folder.glob("**/*.html"):
+        loader.get_template(str(file.relative_to(folder)))
 
 # What is loaded now stays for good: the collector need not look through it again
 # each time a page of thousands of marks is read.

@@ -48,6 +48,7 @@ class Guesser:
     def __init__(self, site: Site) -> None:
         self.site = site
         self._titled: dict[int, rules.Titles] = {}
+        self._ids: dict[int, rules.Ids] = {}
 
     @cached_property
     def _paths(self) -> rules.Paths:
@@ -65,13 +66,20 @@ class Guesser:
         known = (answer.page.pk, answer.id)
         return [answer, *(one for one in others if (one.page.pk, one.id) != known)][:_MOST]
 
+    def likeliest(self, hop: Hop) -> Guess | None:
+        """The first of them, without a look for others."""
+        if hop.kind != BROKEN:
+            return None
+        return self._answer(hop) or next(iter(self._others(hop)), None)
+
     def _answer(self, hop: Hop) -> Guess | None:
         rows = Finding.objects.filter(page=hop.link.page_id, number=hop.link.number)
         row = rows.filter(rule__in=_TELLING).first()
-        told = row.told if row else {}
+        if row is None or not row.told.get("page"):
+            return None
         pages = Page.objects.select_related("site").filter(site=self.site)
-        page = pages.filter(pk=told.get("page") or 0).first()
-        if row is None or page is None:
+        page = pages.filter(pk=row.told["page"]).first()
+        if page is None:
             return None
         rule, found = RULES[row.rule], row.found
         why = rule.says(rule.why, found, lambda pk: Page.objects.get(pk=pk).title)
@@ -108,6 +116,13 @@ class Guesser:
                 [rules.Titled(*row) for row in rows], naming_of(page)
             )
         return self._titled[page.pk]
+
+    def _ids_of(self, page: Page) -> rules.Ids:
+        if page.pk not in self._ids:
+            marks = Mark.objects.filter(page=page).order_by("number")
+            values = marks.values_list("value", flat=True)
+            self._ids[page.pk] = rules.Ids(list(dict.fromkeys(values)))
+        return self._ids[page.pk]
 
     def _named(self, page: Page, fragment: str, text: str) -> list[Guess]:
         found = []
@@ -157,10 +172,8 @@ class Guesser:
     def on_page(self, page: Page, fragment: str) -> list[Guess]:
         """What a fragment that finds nothing could mean on a page, or elsewhere."""
         asked = id_of(fragment)
-        marks = Mark.objects.filter(page=page).order_by("number")
-        own = list(dict.fromkeys(marks.values_list("value", flat=True)))
         others = Mark.objects.with_value(self.site.pk, asked).exclude(page=page)
         rows = list(others.select_related("page__site").order_by("pk")[:_MOST_ELSEWHERE])
         pages = {page.pk: page, **{one.page_id: one.page for one in rows}}
-        likely = rules.likely(fragment, page.pk, rules.Ids(own), [one.page_id for one in rows])
+        likely = rules.likely(fragment, page.pk, self._ids_of(page), [one.page_id for one in rows])
         return [Guess(pages[one.page], one.id, one.why, one.mends_id) for one in likely]

@@ -290,7 +290,7 @@ def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
     for cause in causes[:_CAUSES]:
         if len(found) == _GUESSED:
             break
-        guess = next(iter(guesser.guesses(cause.hop)), None)
+        guess = guesser.likeliest(cause.hop)
         if guess is not None:
             found.append(_mend(guess, cause.hop))
     return found

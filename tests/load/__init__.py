@@ -1,0 +1,1 @@
+"""Many editors at work at once, on this machine: bin/load."""
