@@ -78,11 +78,13 @@ _ALL = [
 
 
 def configuration(kind: str, *, asked: bool) -> dict[str, Any]:
-    """Django's LOGGING. kind: lines or json. asked: whether each request is logged."""
+    """Django's LOGGING. kind: lines or json. asked: whether each request is
+    logged, and what happens to accounts."""
     if kind == "json":
         ends = [structlog.processors.format_exc_info, structlog.processors.JSONRenderer()]
     else:
         ends = [structlog.dev.ConsoleRenderer(colors=False, pad_event_to=0, pad_level=False)]
+    level = "INFO" if asked else "WARNING"
     formatter = {
         "()": structlog.stdlib.ProcessorFormatter,
         "foreign_pre_chain": _ALL,
@@ -102,11 +104,8 @@ def configuration(kind: str, *, asked: bool) -> dict[str, Any]:
             "each": {"class": "logging.StreamHandler", "formatter": "told"},
         },
         "loggers": {
-            "innerhop.asked": {
-                "handlers": ["each"],
-                "level": "INFO" if asked else "WARNING",
-                "propagate": False,
-            }
+            name: {"handlers": ["each"], "level": level, "propagate": False}
+            for name in ("innerhop.asked", "innerhop.accounts")
         },
         "root": {"handlers": ["console"], "level": "WARNING"},
     }

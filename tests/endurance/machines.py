@@ -41,16 +41,16 @@ class PostgreSQL:
         """Make it and start it."""
         if os.getuid() == 0:
             subprocess.run(["chown", "postgres", self.folder], check=True)
-        self._run("initdb", f"--pgdata={self.data}", "--username=innerhop", "--auth=trust",
+        self.run("initdb", f"--pgdata={self.data}", "--username=innerhop", "--auth=trust",
                   "--encoding=UTF8", "--locale=C.UTF-8")  # fmt: skip
         self.control("start")
-        self._run("createdb", "-h", "127.0.0.1", "-p", str(self.port), "-U", "innerhop", "innerhop")
+        self.run("createdb", "-h", "127.0.0.1", "-p", str(self.port), "-U", "innerhop", "innerhop")
 
     def control(self, act: str, *more: str) -> None:
         """pg_ctl."""
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
         log = f"--log={self.folder}/log"
-        self._run("pg_ctl", f"--pgdata={self.data}", log, f"--options={options}",
+        self.run("pg_ctl", f"--pgdata={self.data}", log, f"--options={options}",
                   "--wait", *more, act)  # fmt: skip
 
     def kill(self) -> None:
@@ -74,8 +74,10 @@ class PostgreSQL:
                     found.append(int(one.parent.name))
         return found
 
-    def _run(self, program: str, *arguments: str) -> None:
-        path = sorted(Path("/usr/lib/postgresql").glob("*/bin"))[-1] / program
+    def run(self, program: str, *arguments: str) -> None:
+        """A program of PostgreSQL's, or of the system's, as the server's owner."""
+        own = sorted(Path("/usr/lib/postgresql").glob("*/bin"))[-1] / program
+        path = own if own.exists() else Path(program)
         as_owner = ["runuser", "-u", "postgres", "--"] if os.getuid() == 0 else []
         subprocess.run([*as_owner, str(path), *arguments], check=True, cwd="/",
                        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)  # fmt: skip

@@ -160,10 +160,18 @@ def test_what_is_logged_has_a_number_and_no_secret(server: Server) -> None:
         server.ask(f"/-/mo/{secrets[0]}/"),
         server.ask("/-/metrics/", Authorization=f"Bearer {KEY}"),
     ]
-    sign_in(server, GOOD)
+    own = Editor.objects.create_user("jo", password=GOOD).pk
+    mistyped = "words-for-another-field"
+    assert [sign_in(server, one) for one in (GOOD, mistyped)] == [302, 200]
+    assert sign_in(server, GOOD, name=mistyped) == 200
     text = server.log.read_text(encoding="utf-8")
     lines = [json.loads(line) for line in text.splitlines() if line.startswith("{")]
-    assert not [secret for secret in secrets if secret in text]
+    assert not [secret for secret in (*secrets, mistyped) if secret in text]
+    assert [one["event"] for one in lines if one["logger"] == "innerhop.accounts"] == [
+        f"came in: account {own}, from 127.0.0.1",
+        f"wrong password: account {own}, from 127.0.0.1",
+        "wrong password: no account, from 127.0.0.1",
+    ]
     asked = {one["request"]: one["event"] for one in lines if one["logger"] == "innerhop.asked"}
     for (status, said, _), where in zip(answers, ("feeds/<", "join/<", "nothing", "metrics"),
                                         strict=True):  # fmt: skip
@@ -192,10 +200,10 @@ def test_what_is_counted_is_told_to_who_knows_the_key(server: Server) -> None:
     assert "inner_hop_jobs" in found
 
 
-def sign_in(server: Server, password: str, address: str = "") -> int:
+def sign_in(server: Server, password: str, address: str = "", name: str = "jo") -> int:
     _, said, page = server.ask("/sign-in/")
     (token,) = set(re.findall(rb'name="csrfmiddlewaretoken" value="([^"]+)"', page))
-    body = f"csrfmiddlewaretoken={token.decode()}&username=jo&password={password}"
+    body = f"csrfmiddlewaretoken={token.decode()}&username={name}&password={password}"
     return server.ask(
         "/sign-in/", "POST", body, Content_Type="application/x-www-form-urlencoded",
         Cookie=said["set-cookie"].partition(";")[0], Referer=f"https://{HOST}/sign-in/",
