@@ -19,7 +19,8 @@ KNOWN = {
     "isc", "psf-2.0", "cc0-1.0", "mit or apache-2.0", "the mit license (mit)",
     "python software foundation license", "apache-2.0 and mit", "apache-2.0 or bsd-3-clause",
     "mit and psf-2.0",
-    "zpl-2.1",  # as BSD, and the names of its makers are not used
+    "apache-2.0 and bsd-2-clause",
+    "zpl-2.1", "zope public license",  # as BSD, and the names of its makers are not used
     "0bsd", "mit-cmu", "mit-0", "apache-2.0 or bsd-2-clause", "bsd-3-clause or apache-2.0",
     # Used as a library and not changed (LGPL 3, section 4); PostgreSQL's own client.
     "lgpl-3.0-only", "gnu lesser general public license v3 (lgplv3)",

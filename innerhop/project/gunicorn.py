@@ -4,13 +4,13 @@ keep what they took for good."""
 
 from __future__ import annotations
 
+import itertools
 import os
 import shutil
 import tempfile
-from pathlib import Path
 from typing import Any
 
-from whitenoise.compress import Compressor
+from prometheus_client import values
 
 wsgi_app = "innerhop.project.wsgi"
 worker_class = "innerhop.project.buffered.Buffered"
@@ -23,44 +23,27 @@ graceful_timeout = 30
 loglevel = "warning"
 accesslog = os.devnull
 
-_ROOT = Path(__file__).parents[2]
+# What each process counts stands where any of them can tell all of it: in a file for each place
+# in the row of processes, so that one that takes another's place counts on there.
+# https://prometheus.github.io/client_python/multiprocess/
+_counts = tempfile.mkdtemp(prefix="inner-hop-")
+os.environ["PROMETHEUS_MULTIPROC_DIR"] = _counts
+_place = 0  # the master's own
+values.ValueClass = values.MultiProcessValue(lambda: _place)  # type: ignore[no-untyped-call]
 
 
-class _Whole(Compressor):  # type: ignore[misc]
-    """Puts a compressed file in its place when it is whole, and only where it is another one:
-    a server that runs already may be sending the one that is there."""
-
-    def write_data(self, path: str, data: bytes, suffix: str, _stat: os.stat_result) -> str:
-        """Its name."""
-        file = Path(f"{path}{suffix}")
-        if not file.exists() or file.read_bytes() != data:
-            handle, beside = tempfile.mkstemp(dir=_ROOT)  # where no server looks for files
-            with os.fdopen(handle, "wb") as new:
-                new.write(data)
-            os.chmod(beside, 0o644)
-            os.replace(beside, file)
-        return str(file)
+def pre_fork(server: Any, worker: Any) -> None:
+    """A process gets the first place that none has."""
+    taken = {one.place for one in server.WORKERS.values()}
+    worker.place = next(place for place in itertools.count(1) if place not in taken)
 
 
-# What each process counts, where any of them can tell all of it.
-os.environ.setdefault("PROMETHEUS_MULTIPROC_DIR", tempfile.mkdtemp(prefix="inner-hop-"))
-
-
-def child_exit(_server: Any, worker: Any) -> None:
-    """A process that ended counts no more."""
-    from prometheus_client import multiprocess  # noqa: PLC0415  (which looks for the folder)
-
-    multiprocess.mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]
+def post_fork(_server: Any, worker: Any) -> None:
+    """It knows its place."""
+    global _place  # noqa: PLW0603  (of this process, and asked for by the package's own function)
+    _place = worker.place
 
 
 def on_exit(_server: Any) -> None:
     """Nothing is left behind."""
-    shutil.rmtree(os.environ["PROMETHEUS_MULTIPROC_DIR"], ignore_errors=True)
-
-
-def on_starting(_server: Any) -> None:
-    """Beside each built file a compressed one, which WhiteNoise sends to who takes it."""
-    compressor = _Whole(quiet=True, use_brotli=False)
-    for file in (_ROOT / "static" / "dist").rglob("*"):
-        if file.is_file() and compressor.should_compress(file.name):
-            list(compressor.compress(str(file)))
+    shutil.rmtree(_counts, ignore_errors=True)

@@ -8,11 +8,14 @@ from django.core.wsgi import get_wsgi_application
 from django.template import loader
 from django.urls import reverse
 
+from innerhop.project.compressed import compress
+
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "innerhop.project.settings")
 # No statement of a request works on for ever after its editor has gone: five minutes are
 # for a change of a whole site; screens set less (`screens.access`).
 # https://www.postgresql.org/docs/15/libpq-envars.html
 os.environ.setdefault("PGOPTIONS", "-c statement_timeout=300s")
+compress(settings.BASE_DIR)  # before the files are listed that can be sent
 application = get_wsgi_application()
 
 # Every screen's code and templates are read now, once for all processes, and not by whoever comes
