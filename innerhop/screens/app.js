@@ -1,6 +1,7 @@
 // The screens' script. Alpine's build without eval, so that the strictest
 // Content-Security-Policy holds.
 import Alpine from "@alpinejs/csp";
+import { passkey } from "./accounts/script/passkey.js";
 import { bringIn } from "./bring_in/script/bring_in.js";
 import { history } from "./history/script/history.js";
 import { finding, findings } from "./findings/script/findings.js";
@@ -21,6 +22,7 @@ import { measurer } from "./rehearsal/script/measurer.js";
 import { rehearsal } from "./rehearsal/script/rehearsal.js";
 
 Alpine.data("finder", finder);
+Alpine.data("passkey", passkey);
 Alpine.data("bringIn", bringIn);
 Alpine.data("pageScreen", pageScreen);
 Alpine.data("siteMap", siteMap);
