@@ -56,6 +56,15 @@ def site(server: str) -> Site:
     return Site.objects.first() or demo_again.load()
 
 
+def until(frame: Frame, holds: str) -> None:
+    """Wait until something holds in a page. Playwright's own way of waiting is by `eval`, which
+    the policy of the sheet forbids as soon as it doesn't hold at once."""
+    end = time.monotonic() + 30
+    while not frame.evaluate(holds):
+        assert time.monotonic() < end, holds
+        time.sleep(0.05)
+
+
 def _range(words: str, at_end: bool) -> str:
     """Script for the range of the first or last letter of words in the sheet."""
     return (

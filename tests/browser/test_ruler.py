@@ -11,7 +11,7 @@ import pytest
 from playwright.sync_api import expect
 
 from innerhop.visitor import passes
-from tests.browser.conftest import Desk
+from tests.browser.conftest import Desk, until
 
 TOPS = """() => Object.fromEntries([...document.querySelectorAll('h2,h3')].map(
   e => [e.dataset.hopN, e.getBoundingClientRect().top + scrollY]))"""
@@ -50,8 +50,9 @@ def test_pointing_at_one_lights_the_same_on_the_others(desk: Desk) -> None:
     desk.tab.locator(".outline-row", has_text="Winter on the cut").hover()
     lit = desk.tab.locator(".ruler-section.lit")
     expect(lit).to_have_attribute("aria-label", "Winter on the cut, #winter")
-    desk.sheet.wait_for_function(
-        "document.querySelector('inner-hop-marks').shadowRoot.querySelector('.lit')"
+    until(
+        desk.sheet,
+        "Boolean(document.querySelector('inner-hop-marks').shadowRoot.querySelector('.lit'))",
     )
 
 
@@ -60,7 +61,7 @@ def test_a_closed_part_opens_when_it_is_chosen(desk: Desk) -> None:
     closed = "document.getElementById('locks-8-11').closest('details').open"
     assert desk.sheet.evaluate(closed) is False
     desk.tab.locator(".outline-row", has_text="The narrow ones").click()
-    desk.sheet.wait_for_function(closed)
+    until(desk.sheet, closed)
 
 
 def test_a_hundred_sections_and_a_long_title(desk: Desk) -> None:
@@ -152,7 +153,7 @@ def test_a_zip_s_styles_and_pictures_are_in_the_sheet(desk: Desk) -> None:
     assert desk.sheet.evaluate("getComputedStyle(document.querySelector('h2')).color") == (
         "rgb(1, 2, 3)"
     )
-    desk.sheet.wait_for_function("document.images[0].naturalWidth === 33")
+    until(desk.sheet, "document.images[0].naturalWidth === 33")
 
 
 def test_a_broken_archive_is_refused_on_the_screen(desk: Desk) -> None:

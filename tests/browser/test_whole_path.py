@@ -9,7 +9,7 @@ import zipfile
 from playwright.sync_api import expect
 
 from innerhop.practice import demo
-from tests.browser.conftest import Desk
+from tests.browser.conftest import Desk, until
 
 
 def test_from_files_to_a_working_hop_and_away(desk: Desk) -> None:
@@ -139,12 +139,12 @@ def test_the_window_on_the_ruler_moves_the_sheet(desk: Desk) -> None:
     tab.mouse.down()
     tab.mouse.move(grip["x"] + 4, grip["y"] + 210)
     tab.mouse.up()
-    desk.sheet.wait_for_function("scrollY > 2000")
+    until(desk.sheet, "scrollY > 2000")
     window = tab.get_by_role("slider", name="Where the sheet is")
     expect(window).to_have_attribute("aria-valuetext", re.compile(r"\d\.\d screens down"))
     window.focus()
     window.press("Home")
-    desk.sheet.wait_for_function("scrollY === 0")
+    until(desk.sheet, "scrollY === 0")
 
 
 def test_three_widths_lay_the_page_out_anew(desk: Desk) -> None:
@@ -153,7 +153,7 @@ def test_three_widths_lay_the_page_out_anew(desk: Desk) -> None:
     heights = {}
     for name, width in (("Phone", 390), ("Tablet", 820), ("Laptop 1280", 1280)):
         tab.get_by_role("button", name=name, exact=True).click()
-        desk.sheet.wait_for_function(f"innerWidth === {width}")
+        until(desk.sheet, f"innerWidth === {width}")
         heights[width] = desk.sheet.evaluate("document.scrollingElement.scrollHeight")
         page = desk.site.pages.get(path="/skippers-handbook/")
         for _ in range(50):

@@ -94,6 +94,14 @@ def start(unit: str) -> None:
         subprocess.Popen(command, cwd=service["WorkingDirectory"], env=env)
 
 
+def start_database() -> None:
+    """What Debian's package has systemd do."""
+    version = sorted(Path("/usr/lib/postgresql").iterdir())[-1].name
+    if not Path(f"/etc/postgresql/{version}/main").is_dir():
+        type_(f"pg_createcluster {version} main")
+    type_(f"pg_ctlcluster {version} main start")
+
+
 def fill_in() -> None:
     """The settings, as whoever reads them would."""
     file = Path("/etc/inner-hop.env")
@@ -145,12 +153,13 @@ def main(folder: Path) -> None:
         1: 1, 2: 2, 3: 2, 4: 1, 5: 1, 6: 2, 7: 1,
     }, steps  # fmt: skip
     os.environ["DEBIAN_FRONTEND"] = BEFORE["DEBIAN_FRONTEND"] = "noninteractive"
+    subprocess.run(["apt-get", "update", "-qq"], env=BEFORE, check=False, timeout=300)
     type_(steps[1][0].replace("install", "install -y -qq"))
     type_(steps[2][0])
     subprocess.run(["chown", "-R", "inner-hop", OWN], check=True)
     type_(steps[2][1], user="inner-hop")
     leave_the_network()
-    type_("pg_ctlcluster 15 main start")  # which systemd has done by now
+    start_database()
     for command in steps[3]:
         type_(command, said=f"{PASSWORD}\n{PASSWORD}\n")
     type_(steps[4][0])
