@@ -6,7 +6,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from functools import wraps
+from functools import partial, wraps
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
@@ -53,6 +53,12 @@ def snapshot() -> Iterator[None]:
                 f"set local statement_timeout = {int(LOOKING * 1000)}"
             )
         yield
+
+
+def once_read(note: Callable[..., None], *about: Any) -> None:
+    """Have what looking leaves behind noted after it: within a snapshot, two who look at once
+    would get in each other's way."""
+    transaction.on_commit(partial(note, *about), robust=True)
 
 
 def for_editors(view: View) -> View:

@@ -43,8 +43,8 @@ def at(chromium: Browser, there: str) -> Iterator[Page]:
     context.close()
 
 
-def sign_in(at: Page) -> None:
-    at.goto("/sign-in/")
+def sign_in(at: Page, host: str = "") -> None:
+    at.goto(f"{host}/sign-in/")
     at.fill("[name=username]", "jo")
     at.fill("[name=password]", PASSWORD)
     at.press("[name=password]", "Enter")
@@ -66,6 +66,7 @@ def test_a_passkey_is_the_second_step(at: Page) -> None:
     assert axe(at) == []
     at.click("text=Add one")
     say_again_who_it_is(at)
+    expect(at.locator("[name=name]")).to_have_value("Passkey")
     at.fill("[name=name]", "The office computer")
     assert axe(at) == []
     at.click("text=Make it")
@@ -81,7 +82,9 @@ def test_a_passkey_is_the_second_step(at: Page) -> None:
     expect(at.locator("li b")).to_have_text("The office computer")
     assert axe(at) == []
     at.click("text=Call it otherwise")
-    say_again_who_it_is(at)
+    at.click("text=With a passkey")
+    assert axe(at) == []
+    at.click("text=Use a passkey")
     at.fill("[name=name]", "The lock-keeper's phone")
     at.click("text=Save")
     expect(at.locator("li b")).to_have_text("The lock-keeper's phone")
@@ -93,6 +96,14 @@ def test_a_passkey_is_the_second_step(at: Page) -> None:
 
     sign_in(at)
     expect(at.locator("h1")).not_to_have_text("The second step")
+
+
+def test_an_address_that_is_a_number_is_said_to_make_none(at: Page, there: str) -> None:
+    sign_in(at, there.replace("localhost", "127.0.0.1"))
+    at.goto(f"{there.replace('localhost', '127.0.0.1')}/-/account/2fa/webauthn/add/")
+    say_again_who_it_is(at)
+    at.click("text=Make it")
+    expect(at.locator("[role=alert]")).to_contain_text("this address is a number")
 
 
 def test_what_comes_of_nothing_is_said(at: Page) -> None:

@@ -42,7 +42,7 @@ class PostgreSQL:
         if os.getuid() == 0:
             subprocess.run(["chown", "postgres", self.folder], check=True)
         self.run("initdb", f"--pgdata={self.data}", "--username=innerhop", "--auth=trust",
-                  "--encoding=UTF8", "--locale=C.UTF-8")  # fmt: skip
+                 "--encoding=UTF8", "--locale=C.UTF-8")  # fmt: skip
         self.control("start")
         self.run("createdb", "-h", "127.0.0.1", "-p", str(self.port), "-U", "innerhop", "innerhop")
 
@@ -51,7 +51,7 @@ class PostgreSQL:
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
         log = f"--log={self.folder}/log"
         self.run("pg_ctl", f"--pgdata={self.data}", log, f"--options={options}",
-                  "--wait", *more, act)  # fmt: skip
+                 "--wait", *more, act)  # fmt: skip
 
     def kill(self) -> None:
         """End it at once, all its processes, as a power cut would; and start it again."""

@@ -14,10 +14,6 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from http.client import HTTPConnection, HTTPException
 
-from django.conf import settings
-from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
-from django.contrib.sessions.backends.db import SessionStore
-
 from innerhop.library import sites
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.index import index
@@ -25,6 +21,7 @@ from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Mark, Revision, Site
 from innerhop.practice.serving import serve_process
 from tests.endurance.machines import PostgreSQL, kill_worker
+from tests.sessions import cookie_of
 
 SECONDS = 300  # longer than any trial may take
 CSRF = "endure" * 5 + "xx"
@@ -164,12 +161,7 @@ def prepared() -> tuple[str, str, list[Target]]:
         source = current(page).source
         foot = next(one.number for one in source.of_tags("footer"))
         targets += [Target(page.pk, one.number, one.number > foot) for one in source.of_tags("p")]
-    session = SessionStore()
-    session[SESSION_KEY] = str(editor.pk)
-    session[BACKEND_SESSION_KEY] = "innerhop.library.access.Backend"
-    session[HASH_SESSION_KEY] = editor.get_session_auth_hash()
-    session.save()
-    return site.slug, f"{settings.SESSION_COOKIE_NAME}={session.session_key}", targets
+    return site.slug, cookie_of(editor), targets
 
 
 def collide(saves: int) -> Trial:

@@ -32,7 +32,9 @@ from urllib.parse import urlencode
 OWN = Path("/opt/inner-hop")
 HOST = "hops.example.org"
 PASSWORD = "paddles-and-pawls-9"
-BEFORE = os.environ | {"PATH": "/usr/sbin:/usr/bin:/sbin:/bin"}
+BEFORE = os.environ | {
+    "PATH": "/usr/sbin:/usr/bin:/sbin:/bin", "DEBIAN_FRONTEND": "noninteractive",
+}  # fmt: skip
 FIRST = re.compile(r"(apt-get|useradd|python3|su|cp|systemctl|set) ")
 _MADE = shutil.ignore_patterns(".venv", ".run", ".git", "node_modules", "__pycache__", "*.gz")
 _NEW_NETWORK = 0x40000000  # https://man7.org/linux/man-pages/man2/unshare.2.html
@@ -152,7 +154,6 @@ def main(folder: Path) -> None:
     assert {number: len(some) for number, some in steps.items()} == {
         1: 1, 2: 2, 3: 2, 4: 1, 5: 1, 6: 2, 7: 1,
     }, steps  # fmt: skip
-    os.environ["DEBIAN_FRONTEND"] = BEFORE["DEBIAN_FRONTEND"] = "noninteractive"
     subprocess.run(["apt-get", "update", "-qq"], env=BEFORE, check=False, timeout=300)
     type_(steps[1][0].replace("install", "install -y -qq"))
     type_(steps[2][0])

@@ -46,8 +46,8 @@ def test_it_is_had_back_as_of_a_moment(own_server: PostgreSQL) -> None:
             f"alter system set archive_command = 'test ! -f {kept}/%f && cp %p {kept}/%f'"
         )
     own_server.control("restart")
-    own_server.run("pg_basebackup", "-h", "127.0.0.1", "-p", str(own_server.port), "-U", "innerhop",
-               "-D", str(base))  # fmt: skip
+    own_server.run("pg_basebackup", "-h", "127.0.0.1", "-p", str(own_server.port), "-U",
+                   "innerhop", "-D", str(base))  # fmt: skip
     with psycopg.connect(own_server.url, autocommit=True) as there:
         there.execute("update library_site set name = 'As it was last'")
         before = rows(own_server.url)

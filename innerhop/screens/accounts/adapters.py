@@ -8,9 +8,12 @@ import hashlib
 from allauth.account.adapter import DefaultAccountAdapter, get_adapter
 from allauth.core.internal import httpkit
 from allauth.mfa.adapter import DefaultMFAAdapter
+from allauth.mfa.models import Authenticator
 from cryptography.fernet import Fernet
 from django.conf import settings
 from django.http import HttpRequest
+
+from innerhop.library.models import Editor
 
 NOBODYS = "0.0.0.0"
 
@@ -35,6 +38,11 @@ class SecondSteps(DefaultMFAAdapter):  # type: ignore[misc]
     def encrypt(self, text: str) -> str:
         """A secret, as it is kept."""
         return _box().encrypt(text.encode()).decode()
+
+    def generate_authenticator_name(self, user: Editor, type: str) -> str:
+        """What a passkey is called until somebody calls it otherwise."""
+        count = Authenticator.objects.filter(user=user, type=type).count()
+        return f"Passkey {count + 1}" if count else "Passkey"
 
     def decrypt(self, encrypted_text: str) -> str:
         """The secret again."""

@@ -36,7 +36,7 @@ EVENTS: dict[Signal, str] = {
 def listen() -> None:
     """Log each of them from here on."""
     for signal in EVENTS:
-        signal.connect(_tell, dispatch_uid=f"told {id(signal)}")
+        signal.connect(_tell)
 
 
 def _tell(signal: Signal, request: HttpRequest | None = None, **about: Any) -> None:

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from datetime import datetime
-from functools import partial
 from typing import Any
 
 from django.core.paginator import Paginator
-from django.db import transaction
 from django.db.models import Max
 from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import get_object_or_404, render
@@ -21,7 +19,15 @@ from innerhop.library.history import entries, what_changed
 from innerhop.library.history.entries import Entry, History, Wanted
 from innerhop.library.history.kinds import KINDS
 from innerhop.library.models import Change, Membership, Page, Site
-from innerhop.screens.access import Asked, editor_of, for_editors, member_of, number_asked, sent
+from innerhop.screens.access import (
+    Asked,
+    editor_of,
+    for_editors,
+    member_of,
+    number_asked,
+    once_read,
+    sent,
+)
 from innerhop.screens.acts import answers
 from innerhop.screens.history import drawing, people
 from innerhop.screens.history.addresses import feed_path
@@ -40,7 +46,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     editor = editor_of(request)
     member = member_of(request)
     new = entries.new_since(member)
-    transaction.on_commit(partial(entries.arrive, member), robust=True)
+    once_read(entries.arrive, member)
     wanted = wanted_by(request, new)
     listed: Paginator[Entry] = Paginator(History(site, wanted), ENTRIES)
     part = listed.get_page(request.GET.get("part"))

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import asdict
-from functools import partial
 from typing import Any
 
-from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
@@ -17,7 +14,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library import doing
 from innerhop.library.jobs import jobs, kinds
 from innerhop.library.models import Job, Site
-from innerhop.screens.access import editor_of, for_editors, number_asked
+from innerhop.screens.access import editor_of, for_editors, number_asked, once_read
 from innerhop.screens.jobs import shown
 from innerhop.screens.pages.rulers import RULER_WIDTH
 
@@ -28,7 +25,7 @@ def list_jobs(request: HttpRequest, site: Site) -> HttpResponse:
     """The jobs of a site, the newest first."""
     found = jobs.of_site(site).select_related("site", "editor")
     rows = [(job, shown.shown(job)) for job in found]
-    _once_read(jobs.see_all, site, editor_of(request))
+    once_read(jobs.see_all, site, editor_of(request))
     return render(request, "jobs/list.html", {"rows": rows})
 
 
@@ -37,14 +34,8 @@ def list_jobs(request: HttpRequest, site: Site) -> HttpResponse:
 def show(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """One job, with what came so far."""
     job = _job(site, pk)
-    _once_read(jobs.see, editor_of(request), job)
+    once_read(jobs.see, editor_of(request), job)
     return render(request, "jobs/job.html", _context(job))
-
-
-def _once_read(note: Callable[..., None], *about: Any) -> None:
-    """What looking leaves behind is noted after it: two who look at once would get in each
-    other's way within what they read."""
-    transaction.on_commit(partial(note, *about), robust=True)
 
 
 def _context(job: Job) -> dict[str, Any]:
@@ -86,7 +77,7 @@ def now(request: HttpRequest, site: Site) -> JsonResponse:
 def job_now(request: HttpRequest, site: Site, pk: int) -> JsonResponse:
     """How far a job is, and what came after what its screen shows."""
     job = _job(site, pk)
-    _once_read(jobs.see, editor_of(request), job)
+    once_read(jobs.see, editor_of(request), job)
     after = number_asked(request.GET.get("after", ""))
     found = shown.strips(job, after)
     told = {
