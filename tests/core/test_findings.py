@@ -5,6 +5,8 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
+from functools import partial
+from typing import Any
 
 import pytest
 
@@ -20,7 +22,9 @@ from innerhop.core.findings.found import (
 )
 from innerhop.core.findings.look import findings_of
 from innerhop.core.findings.table import BROKEN_HOPS, OTHERS, RULES
-from innerhop.core.site.hops import NONE
+from innerhop.core.findings.whole_site import WholeSite
+from innerhop.core.site.guesses import Meanings
+from innerhop.core.site.hops import BROKEN, NONE
 from tests.core.site_of import found, site_of
 
 ROWS = (MARKS, LINKS, SECTIONS, TRAITS, MENUS)
@@ -207,3 +211,35 @@ def test_a_rule_says_which_rows_it_reads(rule: str) -> None:
         if ENDS not in reads:
             bare = replace(bare, links=[JudgedLink(*one[:8], *NONE) for one in bare.links])
         assert findings_of([RULES[rule]], bare, site) == findings_of([RULES[rule]], page, site)
+
+
+class _Asked:
+    """A site that notes what it is asked."""
+
+    def __init__(self, site: WholeSite) -> None:
+        self.site, self.address, self.asked = site, site.address, site.asked
+        self.questions: set[str] = set()
+        self.meant = Meanings(partial(self._ask, "ids"), partial(self._ask, "having"))
+
+    def _ask(self, name: str, *asked: Any) -> Any:
+        self.questions.add(name)
+        return getattr(self.site, name)(*asked)
+
+    def __getattr__(self, name: str) -> Any:
+        return partial(self._ask, name)
+
+
+@pytest.mark.parametrize("rule", [*MUST, *(f"not {rule}" for rule in MUST_NOT)])
+def test_rules_say_what_they_ask_of_the_site(rule: str) -> None:
+    pages = MUST[rule][0] if rule in MUST else MUST_NOT[rule.removeprefix("not ")]
+    site = site_of({"page.html": pages} if isinstance(pages, str) else pages)
+    for page in map(site.rows, range(len(site.pages))):
+        for one in RULES.values():
+            noted = _Asked(site)
+            if one.find:
+                list(one.find(page, noted))
+            for link in page.links if one.recognise else ():
+                if link.kind == BROKEN:
+                    one.recognise(link, page, noted)
+            assert one.asks is not None
+            assert noted.questions <= {*one.asks}, one.name

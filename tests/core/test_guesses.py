@@ -91,7 +91,8 @@ def test_whatever_is_a_letter_off_is_found(name: str, at: int, letter: str) -> N
     """Optimal string alignment of at most 1, as rapidfuzz counts it one by one."""
     others = [name[:at] + letter + name[at:], name[:at] + name[at + 1 :], name[::-1],
               name[:at] + name[at + 1 : at + 2] + name[at : at + 1] + name[at + 2 :]]  # fmt: skip
-    ids = [one for one in dict.fromkeys([*others, "other", "aaaa"]) if one]
+    many = [f"{at}zz{at}" for at in range(60)] if at % 2 else []  # compared, and looked up
+    ids = [one for one in dict.fromkeys([*others, "other", "aaaa", *many]) if one]
     found = Ids(ids).a_letter_off(name)
     assert set(found) == {one for one in ids if OSA.distance(name, one) <= 1}
 

@@ -3,20 +3,27 @@ that reading its current text anew would give."""
 
 from __future__ import annotations
 
+from unittest.mock import patch
+
 import pytest
 
 from innerhop.core.addresses import urls
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.facts.sections import sections, sections_and_words
+from innerhop.core.findings.table import BROKEN_HOPS
 from innerhop.core.source.tree import Source
-from innerhop.library.acts import hop_acts, page_acts
+from innerhop.library import sites
+from innerhop.library.acts import hop_acts, mark_acts, page_acts
 from innerhop.library.acts.base import End
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo
-from innerhop.library.index import index
+from innerhop.library.index import findings, index
 from innerhop.library.index.texts import current
-from innerhop.library.models import Editor, Page, Site
+from innerhop.library.models import Editor, Finding, Page, Site
 from tests.library.test_changes import correct, page_at, save, section, words_in
+from tests.library.test_hops import bring as bring_one
+
+BROKEN = {rule.name for rule in BROKEN_HOPS}
 
 
 def check(site: Site) -> None:
@@ -83,3 +90,37 @@ def test_what_a_page_is_called(site: Site, editor: Editor, markup: str, title: s
     for _ in bring_ins.bring_in(site, editor, [piece], 1):
         pass
     assert Page.objects.get(site=site, path="/untitled/").title == title
+
+
+@pytest.mark.parametrize(
+    ("title", "id_", "is_other", "is_whole"),
+    [
+        ("Quiet", "quiet-days", False, False),
+        ("Quiet", "day-ticket", True, False),  # a letter off
+        ("Quiet", "Moorings", True, False),  # a capital off
+        ("Winter", "in-winter", True, False),  # that its heading has no ID is no answer any more
+        ("Winter", "winter", True, True),  # a hop arrives
+    ],
+)
+def test_hops_that_an_id_concerns_say_something_else(
+    editor: Editor, title: str, id_: str, is_other: bool, is_whole: bool
+) -> None:
+    """Where IDs alone come or go, the other hops are not looked at again; what is said is that
+    of a fresh look, on the page and on others."""
+    hops = "".join(f'<p><a href="{{}}{href}">{href}</a>' for href in (
+        "##fares", "#Fares", "#far3s", "#day-tickets", "#winter", "#moorings", "#no",
+    ))  # fmt: skip
+    own = hops.replace("{}", "")
+    text = f"<title>t</title><h1>t</h1><p>some</p><h2>Winter</h2><p>w<h2>Quiet</h2><p>q{own}"
+    site = sites.create("Ids", "ids.example", "en", editor)
+    page = bring_one(site, editor, "/a/", text)
+    bring_one(site, editor, "/b/", f"<title>b</title><h1>b</h1>{hops.replace('{}', '/a/')}")
+    number = page.sections.get(title=title).number
+    before = set(Finding.objects.values_list("page__path", "number", "rule"))
+    with patch.object(findings, "renew", wraps=findings.renew) as renew:
+        save(page, editor, mark_acts.mark(page, [(number, id_)]))
+    check(site)
+    now = set(Finding.objects.values_list("page__path", "number", "rule"))
+    hops_said = [{one for one in some if one[2] in BROKEN} for some in (before, now)]
+    assert (hops_said[0] != hops_said[1]) == is_other
+    assert any(call.args[1] for call in renew.call_args_list) == is_whole

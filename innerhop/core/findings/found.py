@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, NamedTuple, Protocol
+from typing import Any, Literal, NamedTuple, Protocol
 
 from innerhop.core.facts.sections import Section
 from innerhop.core.findings.traits import Trait
@@ -20,6 +20,12 @@ LEVELS = (STUCK, MISLED, BETTER, NOTE)
 # The rows of a page (`PageRows`) that rules read: of links, ENDS is what becomes of readers.
 MARKS, LINKS, SECTIONS, TRAITS, MENUS = "marks", "links", "sections", "traits", "menus"
 ENDS = "ends"
+
+# What rules ask of the site (`SiteView`), by the name of the question.
+Question = Literal[
+    "arrivals", "has_folder", "having", "ids", "is_shared", "moved", "naming", "near", "page",
+    "path", "sections", "times", "title", "titles", "with_class",
+]  # fmt: skip
 
 Told = Mapping[str, Any]  # what is specific to a place; plain values, as JSON has them
 
@@ -209,7 +215,9 @@ class Rule:
     title. kind: what it is called where no place is meant, if its title says little without
     names. avoid: how it doesn't come about.
     find: what it finds on a page; reads: the rows of it that `find` looks at. recognise: for
-    a kind of broken hop, what is told of a link that is one. needs_browser: whether files
+    a kind of broken hop, what is told of a link that is one. asks: what either asks of the site,
+    so that it is looked for anew when the answer may be another; None for whatever there is to
+    ask. needs_browser: whether files
     alone don't tell. about_link: whether what it finds on a page are links.
     cause: what is told by which places are grouped; "" where all of the rule are one group.
     on_asking: whether it is a matter of taste, and looked for only where a site asks for it.
@@ -225,6 +233,7 @@ class Rule:
     avoid: str
     find: Callable[[PageRows, SiteView], Iterable[Found]] | None = None
     reads: tuple[str, ...] = ()
+    asks: tuple[Question, ...] | None = None
     recognise: Callable[[JudgedLink, PageRows, SiteView], Told | None] | None = None
     fix: Fix | None = None
     no_fix: str = ""

@@ -24,6 +24,11 @@ def findings_of(rules: Iterable[Rule], page: PageRows, site: SiteView) -> list[F
     return _told_apart([*_others(page, site, rules)])
 
 
+def of_hops(page: PageRows, site: SiteView) -> list[Found]:
+    """What is found of broken hops alone. page: with those links that are to be looked at."""
+    return _told_apart([*_broken(page, site)])
+
+
 def as_written(rows: Container[str]) -> list[Rule]:
     """The rules that read one of these rows of a page, and need not know where its links
     lead."""

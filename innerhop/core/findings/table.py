@@ -85,5 +85,10 @@ _INSTALLED = installed.rules({rule.name for rule in (*_BROKEN_HOPS, *_OTHERS)})
 BROKEN_HOPS = (*(rule for rule in _INSTALLED if rule.recognise), *_BROKEN_HOPS)
 OTHERS = (*_OTHERS, *(rule for rule in _INSTALLED if rule.find))
 # What these tell depends on which IDs a page has that no hop leads to: the address means it.
-OF_MEANT_PAGES = (addresses.PREVIEW, addresses.HTTP)
+OF_MEANT_PAGES = tuple(
+    rule for rule in OTHERS if rule.asks is None or {"page", "ids"} <= {*rule.asks}
+)
+# What is asked of the site for broken hops; None for whatever there is to ask.
+_ASKED = [rule.asks for rule in BROKEN_HOPS]
+ASKED_FOR_HOPS = None if None in _ASKED else frozenset(one for some in _ASKED for one in some or ())
 RULES: dict[str, Rule] = {rule.name: rule for rule in (*BROKEN_HOPS, *OTHERS)}

@@ -143,6 +143,7 @@ def says_nothing(id_: str) -> bool:
     return bool(_EMPTY_NAMES.fullmatch(id_.lower()))
 
 
+@lru_cache(maxsize=65_536)  # asked of each mark whenever one of its page comes or goes
 def looks_generated(id_: str) -> bool:
     """IDs that a site's system made up and may make anew: long numbers, random strings such
     as `block-7f3a9c21`, builders' blocks with a number (common practice, no source).

@@ -114,9 +114,11 @@ class Ids:
     def a_letter_off(self, asked: str) -> list[str]:
         """Those from which a letter more, less or other, or two changed over, tell it; the
         same ones first. None on pages with so many that nobody tells them apart."""
-        if len(self.places) > _MOST_IDS:
+        if len(self.places) > MOST_IDS:
             return []
-        near = {one for left in _less_one(asked) for one in self._by_less.get(left, ())}
+        near = {*self.places} if len(self.places) < _FEW_IDS else {
+            one for left in _less_one(asked) for one in self._by_less.get(left, ())
+        }  # fmt: skip
         far = {one: OSA.distance(asked, one, score_cutoff=1) for one in near}
         found = [one for one in near if far[one] <= 1]
         return sorted(found, key=lambda one: (far[one], self.places[one]))
@@ -128,7 +130,8 @@ def _less_one(name: str) -> set[str]:
     return {name, *(name[:at] + name[at + 1 :] for at in range(len(name)))}
 
 
-_MOST_IDS = 20_000
+MOST_IDS = 20_000
+_FEW_IDS = 40  # which are compared in less time than they are looked up
 
 
 def _slips(asked: str, ids: Ids) -> list[tuple[str, str, str]]:

@@ -5,7 +5,7 @@ without a number; `write` makes them the pages' own in a moment."""
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Generator, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 from innerhop.core.edits import Edit
@@ -73,15 +73,16 @@ class LeftOut(Exception):
 class NextText:
     """A page's next text. edits: None when the whole is new. source: it, read; None
     where it has not been. touched: the elements of which attributes change, where that is
-    known to be all. came, carried: the text that came in and the edits that were carried over
-    to it, where that is how the whole is new. places: how far down the page some of the edits
-    stand, from 0 to 1."""
+    known to be all; names: these attributes, in that case. came, carried: the text that came
+    in and the edits that were carried over to it, where that is how the whole is new. places:
+    how far down the page some of the edits stand, from 0 to 1."""
 
     data: bytes
     encoding: FileEncoding
     edits: Sequence[Edit] | None
     source: Source | None = None
     touched: Collection[int] | None = None
+    names: Collection[str] | None = None
     came: bytes | None = None
     carried: Sequence[Edit] | None = None
     places: Sequence[float] = ()
@@ -93,9 +94,9 @@ class Prepared:
 
     revision, path: what the page had when this was planned. staged: the primary key of
     its next revision; None where its text stays. delta: of its rows in the index.
-    described: what its own row is to say of it, None where that stays. locked: where
-    its locked parts stand afterwards. foreseen: what will be found on it, where that could
-    be told.
+    described: what its own row is to say of it, None where that stays. is_told: whether rules
+    see some of that. locked: where its locked parts stand afterwards. foreseen: what will be
+    found on it, where that could be told.
     """
 
     page: Page
@@ -104,6 +105,7 @@ class Prepared:
     staged: int | None
     delta: Delta
     described: list[Any] | None = None
+    is_told: bool = False
     locked: Sequence[locked_parts.Place] = field(default_factory=list)
     foreseen: Foreseen | None = None
 
@@ -131,8 +133,10 @@ def of_plan(plan: PagePlan) -> MakeNext:
         encoding = text.revision.encoding
         data = file_encoding.encode(source.text, encoding)
         claim = planned.claim
-        only = claim.attributes.keys() if claim.keeps_elements else None
-        return NextText(data, encoding, planned.edits, source, only)
+        if not claim.keeps_elements:
+            return NextText(data, encoding, planned.edits, source)
+        names = {name for values in claim.attributes.values() for name in values}
+        return NextText(data, encoding, planned.edits, source, claim.attributes.keys(), names)
 
     return make
 
@@ -234,23 +238,35 @@ class _Made:
     described: list[Any] | None
     locked: Sequence[locked_parts.Place]
     touch: partial.Touch | None = None
+    names: Collection[str] | None = None
 
     def ready(self, delta: Delta, marked: int, ahead: Foreseen | None) -> Prepared:
         page, staged = self.page, self.revision
         described = self.described
         if marked:
             described = rows.described(page)
-            described[list(rows.DESCRIBED).index("marked_count")] += marked
+            described[_MARKED] += marked
+        ids_alone = self.names is not None and _IDS.issuperset(self.names)
         return Prepared(
             page=page,
             revision=page.revision,
             path=page.path,
             staged=None if staged is None else staged.pk,
-            delta=delta,
+            delta=replace(delta, ids_alone=ids_alone),
             described=described,
+            is_told=described is not None and _seen(described) != _seen(rows.described(page)),
             locked=self.locked,
             foreseen=ahead,
         )
+
+
+_IDS = frozenset(("id", "name"))
+_MARKED = list(rows.DESCRIBED).index("marked_count")
+
+
+def _seen(described: Sequence[Any]) -> list[Any]:
+    """What rules see of it."""
+    return [one for at, one in enumerate(described) if at != _MARKED]
 
 
 def _next_of(
@@ -285,10 +301,12 @@ def _next_of(
     if path == page.path:
         touch = _touch(later, text, now.source, following)
         if touch is not None:
-            return _Made(page, later, revision, {}, (), None, places, touch)
+            return _Made(page, later, revision, {}, (), None, places, touch, following.names)
     rows.describe(later, now)
     shifts = _shifts(text.source, now.source, following.edits)
-    return _Made(page, later, revision, rows.rows_of(now), shifts, _described(page, later), places)
+    told = _described(page, later)
+    made = rows.rows_of(now)
+    return _Made(page, later, revision, made, shifts, told, places, names=following.names)
 
 
 def _touch(page: Page, text: PageText, new: Source, following: NextText) -> partial.Touch | None:

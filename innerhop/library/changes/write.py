@@ -203,5 +203,5 @@ def _index(
     if moved:
         verdicts.renew_all(site, moved, before)
     foreseen = {one.page.pk: one.foreseen for one in ready if one.foreseen is not None}
-    told = {one.page.pk for one in ready if one.described is not None} - foreseen.keys()
+    told = {one.page.pk for one in ready if one.is_told} - foreseen.keys()
     verdicts.renew_after(site, deltas, left, told, foreseen)

@@ -45,6 +45,7 @@ _LONGEST = 300
 _WORDS = 200
 _JUDGED = ("kind", "end_page_id", "end", "why", "opens")
 _COMMON = [one.width for one in ALL]
+OF_LINKS = (*COLUMNS[Link], *_JUDGED)  # the columns of a `JudgedLink`
 
 
 def renew(site: Site, keys: Collection[int]) -> None:
@@ -183,6 +184,33 @@ def found_on(
         )
         for page in pages
     }
+
+
+def found_of_marks(
+    site: Site, pages: Sequence[Page], rules: Sequence[Rule]
+) -> dict[int, list[Found]]:
+    """The same for rules that read marks and sections, without asking for other rows."""
+    stored = StoredSite(site, pages)
+    marks = rows_of(Mark.objects.all(), pages, MarkRow)
+    sections = rows_of(Section.objects.all(), pages, SectionRow)
+    traits = rows_of(Trait.objects.all(), pages, TraitRow)
+    off = landings_of(pages)
+    seen = [
+        as_seen(page, marks=marks[page.pk], sections=sections[page.pk], traits=traits[page.pk],
+                landings=off[page.pk])
+        for page in pages
+    ]  # fmt: skip
+    return {page.page: look.findings_of(rules, page, stored) for page in seen}
+
+
+def of_hops(
+    site: Site, pages: Sequence[Page], links: Mapping[int, Sequence[JudgedLink]]
+) -> dict[int, list[Found]]:
+    """What is found of some broken hops of pages, by primary key; all of those that say the
+    same on a page, since these are told apart by their order."""
+    stored = StoredSite(site, pages)
+    _at_hand(stored, links)
+    return {page.pk: look.of_hops(as_seen(page, links=links[page.pk]), stored) for page in pages}
 
 
 def of_ends(stored: StoredSite, pages: Sequence[Page]) -> dict[int, list[Found]]:

@@ -36,15 +36,14 @@ from innerhop.core.findings.traits import Trait as TraitRow
 from innerhop.core.site import guesses, hops
 from innerhop.core.site.page_rows import MarkRow
 from innerhop.library.index import findings
+from innerhop.library.index.other_ids import OF_MARKS, TOLD_OF_MARKS
 from innerhop.library.index.rows import Rows
 from innerhop.library.index.store import Delta
 from innerhop.library.index.stored_site import StoredSite
-from innerhop.library.models import Finding, Link, Mark, Menu, Page, Region, Section, Site, Trait
+from innerhop.library.models import Finding, Link, Mark, Menu, Page, Section, Site, Trait
 
 FROM = 20  # pages in a change: with fewer, nobody waits long enough to notice
 MOST = 50_000  # findings that are held until they can be kept
-_TOLD_OF_MARKS = {Mark, Section, Region}
-_OF_MARKS = look.as_written((MARKS, SECTIONS))
 _AS_WRITTEN = look.as_written((MARKS, LINKS, SECTIONS, TRAITS, MENUS))
 
 Question = tuple[str, tuple[Any, ...]]  # of a site (`found.SiteView`)
@@ -116,7 +115,7 @@ def _is_of_marks(one: Subject) -> bool:
     """Whether a page's rows of marks, and of what tells of them, are all that changes."""
     delta = one.delta
     touched = {model for rows in (delta.gone, delta.made) for model, some in rows.items() if some}
-    return not one.rows and touched <= _TOLD_OF_MARKS
+    return not one.rows and touched <= TOLD_OF_MARKS
 
 
 def _foreseen(subjects: Sequence[Subject], *, is_whole: bool) -> dict[int, Foreseen]:
@@ -142,7 +141,7 @@ def _foreseen(subjects: Sequence[Subject], *, is_whole: bool) -> dict[int, Fores
             menus=[one.labels for one in menus.get(key, ())],
             landings=landings[key],
         )
-        told = look.findings_of(_AS_WRITTEN if is_whole else _OF_MARKS, rows, cast(SiteView, site))
+        told = look.findings_of(_AS_WRITTEN if is_whole else OF_MARKS, rows, cast(SiteView, site))
         found[key] = Foreseen(told, site.answers, landings[key], is_whole)
     return found
 
@@ -181,7 +180,7 @@ def renew(site: Site, foreseen: Mapping[int, Foreseen]) -> Collection[int]:
     told = {page.pk: [*foreseen[page.pk].found, *ends[page.pk]] for page in whole}
     findings.keep(site, told, Finding.objects.filter(page__in=told))
     marks = {page.pk: foreseen[page.pk].found for page in sure if page.pk not in told}
-    names = [rule.name for rule in _OF_MARKS]
+    names = [rule.name for rule in OF_MARKS]
     findings.keep(site, marks, Finding.objects.filter(page__in=marks, rule__in=names))
     return foreseen.keys() - told.keys() - marks.keys()
 

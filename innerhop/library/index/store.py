@@ -28,7 +28,8 @@ class Delta:
     """What has to be done to the rows of one page.
 
     shifts: (from that number on, by how much) the numbers of its rows move, in order
-    and each in the count before all of them. gone: the primary keys of rows that go.
+    and each in the count before all of them. ids_alone: whether nothing of its text changed
+    but IDs, and names. gone: the primary keys of rows that go.
     made: new rows. values: of marks that came, went or are another element's now.
     """
 
@@ -37,6 +38,7 @@ class Delta:
     gone: Mapping[type[Model], Sequence[int]] = field(default_factory=dict)
     made: Rows = field(default_factory=dict)
     values: Collection[str] = ()
+    ids_alone: bool = False
 
     @property
     def is_empty(self) -> bool:

@@ -21,7 +21,7 @@ from innerhop.core.addresses.fragments import (
 from innerhop.core.findings.found import Rule
 from innerhop.core.findings.table import OF_MEANT_PAGES
 from innerhop.core.site import hops
-from innerhop.library.index import findings, foresight, store
+from innerhop.library.index import findings, foresight, other_ids, store
 from innerhop.library.index.foresight import Foreseen
 from innerhop.library.index.rows import Row
 from innerhop.library.index.store import Delta
@@ -195,9 +195,17 @@ def renew_after(
     own_keys = {page.pk for page in pages}
     count_broken(changed | own_keys)
     elsewhere = Q(fragment__in=asked) | Q(fragment__contains="%")  # which may be written in codes
-    starts = _broken_on(site, asking | elsewhere)
+    few = other_ids.fit(found)
+    wholly = Q(key__in={delta.page.key for delta in found} - {delta.page.key for delta in few})
+    starts = _broken_on(site, wholly | elsewhere)
     meant = _told_of(site, own_keys, OF_MEANT_PAGES) if values else ()
-    _look_anew(site, {*changed, *left, *told, *starts, *meant}, own_keys, foreseen)
+    anew = {*changed, *left, *told, *starts, *meant}
+    of_marks = {delta.page.pk for delta in few} - anew - foreseen.keys()
+    _look_anew(site, anew, own_keys - of_marks, foreseen)
+    if of_marks:
+        other_ids.renew_marks(site, of_marks)
+    if few:
+        other_ids.renew_hops(site, few, anew)
 
 
 def _look_anew(

@@ -24,6 +24,7 @@ RULE = Rule(
     avoid="Browsers open a details element, and what is hidden until found, for a hop. Of tabs and "
     "accordions that a script opens, give the always visible title the ID.",
     recognise=_recognise,
+    asks=(),
     no_fix="What opens this part is the page’s own. Lead the hop to its title, which is always "
     "seen, or show the part.",
 )

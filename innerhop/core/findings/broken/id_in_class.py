@@ -41,5 +41,6 @@ RULE = Rule(
     avoid="Many editors have a field for the ID and one for the class beside it. A hop looks in "
     "the first alone.",
     recognise=_recognise,
+    asks=("path", "with_class"),
     fix=Fix("Make it the ID", "from-class", _sent, on="page"),
 )

@@ -29,6 +29,7 @@ RULE = Rule(
     avoid="In a header, menu or footer that several pages share, write the page’s address in "
     "front of the hash: /opening/#times. Then it works from every page.",
     recognise=_recognise,
+    asks=("having", "path"),
     cause="href",
     fix=ends.lead("Write it as {to}", is_safe=True),
 )

@@ -29,5 +29,6 @@ RULE = Rule(
     avoid="Move a page where its hops follow. For readers who come by the old address, the list "
     "of moved pages tells your site’s system what to redirect.",
     recognise=_recognise,
+    asks=("ids", "moved", "path"),
     fix=ends.lead("Write it as {to}", is_safe=True, many="Use the new addresses"),
 )

@@ -26,5 +26,6 @@ RULE = Rule(
     source=ends.FRAGMENTS,
     avoid="Choose the end of a hop instead of typing it; and rename IDs where their hops follow.",
     recognise=_recognise,
+    asks=("having", "ids", "path"),
     fix=ends.lead("Lead it to {to}", many="Lead each to the likeliest"),
 )

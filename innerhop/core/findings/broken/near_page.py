@@ -15,12 +15,13 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
         return None
     if link.key.count("/") >= _DEEP and not site.has_folder(ends.first_folder(link.key)):
         return None  # it leads into another tree of files, whatever its last part is called
-    asked, path = ends.asked_for(link), ends.path_asked(link, page)
+    asked = ends.asked_for(link)
     own = asked and not ids.is_a_systems(asked)
     near = [to for to in site.near(link.key) if to != page.page and guesses.may_mean(
         link.key, site.path(to), bool(own) and asked in site.ids(to))]  # fmt: skip
     if not near:
         return None
+    path = ends.path_asked(link, page)
     for to in near:
         if not asked or asked in site.ids(to):
             return ends.end(to, asked, site, path=path)
@@ -37,5 +38,6 @@ RULE = Rule(
     source=ends.PAGES,
     avoid="Choose the page a hop leads to instead of typing its address.",
     recognise=_recognise,
+    asks=("has_folder", "ids", "near", "path"),
     fix=ends.lead("Lead it to {to}", many="Lead each to the likeliest"),
 )

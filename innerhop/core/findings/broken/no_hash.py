@@ -22,5 +22,6 @@ RULE = Rule(
     avoid="A link to a part of the same page begins with a hash: #opening-times. Without it the "
     "browser looks for a page of that name, and finds none.",
     recognise=_recognise,
+    asks=("path",),
     fix=ends.lead("Put the hash in front", is_safe=True),
 )

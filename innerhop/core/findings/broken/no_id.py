@@ -32,6 +32,7 @@ RULE = Rule(
     avoid="An ID that is removed, or a section that is rebuilt, leaves its hops behind. Rename and "
     "remove IDs where the hops to them are known.",
     recognise=_recognise,
+    asks=("path",),
     cause="asked",  # each missing ID is a question of its own
     no_fix="Nothing on the site is like it. Choose where it should lead, on its page.",
 )

@@ -32,6 +32,7 @@ RULE = Rule(
     source=ends.PAGES,
     avoid="Take links to a page away before the page goes, or let its address lead on.",
     recognise=_recognise,
+    asks=("has_folder",),
     cause="missing",
     no_fix="No page is like it. Choose where it should lead, on its page, or bring the page in.",
 )

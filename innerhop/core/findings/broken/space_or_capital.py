@@ -26,6 +26,7 @@ RULE = Rule(
     avoid="An ID is looked for letter by letter: capitals count, and a space is a character like "
     "any other. IDs in small letters, joined by hyphens, leave nothing to mistake.",
     recognise=_recognise,
+    asks=("having", "ids", "path"),
     fix=ends.lead("Spell it as the ID", is_safe=True),
 )
 
@@ -49,6 +50,7 @@ RULE_OF_ID = Rule(
     source=ends.FRAGMENTS,
     avoid="An ID holds no spaces and no hash. Join its words by hyphens.",
     recognise=_recognise_id,
+    asks=("having", "ids", "path"),
     no_fix="The ID is mended where it stands: see “An ID with a space in it” and “An ID written "
     "with its hash”.",
 )

@@ -26,5 +26,6 @@ RULE = Rule(
     avoid="One hash stands in front of the ID. It often comes twice where a field puts one in "
     "front by itself and somebody types another.",
     recognise=_recognise,
+    asks=("ids", "path"),
     fix=ends.lead("Leave one hash", is_safe=True),
 )

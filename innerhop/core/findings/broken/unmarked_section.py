@@ -53,6 +53,7 @@ RULE = Rule(
     source=ends.FRAGMENTS,
     avoid="Give the section its ID first, then make the link: the tool does both in one step.",
     recognise=_unmarked,
+    asks=("path", "titles"),
     fix=Fix("Give it the ID", "mark", _sent, on="page"),
 )
 
@@ -64,5 +65,6 @@ RULE_OF_WORDS = Rule(
     source=ends.FRAGMENTS,
     avoid="Rename an ID where all hops to it follow.",
     recognise=_renamed,
+    asks=("path", "titles"),
     fix=ends.lead("Lead it to {to}", many="Lead each to its heading"),
 )

@@ -41,6 +41,7 @@ RULE = Rule(
     avoid="A link to words holds as long as nobody changes a letter of them. Where the section "
     "can have an ID, lead to that.",
     recognise=_recognise,
+    asks=(),
     no_fix="Which words were meant, only you know. Choose the end again, on its page.",
 )
 
@@ -65,6 +66,7 @@ RULE_OF_TWO = Rule(
     avoid="Add the words before or behind them to the address, until they stand there once.",
     find=_twice,
     reads=(LINKS, ENDS),
+    asks=("times",),
     about_link=True,
     no_fix="Choose its end again on its page: the words around are added as needed.",
 )

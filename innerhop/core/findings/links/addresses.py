@@ -98,6 +98,7 @@ WHOLE = Rule(
     avoid="Within a site begin addresses with a slash; whole ones are for mail and other sites.",
     find=_whole,
     reads=(LINKS, ENDS),
+    asks=("page", "path"),
     about_link=True,
     fix=ends.lead("Write it as {to}", is_safe=True, many="Write them short"),
 )
@@ -111,6 +112,7 @@ HTTP = Rule(
     avoid="Within a site begin addresses with a slash: then they are as safe as the page.",
     find=_plain_http,
     reads=(LINKS,),
+    asks=("ids", "page", "path"),
     about_link=True,
     fix=ends.lead("Write it as {to}", is_safe=True, many="Write them short"),
 )
@@ -125,6 +127,7 @@ PREVIEW = Rule(
     "from the list instead.",
     find=_previews,
     reads=(LINKS,),
+    asks=("ids", "page", "path"),
     about_link=True,
     fix=ends.lead("Lead it to {to}", many="Lead them to the pages"),
 )

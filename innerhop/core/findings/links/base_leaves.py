@@ -51,6 +51,7 @@ RULE = Rule(
     find=_find,
     reads=(LINKS, ENDS),
     recognise=_recognise,
+    asks=("ids", "path"),
     about_link=True,
     fix=ends.lead("Write it as {to}", is_safe=True, many="Put the page in front"),
 )

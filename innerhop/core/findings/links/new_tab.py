@@ -59,6 +59,7 @@ WITHIN = Rule(
     "when you change where it leads.",
     find=_within,
     reads=(LINKS,),
+    asks=(),
     about_link=True,
     fix=Fix("Open it in the same tab", "reopen", _same_tab, is_safe=True),
 )
@@ -73,6 +74,7 @@ UNSAID = Rule(
     avoid="Open links in the same tab. Where a new one is needed, say so in the link’s words.",
     find=_unsaid,
     reads=(LINKS,),
+    asks=(),
     about_link=True,
     fix=Fix("Open it in the same tab", "reopen", _same_tab),
 )

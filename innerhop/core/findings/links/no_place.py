@@ -67,6 +67,7 @@ HASH_ALONE = Rule(
     avoid="A hash alone is often left where an end was to be put in later.",
     find=_hash_alone,
     reads=(LINKS, TRAITS),
+    asks=(),
     about_link=True,
     no_fix="Choose where it should lead, on its page.",
 )
@@ -82,6 +83,7 @@ EMPTY_ADDRESS = Rule(
     avoid="A field for the address that was left empty makes a link all the same.",
     find=_empty,
     reads=(LINKS, TRAITS),
+    asks=(),
     about_link=True,
     no_fix="Choose where it should lead, on its page.",
 )
@@ -98,6 +100,7 @@ SCRIPT = Rule(
     avoid="What leads somewhere is a link with an address; what does something is a button.",
     find=_scripts,
     reads=(LINKS,),
+    asks=(),
     about_link=True,
     no_fix="What the script does, the address can’t tell. Choose where it should lead, on its "
     "page.",

@@ -66,6 +66,7 @@ VAGUE = Rule(
     "but “the prices”.",
     find=_vague,
     reads=(LINKS, TRAITS),
+    asks=(),
     about_link=True,
     no_fix="Which words say it, only you know. Reword it on its page.",
 )
@@ -79,6 +80,7 @@ NO_WORDS = Rule(
     avoid="Give the picture in a link an alternative text that says where it leads.",
     find=_empty,
     reads=(LINKS,),
+    asks=(),
     about_link=True,
     no_fix="What it should say, only you know. Put words into it on its page.",
 )
@@ -95,6 +97,7 @@ SAME = Rule(
     avoid="Let the words tell the places apart: “Fees for boats”, “Fees for berths”.",
     find=_same,
     reads=(LINKS,),
+    asks=(),
     about_link=True,
     no_fix="Which words tell them apart, only you know. Reword them on the page.",
 )

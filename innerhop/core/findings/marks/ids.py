@@ -178,6 +178,7 @@ SPACED = Rule(
     avoid="Join the words of an ID by hyphens.",
     find=_spaced,
     reads=(MARKS, SECTIONS),
+    asks=("ids", "naming"),
     fix=Fix("Rename it to {new}", "rename", _new_name, many="Rename them"),
 )
 
@@ -190,6 +191,7 @@ HASHED = Rule(
     avoid="In the field for the ID stands the name alone; the # stands in links to it.",
     find=_hashed,
     reads=(MARKS, SECTIONS),
+    asks=("ids",),
     fix=Fix("Take the # away: {new}", "rename", _new_name, many="Take the # away"),
 )
 
@@ -203,6 +205,7 @@ EMPTY = Rule(
     avoid="Leave the field for the ID empty only where the system leaves the attribute out then.",
     find=_empty,
     reads=(SECTIONS, TRAITS),
+    asks=(),
     no_fix="It harms nobody. Mark the part to give it an ID that works.",
 )
 
@@ -215,6 +218,7 @@ TWICE = Rule(
     avoid="A section that is copied takes its ID along. Rename the copy’s.",
     find=_twice,
     reads=(MARKS, SECTIONS),
+    asks=("arrivals", "ids", "is_shared", "naming"),
     fix=Fix("Rename the second to {new}", "rename", _second, many="Rename all but the first"),
 )
 
@@ -227,6 +231,7 @@ TWICE_SHARED = Rule(
     avoid="IDs in a header or footer are taken on every page that has it.",
     find=_twice_shared,
     reads=(MARKS, SECTIONS),
+    asks=("arrivals", "ids", "is_shared", "naming"),
     fix=Fix("Rename the page’s own to {new}", "rename", _own, many="Rename the pages’ own"),
 )
 
@@ -241,6 +246,7 @@ GENERATED = Rule(
     avoid="Give a section an ID of its own before you lead hops to it.",
     find=_generated,
     reads=(MARKS, SECTIONS),
+    asks=("arrivals", "ids", "naming"),
     fix=Fix(
         "Put {new} before it, for its hops",
         "name-beside",
@@ -259,5 +265,6 @@ UNUSED = Rule(
     avoid="A mark without a hop costs nothing; a hop to it may be what was forgotten.",
     find=_unused,
     reads=(MARKS, SECTIONS),
+    asks=("arrivals",),
     no_fix="Nothing has to be mended.",
 )

@@ -98,6 +98,7 @@ OFF = Rule(
     avoid="A list made here knows its page, and says so when they part.",
     find=_off,
     reads=(TRAITS,),
+    asks=(),
     fix=Fix("Bring it up to date", "update-lists", _this_list),
 )
 
@@ -113,6 +114,7 @@ ELSEWHERE = Rule(
     avoid="An entry copied from the one above keeps its end.",
     find=_elsewhere,
     reads=(TRAITS,),
+    asks=(),
     about_link=True,
     fix=Fix("Bring it up to date", "update-lists", _this_list),
 )
@@ -126,6 +128,7 @@ NO_LIST = Rule(
     avoid="From four screens and four sections on, a list at the top pays.",
     find=_no_list,
     reads=(LINKS, SECTIONS),
+    asks=(),
     fix=Fix("Put a list of its main sections", "usual-list", of_the_page),
     desk="list",
 )
@@ -140,5 +143,6 @@ NO_WAY_BACK = Rule(
     avoid="From four screens on, put a link back to the list or the top behind each section.",
     find=_no_way_back,
     reads=(LINKS, ENDS),
+    asks=(),
     fix=Fix("Put ways back behind its sections", "ways-back", _behind_sections),
 )

@@ -81,6 +81,7 @@ SKIPPED = Rule(
     avoid="A heading’s level says how deep its section lies, not how large its letters are.",
     find=_skipped,
     reads=(SECTIONS, TRAITS),
+    asks=(),
     fix=Fix(
         "Close the gaps on this page",
         "close-gaps",
@@ -99,6 +100,7 @@ LINE = Rule(
     avoid="Choose a heading’s level in the editor, not bold or large letters.",
     find=_lines,
     reads=(SECTIONS,),
+    asks=(),
     fix=Fix("Make it a heading", "heading", _heading, many="Make them headings", is_seen=True),
 )
 
@@ -112,6 +114,7 @@ UNMARKED = Rule(
     avoid="Mark the sections of a page when it is written.",
     find=_unmarked,
     reads=(MARKS, SECTIONS),
+    asks=("ids", "naming"),
     fix=Fix("Mark it #{new}", "mark", _marks, many="Mark them"),
 )
 
@@ -126,5 +129,6 @@ NO_LANGUAGE = Rule(
     avoid='The html tag says the language of its page: lang="cy".',
     find=_no_language,
     reads=(SECTIONS,),
+    asks=(),
     fix=Fix("Say the site’s language", "say-language", of_the_page),
 )

@@ -38,5 +38,6 @@ RULE = Rule(
     avoid="Call menu items by what is there, not by what kind of page it is.",
     find=_twice,
     reads=(MENUS,),
+    asks=(),
     no_fix="Which of them should be called otherwise, you choose on Menus.",
 )

@@ -65,6 +65,7 @@ SPACERS = Rule(
     avoid="Room below a header that stays in view is made by a line of style.",
     find=_spacers,
     reads=(SECTIONS, TRAITS),
+    asks=(),
     fix=Fix("Take them out", "take-out-spacers", _out),
 )
 
@@ -77,6 +78,7 @@ BELOW = Rule(
     avoid="Put a marker before the heading, or the ID on the heading itself.",
     find=_below,
     reads=(MARKS, SECTIONS, TRAITS),
+    asks=(),
     fix=Fix("Move it up to the heading", "move", _up),
 )
 
@@ -113,6 +115,7 @@ LANDINGS = {
         avoid="A header that stays in view needs room: one line of style for the site.",
         find=_of_verdict("covered"),
         reads=(MARKS, SECTIONS, TRAITS),
+        asks=(),
         fix=Fix("Leave room for it", "room", of_one_page),
         needs_browser=True,
     ),
@@ -125,6 +128,7 @@ LANDINGS = {
         avoid="Put the ID on the heading itself, or before it.",
         find=_of_verdict("cut"),
         reads=(MARKS, SECTIONS, TRAITS),
+        asks=(),
         fix=Fix("Move it up to the heading", "move-up", _of_place),
         needs_browser=True,
     ),
@@ -137,6 +141,7 @@ LANDINGS = {
         avoid="Put the ID on what readers came for, not on the block that holds it.",
         find=_of_verdict("gap"),
         reads=(MARKS, SECTIONS, TRAITS),
+        asks=(),
         fix=Fix("Move it down to what they see first", "move-down", _of_place),
         needs_browser=True,
     ),
@@ -152,6 +157,7 @@ LANDINGS = {
         avoid="Give the always visible title of an accordion or tab the ID.",
         find=_of_verdict("shut"),
         reads=(MARKS, SECTIONS, TRAITS),
+        asks=(),
         no_fix="What opens this part is the page’s own. Lead hops to its title instead.",
         needs_browser=True,
     ),
