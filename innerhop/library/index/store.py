@@ -18,7 +18,7 @@ from django.db.models import Model
 
 from innerhop.core.site import hops
 from innerhop.library.index.rows import COLUMNS, Row, Rows
-from innerhop.library.models import Link, Mark, Page
+from innerhop.library.models import Finding, Link, Mark, Page
 
 _AT_ONCE = 5_000
 
@@ -119,17 +119,18 @@ def apply(found: Sequence[Delta]) -> None:
 
 
 def _shift(found: Sequence[Delta]) -> None:
-    """Move the numbers of pages' rows, and the ends of hops to them: the last shift of every
-    page at once, then the one before it."""
+    """Move the numbers of pages' rows, of what is found on them, and the ends of hops to them:
+    the last shift of every page at once, then the one before it."""
     left = [(delta.page, list(delta.shifts)) for delta in found]
     while rows := [(page, *shifts.pop()) for page, shifts in left if shifts]:
         pages = [page.pk for page, _, _ in rows]
         firsts, bys = [first for _, first, _ in rows], [by for _, _, by in rows]
         moved = "unnest(%s::bigint[], %s::bigint[], %s::bigint[]) as v(page, first, by)"
         with connection.cursor() as cursor:
-            for model, columns in COLUMNS.items():
+            for model in (*COLUMNS, Finding):
                 table = model._meta.db_table
-                for column in ("number", "last") if columns[1] == "last" else ("number",):
+                is_wide = model is not Finding and COLUMNS[model][1] == "last"
+                for column in ("number", "last") if is_wide else ("number",):
                     cursor.execute(
                         f"update {table} as t set {column} = t.{column} + v.by from {moved} "
                         f"where t.page_id = v.page and t.{column} >= v.first",
