@@ -21,6 +21,11 @@ from innerhop.library.index.rows import COLUMNS, Row, Rows
 from innerhop.library.models import Finding, Link, Mark, Page
 
 _AT_ONCE = 5_000
+# The columns that are numbers of elements of the row's own page.
+_NUMBERED: dict[type[Model], tuple[str, ...]] = {
+    model: ("number", "last") if columns[1] == "last" else ("number",)
+    for model, columns in COLUMNS.items()
+} | {Finding: ("number",)}
 
 
 @dataclass(frozen=True)
@@ -94,7 +99,7 @@ def _moved(
     model: type[Model], rows: Sequence[Row], shifts: Sequence[tuple[int, int]]
 ) -> list[tuple[int, Row]]:
     """Rows as they stand after the shifts, each with its primary key apart."""
-    numbers = 2 if COLUMNS[model][1] == "last" else 1  # how many columns are element numbers
+    numbers = len(_NUMBERED[model])  # which stand first
     first = min((first for first, _ in shifts), default=None)
     found = []
     for pk, *row in rows:
@@ -127,10 +132,9 @@ def _shift(found: Sequence[Delta]) -> None:
         firsts, bys = [first for _, first, _ in rows], [by for _, _, by in rows]
         moved = "unnest(%s::bigint[], %s::bigint[], %s::bigint[]) as v(page, first, by)"
         with connection.cursor() as cursor:
-            for model in (*COLUMNS, Finding):
+            for model, columns in _NUMBERED.items():
                 table = model._meta.db_table
-                is_wide = model is not Finding and COLUMNS[model][1] == "last"
-                for column in ("number", "last") if is_wide else ("number",):
+                for column in columns:
                     cursor.execute(
                         f"update {table} as t set {column} = t.{column} + v.by from {moved} "
                         f"where t.page_id = v.page and t.{column} >= v.first",
