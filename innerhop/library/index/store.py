@@ -22,10 +22,11 @@ from innerhop.library.models import Finding, Link, Mark, Page
 
 _AT_ONCE = 5_000
 # The columns that are numbers of elements of the row's own page.
-_NUMBERED: dict[type[Model], tuple[str, ...]] = {
-    model: ("number", "last") if columns[1] == "last" else ("number",)
-    for model, columns in COLUMNS.items()
-} | {Finding: ("number",)}
+_NUMBERED: dict[type[Model], list[str]] = {
+    **{model: [one for one in columns[:2] if one in ("number", "last")]
+       for model, columns in COLUMNS.items()},
+    Finding: ["number"],
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
