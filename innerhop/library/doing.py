@@ -116,7 +116,10 @@ def do(editor: Editor, kind: str, subject: Page | Site, sent: Any) -> Change:
 
 def allows_turn(member: Membership, change: Change) -> bool:
     """Whether somebody may take a change of their site back, or make it again: everybody their
-    own, as long as they may do such a thing at all, and the site's owners all."""
+    own, as long as they may do such a thing at all, and the site's owners all; nobody what was
+    let go."""
+    if change.let_go is not None:
+        return False
     is_own = change.author_id == member.editor_id
     return allows(member, OWN_TURN if is_own else ANY_TURN) and allows(member, change.act)
 

@@ -71,6 +71,7 @@ class Site(Removable):
     rules_asked: the rules, by name, that are a matter of taste and looked for here.
     led_on: the addresses, by key, at which the site's own server sends readers on to others, as
     was seen when it was fetched.
+    keeps_months: for so many months what was done can be taken back, 0 for always.
     daily: whether the site itself is looked at every morning; daily_from: when that was last begun,
     or set so. live_broke: how many of its hops
     led somewhere at an earlier look and lead nowhere now. feed_key: the secret part of its feed's
@@ -92,6 +93,7 @@ class Site(Removable):
     air = models.PositiveSmallIntegerField(default=style_lines.AIR)
     rules_asked = models.JSONField(default=list, blank=True)
     led_on = models.JSONField(default=dict, blank=True)
+    keeps_months = models.PositiveSmallIntegerField(default=0)
     daily = models.BooleanField(default=False)
     daily_from = models.DateTimeField(null=True, blank=True)
     live_broke = models.PositiveIntegerField(default=0)
@@ -231,12 +233,21 @@ class Here(models.Model):
         return f"{self.editor} on {self.page}"
 
 
+class WholeChanges(models.Manager["Change"]):
+    """What editors did, each for itself."""
+
+    def get_queryset(self) -> models.QuerySet[Change]:
+        """All but what stands for several."""
+        return super().get_queryset().exclude(act=Change.KEPT_AS_ONE)
+
+
 class Change(models.Model):
     """One act of an editor, on one page or many. message: what it did, in one line.
     effects: what it did beside writing texts (see `changes.effects`). section: the title of
     the section that all of it was done in, "" for none or several. act: which act it was, by
     its name in the table of acts; asked: what was asked of it. undone: when it was taken back,
-    None while it stands; undoer: who did that."""
+    None while it stands; undoer: who did that. let_go: the pages, by primary key, that it wrote,
+    where it is so old that it can't be taken back any more (see `changes.let_go`); else None."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="changes")
     author = models.ForeignKey(Editor, null=True, on_delete=models.SET_NULL)
@@ -248,6 +259,11 @@ class Change(models.Model):
     section = models.CharField(max_length=500, default="", blank=True)
     act = models.CharField(max_length=40, default="", blank=True)
     asked = models.JSONField(default=dict, blank=True)
+    let_go = models.JSONField(null=True, blank=True)
+
+    objects = WholeChanges()
+    everything = models.Manager()  # noqa: DJ012  (a manager too)
+    KEPT_AS_ONE = "kept-as-one"  # the act of the one that stands for all that were let go
 
     class Meta:
         ordering = ("-pk",)

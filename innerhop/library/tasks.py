@@ -6,9 +6,10 @@ from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
 from innerhop.library import removal, tidying
-from innerhop.library.changes import kept_small
+from innerhop.library.changes import kept_small, let_go
 from innerhop.library.jobs import running
 from innerhop.library.live import mornings
+from innerhop.library.models import Site
 
 _AGAIN = 2  # seconds, until a job is looked at that couldn't be taken up
 
@@ -44,4 +45,6 @@ def keep_small(timestamp: int) -> None:
     close_old_connections()
     tidying.tidy()
     removal.throw_away()
+    for site in Site.objects.all():
+        let_go.let_go(site)
     kept_small.thin()

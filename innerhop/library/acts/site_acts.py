@@ -17,6 +17,7 @@ SETTINGS = {
     "name": "its name", "language": "its language", "own_letters": "letters of IDs",
     "hop_form": "how hops are written", "air": "air below a header",
     "back_words": "words of ways back", "frame": "the frame of bodies",
+    "keeps_months": "how long changes can be taken back",
 }  # fmt: skip
 
 

@@ -18,6 +18,7 @@ from innerhop.library.acts.forms import (
     WholeField,
     YesField,
 )
+from innerhop.library.changes import let_go
 from innerhop.library.models import Membership
 
 
@@ -99,6 +100,9 @@ class Settings(SiteForm):
     own_letters = YesField()
     hop_form = ChoiceField(("", *FORMS), "")
     air = forms.IntegerField(required=False, min_value=0, max_value=style_lines.MOST_AIR)
+    keeps_months = forms.TypedChoiceField(
+        choices=[(str(one), str(one)) for one in let_go.CHOICES], coerce=int, required=False
+    )
     back_words = _TableField(required=False)
     frame = _TableField(required=False)
 

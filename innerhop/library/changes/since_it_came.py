@@ -24,7 +24,7 @@ def of_pages(pages: Sequence[Page]) -> list[tuple[PageText, list[Edit]]]:
     known = Revision.objects.filter(page__in=pages, number__gt=0)
     for revision in known.defer("content", "came").order_by("page", "number"):
         rows[revision.page_id].append(revision)
-    found = [_standing(rows[page.pk]) for page in pages]
+    found = [standing(rows[page.pk]) for page in pages]
     firsts = Revision.objects.in_bulk([first.pk for first, _ in found])
     return [
         (PageText(page, as_it_came(firsts[first.pk])), edits)
@@ -32,8 +32,9 @@ def of_pages(pages: Sequence[Page]) -> list[tuple[PageText, list[Edit]]]:
     ]
 
 
-def _standing(revisions: Sequence[Revision]) -> tuple[Revision, list[Edit]]:
-    """The revision that a page's text came in with, and the edits since that still stand."""
+def standing(revisions: Sequence[Revision]) -> tuple[Revision, list[Edit]]:
+    """The revision that a page's text came in with, and the edits since that still stand, of its
+    first ones up to any."""
     states: list[tuple[Revision, list[Edit]]] = []
     replaced: dict[int | None, int] = {}  # change: where its last revision is in `states`
     for revision in revisions:

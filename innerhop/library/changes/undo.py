@@ -28,6 +28,10 @@ class CannotUndo(Refusal):
     status = CONFLICT
 
 
+LET_GO = (
+    "This was done so long ago that it can’t be taken back any more: an owner of the site has said "
+    "for how long that is, in its settings."
+)
 _DONE_ALREADY = "That has been done already. Load the page again to see it as it is."
 
 
@@ -43,12 +47,12 @@ def redo(change: Change, editor: Editor | None = None) -> None:
 
 def next_to_undo(site: Site, author: Editor) -> Change | None:
     """The author's newest change that stands."""
-    return Change.objects.filter(site=site, author=author, undone=None).first()
+    return Change.objects.filter(site=site, author=author, undone=None, let_go__isnull=True).first()
 
 
 def next_to_redo(site: Site, author: Editor) -> Change | None:
     """The change the author undid last, unless they made a new one since."""
-    mine = Change.objects.filter(site=site, author=author)
+    mine = Change.objects.filter(site=site, author=author, let_go__isnull=True)
     last = mine.exclude(undone=None).order_by("-undone").first()
     if last is None or mine.filter(undone=None, made__gt=last.undone).exists():
         return None
@@ -109,6 +113,8 @@ def steps(change: Change, editor: Editor | None, *, undone: bool) -> Steps:
 
 
 def _require(change: Change, undone: bool) -> None:
+    if change.let_go is not None:
+        raise CannotUndo(LET_GO)
     if (change.undone is not None) == undone:
         raise CannotUndo(_DONE_ALREADY)
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from django.db.models import Exists, OuterRef, QuerySet
 
 from innerhop.core.refusals import Refusal
-from innerhop.library.changes.undo import Turned, pages_of
+from innerhop.library.changes.undo import LET_GO, Turned, pages_of
 from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Revision
 
@@ -25,6 +25,8 @@ class Ahead:
 
 def ahead(change: Change) -> Ahead:
     """What taking a change back would do, or making it again where it is undone."""
+    if change.let_go is not None:
+        return Ahead(since(change), LET_GO)
     turned = Turned(change, undone=change.undone is None)
     for page in pages_of(change)[:_MOST]:
         try:

@@ -183,6 +183,9 @@ def _of_change(change: Change) -> Entry:
     for one in change.written:  # type: ignore[attr-defined]
         first.setdefault(one.page_id, Written(one.page, one.places, one.is_whole))
     count: int = change.pages  # type: ignore[attr-defined]
+    if change.let_go is not None:
+        rows = Page.everything.filter(pk__in=change.let_go[:_FEW]).select_related("site")
+        first, count = {one.pk: Written(one) for one in rows}, len(change.let_go)
     return Entry(
         change, None, change.made, change.author, change.message, list(first.values()), count
     )
@@ -203,7 +206,8 @@ def _changes(site: Site, wanted: Wanted) -> QuerySet[Change]:
     own = Revision.objects.filter(change=OuterRef("pk"), number__gt=0)
     if wanted.page:
         effects = Q(effects__contains=[{"page": wanted.page}])
-        found = found.filter(effects | Exists(own.filter(page=wanted.page)))
+        let_go = Q(let_go__contains=[wanted.page])
+        found = found.filter(effects | let_go | Exists(own.filter(page=wanted.page)))
     if wanted.words:
         found = found.filter(_said(site, wanted.words, own))
     return found

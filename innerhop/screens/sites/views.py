@@ -19,7 +19,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library import doing, removal, sites
 from innerhop.library.acts import convert_and_move, site_acts, ways_acts
 from innerhop.library.acts.base import start_of
-from innerhop.library.changes import kept_small
+from innerhop.library.changes import kept_small, let_go
 from innerhop.library.models import Editor, Section, Site
 from innerhop.screens.access import editor_of, for_editors, number_asked
 
@@ -48,6 +48,11 @@ class SiteForm(forms.Form):
 _DEFAULT_FORMS = (address_forms.PATH, address_forms.RELATIVE, address_forms.ABSOLUTE)
 
 
+_KEEPS = [
+    (0, "Always"), (24, "Two years"), (12, "One year"), (6, "Half a year"), (3, "Three months")
+]  # fmt: skip
+
+
 class SettingsForm(forms.Form):
     """What a site is called, the language of its pages, and how its IDs are written."""
 
@@ -56,6 +61,9 @@ class SettingsForm(forms.Form):
     letters = forms.ChoiceField(choices=[("plain", "plain"), ("own", "own")])
     hop_form = forms.ChoiceField(
         required=False, choices=[("", "own"), *((form, form) for form in _DEFAULT_FORMS)]
+    )
+    keeps_months = forms.TypedChoiceField(
+        choices=_KEEPS, coerce=int, label="How long what was done can be taken back"
     )
     air = forms.IntegerField(
         min_value=0, max_value=style_lines.MOST_AIR, label="Air below a header that stays in view"
@@ -67,8 +75,9 @@ class SettingsForm(forms.Form):
 def settings(request: HttpRequest, site: Site) -> HttpResponse:
     """A site's settings, with what they mean for headings it has."""
     letters = "own" if site.own_letters else "plain"
-    now = {"name": site.name, "language": site.language, "letters": letters}
-    form = SettingsForm(request.POST or {**now, "hop_form": site.hop_form, "air": site.air})
+    now: dict[str, Any] = {"name": site.name, "language": site.language, "letters": letters}
+    now |= {"hop_form": site.hop_form, "air": site.air, "keeps_months": site.keeps_months}
+    form = SettingsForm(request.POST or now)
     if request.method == "POST" and form.is_valid():
         try:
             doing.do(editor_of(request), "settings", site, _wanted(site, form, request.POST))
@@ -81,6 +90,7 @@ def settings(request: HttpRequest, site: Site) -> HttpResponse:
     context = {
         "form": form,
         "size": kept_small.size(site),
+        "keeps": _keeps(site),
         "who_owns": doing.who_may(site, "settings"),
         "examples": _examples(site),
         "languages": _languages(site),
@@ -100,11 +110,17 @@ def _wanted(site: Site, form: SettingsForm, sent: QueryDict) -> dict[str, Any]:
     """The settings as they are to be, by field."""
     kept = form.cleaned_data
     words = {tag: sent.get(f"back-{tag}", "") for tag in ways_acts.languages_of(site)}
-    wanted = {name: kept[name] for name in ("name", "language", "hop_form", "air")}
+    wanted = {name: kept[name] for name in ("name", "language", "hop_form", "air", "keeps_months")}
     wanted |= {"own_letters": kept["letters"] == "own", "back_words": sites.back_words(words)}
     if "frame-shown" in sent:  # a site without such pages is not asked
         wanted["frame"] = _frame(site, sent) if "frame-on" in sent else {}
     return wanted
+
+
+def _keeps(site: Site) -> list[tuple[str, str, int]]:
+    """For how long what was done can be taken back: each with how much is older than that."""
+    return [(str(months), said, let_go.older(site, let_go.limit(months)).count() if months else 0)
+            for months, said in _KEEPS]  # fmt: skip
 
 
 def _frame(site: Site, sent: QueryDict) -> dict[str, object]:
