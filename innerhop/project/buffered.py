@@ -40,11 +40,13 @@ class Channel(HTTPChannel):  # type: ignore[misc]
     def received(self, data: bytes) -> Any:
         """Takes what was sent."""
         if self.request is None:
-            self.begun = time.time()
+            self.begun = time.monotonic()
         return super().received(data)
 
     def is_too_slow(self, now: float) -> bool:
-        """Whether a request has been coming for too long. As Apache's mod_reqtimeout has it:
+        """Whether a request has been coming for too long, as Apache's mod_reqtimeout tells it.
+        now: of a clock that nobody sets.
+
         https://httpd.apache.org/docs/2.4/mod/mod_reqtimeout.html"""
         request = self.request
         if request is None:
@@ -64,7 +66,7 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
         """Every other second."""
         super().maintenance(now)
         for channel in self.active_channels.values():
-            if channel.is_too_slow(now):
+            if channel.is_too_slow(time.monotonic()):
                 channel.will_close = True
 
 

@@ -18,7 +18,8 @@ from innerhop.library.bring_in import bring_ins, many
 from innerhop.library.jobs import acting, jobs, kinds, running
 from innerhop.library.jobs.kinds import Kind, Outcome
 from innerhop.library.jobs.running import Work
-from innerhop.library.models import Change, Editor, Job, Page, Site, Staged
+from innerhop.library.models import Change, Editor, Job, Membership, Page, Site, Staged
+from innerhop.library.people.presence import say_here
 from innerhop.library.removal import remove
 from innerhop.library.steps import finished
 from tests.library.test_bring_ins import zipped
@@ -147,6 +148,25 @@ def test_what_nobody_works_on_any_more_is_taken_up(site: Site, editor: Editor) -
     Job.objects.filter(pk=job.pk).update(beat=timezone.now() - running.LOST - timedelta(seconds=1))
     assert running.lost() == [job.pk]
     assert ended(job).state == State.DONE
+
+
+@pytest.mark.usefixtures("trial")
+@pytest.mark.parametrize("hours", [-3, 3])
+def test_a_machine_whose_clock_is_wrong_takes_no_job_of_another(
+    site: Site, editor: Editor, hours: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    job, other = begun(site, editor), begun(site, editor)
+    assert running.claim(job.pk) is not None
+    wrong = timezone.now() + timedelta(hours=hours)
+    monkeypatch.setattr(timezone, "now", lambda: wrong)
+    assert running.lost() == []
+    assert not running.is_to_be_run(job.pk)
+    assert [running.claim(one.pk) for one in (job, other)] == [None, None]
+    here = Membership.objects.create(site=site, editor=Editor.objects.create_user("jo")).editor
+    page = site.pages.first()
+    assert page is not None
+    say_here(page, here, "")
+    assert [one.editor for one in say_here(page, editor, "")] == [here]
 
 
 def test_who_lost_a_job_does_not_end_it_nor_what_it_did(

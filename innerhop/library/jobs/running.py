@@ -9,11 +9,12 @@ import secrets
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import datetime, timedelta
+from datetime import timedelta
 
 from django.conf import settings
 from django.db import connection, transaction
 from django.db.models import Q, QuerySet
+from django.db.models.functions import Now
 from django.utils import timezone
 
 from innerhop.core.refusals import Refusal
@@ -88,7 +89,7 @@ class Work:
         try:
             while not self.over.wait(BEAT):
                 told = {"done": self.done, "total": self.total, "said": self.said}
-                if not own.update(beat=timezone.now(), **told) or own.filter(stop=True).exists():
+                if not own.update(beat=Now(), **told) or own.filter(stop=True).exists():
                     self.stop.set()
         except Exception:  # the database is gone: another one takes it up
             self.stop.set()
@@ -106,36 +107,37 @@ def claim(pk: int) -> Job | None:
     """Take a job up, unless another one works on it, or on another job of its site."""
     with transaction.atomic():
         job = Job.objects.select_for_update(of=("self",)).select_related("site", "editor")
-        found = job.filter(_free(timezone.now()), pk=pk).first()
+        found = job.filter(_free(), pk=pk).first()
         if found is None:
             return None
         Site.everything.select_for_update(no_key=True).get(pk=found.site_id)
         if _others(found).exists():
             return None
         found.state, found.runner = Job.State.RUNS, secrets.token_hex(8)
-        found.beat = timezone.now()
+        found.beat = Now()
         found.save(update_fields=["state", "runner", "beat"])
     return found
 
 
-def _free(now: datetime) -> Q:
-    """Jobs that nobody works on and that are to be worked on."""
-    return Q(state=Job.State.WAITS) | Q(state=Job.State.RUNS, beat__lt=now - LOST)
+def _free() -> Q:
+    """Jobs that nobody works on and that are to be worked on. Time is the database's: clocks of
+    machines differ, and jump."""
+    return Q(state=Job.State.WAITS) | Q(state=Job.State.RUNS, beat__lt=Now() - LOST)
 
 
 def _others(job: Job) -> QuerySet[Job]:
     at_work = Job.objects.filter(site=job.site, state=Job.State.RUNS).exclude(pk=job.pk)
-    return at_work.filter(beat__gte=timezone.now() - LOST)
+    return at_work.filter(beat__gte=Now() - LOST)
 
 
 def is_to_be_run(pk: int) -> bool:
     """Whether a job is to be worked on, and nobody does."""
-    return Job.objects.filter(_free(timezone.now()), pk=pk).exists()
+    return Job.objects.filter(_free(), pk=pk).exists()
 
 
 def lost() -> list[int]:
     """The jobs, by primary key, whose worker is gone."""
-    gone = Job.objects.filter(state=Job.State.RUNS, beat__lt=timezone.now() - LOST)
+    gone = Job.objects.filter(state=Job.State.RUNS, beat__lt=Now() - LOST)
     return list(gone.values_list("pk", flat=True))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 
 from django.db.models import Q
-from django.utils import timezone
+from django.db.models.functions import Now
 
 from innerhop.library.models import Change, Editor, Here, Page
 
@@ -15,10 +15,10 @@ _KEPT = timedelta(hours=1)
 
 def say_here(page: Page, editor: Editor, where: str) -> list[Here]:
     """Somebody is on a page, at a section of that title or at none; the others who are."""
-    now = timezone.now()
-    Here.objects.update_or_create(page=page, editor=editor, defaults={"where": where, "at": now})
-    Here.objects.filter(page=page, at__lt=now - _KEPT).delete()
-    others = Here.objects.filter(page=page, at__gt=now - _FADES).exclude(editor=editor)
+    # The database's clock: those of the machines that serve several people differ.
+    Here.objects.update_or_create(page=page, editor=editor, defaults={"where": where, "at": Now()})
+    Here.objects.filter(page=page, at__lt=Now() - _KEPT).delete()
+    others = Here.objects.filter(page=page, at__gt=Now() - _FADES).exclude(editor=editor)
     return list(others.select_related("editor").order_by("pk"))
 
 
