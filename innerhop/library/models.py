@@ -93,7 +93,7 @@ class Site(Removable):
     air = models.PositiveSmallIntegerField(default=style_lines.AIR)
     rules_asked = models.JSONField(default=list, blank=True)
     led_on = models.JSONField(default=dict, blank=True)
-    keeps_months = models.PositiveSmallIntegerField(default=0)
+    keeps_months = models.PositiveSmallIntegerField(default=0, db_default=0)
     daily = models.BooleanField(default=False)
     daily_from = models.DateTimeField(null=True, blank=True)
     live_broke = models.PositiveIntegerField(default=0)

@@ -3,6 +3,7 @@ it. Exits with 1 when anything is.
 
     bin/endure
     bin/endure --saves 100 --kills 2
+    bin/endure --disk 400    (root, on a machine that lets it mount one)
 """
 
 import argparse
@@ -15,9 +16,10 @@ from tests.endurance.machines import cluster
 reader = argparse.ArgumentParser(prog="bin/endure", description=__doc__)
 reader.add_argument("--saves", type=int, default=1_000)
 reader.add_argument("--kills", type=int, default=20)
+reader.add_argument("--disk", type=int, default=0, help="MB of a disk of the database's own")
 asked = reader.parse_args()
 bad = 0
-with cluster() as server:
+with cluster(asked.disk) as server:
     os.environ["DATABASE_URL"] = server.url
     import django
 
@@ -33,6 +35,9 @@ with cluster() as server:
         (f"{asked.kills} workers killed", lambda: trials.lose_workers(asked.kills)),
         (f"the database killed {asked.kills} times",
          lambda: trials.lose_database(server, asked.kills)),
+        (f"{asked.kills} migrations", lambda: trials.migrate(asked.kills)),
+        *([(f"no room {asked.kills} times", lambda: trials.fill_disk(server, asked.kills))]
+          if asked.disk else ()),
     ):  # fmt: skip
         fresh_database("endure", like="empty")
         begin = time.monotonic()

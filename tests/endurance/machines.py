@@ -15,15 +15,32 @@ from pathlib import Path
 
 
 @contextlib.contextmanager
-def cluster() -> Iterator[PostgreSQL]:
-    """A PostgreSQL for one trial, which may be killed."""
+def cluster(disk: int = 0) -> Iterator[PostgreSQL]:
+    """A PostgreSQL for one trial, which may be killed. disk: MB of a disk of its own; 0 for none,
+    which needs root."""
     with tempfile.TemporaryDirectory(prefix="endure-", dir="/var/tmp") as folder:
+        if disk:
+            options = ["-o", f"size={disk}m", "tmpfs", folder]
+            subprocess.run(["mount", "-t", "tmpfs", *options], check=True)
         server = PostgreSQL(Path(folder))
-        server.make()
         try:
+            server.make()
             yield server
         finally:
-            server.control("stop", "--mode=immediate")
+            with contextlib.suppress(subprocess.CalledProcessError):  # it is down already
+                server.control("stop", "--mode=immediate")
+            if disk:
+                subprocess.run(["umount", folder], check=True)
+
+
+def may_mount() -> bool:
+    """Whether this machine lets its user have a disk for a trial."""
+    with tempfile.TemporaryDirectory() as folder:
+        mount = ["mount", "-t", "tmpfs", "-o", "size=1m", "tmpfs", folder]
+        if os.getuid() != 0 or subprocess.run(mount, check=False, capture_output=True).returncode:
+            return False
+        subprocess.run(["umount", folder], check=True)
+        return True
 
 
 class PostgreSQL:
@@ -64,6 +81,22 @@ class PostgreSQL:
         # Whoever should note its end may be slow, and a new one would think it runs.
         (self.data / "postmaster.pid").unlink(missing_ok=True)
         self.control("start")
+
+    def fill(self, seconds: float) -> None:
+        """Leave no room on its disk for a while, then as much as before; it is started again
+        where it ended, as its unit does."""
+        heap = self.folder / "heap"
+        with contextlib.suppress(OSError), heap.open("wb", buffering=0) as file:
+            for size in (1024 * 1024, 4096):
+                with contextlib.suppress(OSError):
+                    while True:
+                        file.write(b"x" * size)
+        time.sleep(seconds)
+        heap.unlink()
+        time.sleep(0.5)
+        if not self._processes():
+            (self.data / "postmaster.pid").unlink(missing_ok=True)
+            self.control("start")
 
     def _processes(self) -> list[int]:
         """All of the server: each works in its folder."""

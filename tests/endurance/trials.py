@@ -14,11 +14,13 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from http.client import HTTPConnection, HTTPException
 
+from django.db import connection, transaction
+
 from innerhop.library import sites
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.index import index
 from innerhop.library.index.texts import current
-from innerhop.library.models import Editor, Mark, Revision, Site
+from innerhop.library.models import Change, Editor, Mark, Page, Revision, Site
 from innerhop.practice.serving import serve_process
 from tests.endurance.machines import PostgreSQL, kill_worker
 from tests.sessions import cookie_of
@@ -177,6 +179,26 @@ def lose_workers(kills: int) -> Trial:
 def lose_database(server: PostgreSQL, kills: int) -> Trial:
     """The same while the database server is killed and started again."""
     return _trial(10**9, kills, lambda master: server.kill())
+
+
+def fill_disk(server: PostgreSQL, times: int) -> Trial:
+    """The same while there is no room on the database's disk, now and then."""
+    return _trial(10**9, times, lambda master: server.fill(1.5))
+
+
+def migrate(times: int) -> Trial:
+    """The same while a new version's migrations add what it needs to the busiest tables."""
+    turns = itertools.count()
+
+    def add() -> None:
+        nth = next(turns)
+        with transaction.atomic(), connection.cursor() as cursor:
+            for model in (Page, Change, Revision, Mark):
+                table = model._meta.db_table
+                cursor.execute(f"alter table {table} add column trial{nth} integer default 0")
+                cursor.execute(f"create index on {table} (trial{nth})")
+
+    return _trial(10**9, times, lambda master: add())
 
 
 def _trial(saves: int, kills: int, disturb: Callable[[int], None]) -> Trial:
