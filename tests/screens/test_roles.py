@@ -2,20 +2,26 @@
 
 from __future__ import annotations
 
+import json
+import os
+import random
 import re
+from collections import Counter
 
 import pytest
 from django.test import Client
 from django.urls import NoReverseMatch, reverse
 
-from innerhop.library import doing
+from innerhop.library import doing, sites
 from innerhop.library.acts.table import ACTS, SITE_ACTS
 from innerhop.library.changes import undo
 from innerhop.library.changes.effect_kinds import NobodyOwns
 from innerhop.library.models import BringIn, Change, Editor, Job, Membership, SetAside, Site
 from innerhop.screens.urls import urlpatterns
 from innerhop.visitor import passes
+from tests.library.test_any_acts import sent as some_act
 from tests.screens.test_history import marked, member, signed_in
+from tests.screens.test_hostile_input import REQUESTS, bodies
 
 pytestmark = pytest.mark.django_db
 ROLE = Membership.Role
@@ -212,3 +218,56 @@ def test_pages_are_taken_out_by_who_may(site: Site, editor: Editor) -> None:
     shown = client.get(f"/{site.slug}/hand-over/").content.decode()
     assert "site.zip" not in shown
     assert "On this site, that is for Demo to do." in shown
+
+
+def texts(site: Site) -> list[tuple[object, ...]]:
+    """What an act could make another: texts, addresses, and what is kept of pages."""
+    return sorted(site.pages.values_list("pk", "path", "revision", "kept_for"))
+
+
+def test_whatever_anybody_asks_at_random(site: Site, editor: Editor) -> None:
+    """Owners, editors, readers, others' editors and those who were let out, all acts of the table,
+    of pages that are kept for one among them, and undo: what nobody may is not done, and said."""
+    seed = int(os.environ.get("FUZZ_SEED", random.randrange(10**6)))
+    print(f"FUZZ_SEED={seed}")
+    chance = random.Random(seed)
+    jo, ada = member(site, "jo"), member(site, "ada", ROLE.READER)
+    out = Editor.objects.create_user("out")
+    other = sites.create("Other", "other.example", "en", Editor.objects.create_user("other"))
+    people = {"owner": editor, "editor": jo, "reader": ada, "out": out,
+              "other": other.editors.get()}  # fmt: skip
+    clients = {role: signed_in(one) for role, one in people.items()}
+    page = site.pages.get(path="/about/")
+    kim = member(site, "kim")
+    odd_ones = bodies(chance, [page.pk, *range(0, 40, 3)])
+    answers: Counter[tuple[str, int]] = Counter()
+    for _ in range(REQUESTS // 4):
+        role, name = chance.choice(list(people)), chance.choice([*ACTS, "undo", "redo"])
+        if not site.pages.get(pk=page.pk).kept_for:  # or taken back
+            doing.do(editor, "keep-page", site, {"page": page.pk, "editors": [kim.pk]})
+        one = chance.choice([page, page, page, *site.pages.select_related("site")])
+        is_act = name in ACTS
+        more = [name] if is_act else []
+        url = reverse("act" if is_act else name, args=[site.slug, one.pk, *more])
+        sent = some_act(chance, one, name) | {"revision": one.revision}
+        body = json.dumps(sent).encode() if chance.random() < 0.8 else next(odd_ones)
+        before = kept(site), texts(site)
+        answer = clients[role].post(url, body, "application/json",
+                                    headers={"accept": "application/json"})  # fmt: skip
+        about = (seed, role, url, body[:300], answer.status_code)
+        done = b"".join(answer) if answer.streaming else answer.content
+        answers[role, answer.status_code] += 1
+        if role in ("out", "other"):
+            assert answer.status_code == 404, about
+        elif role == "reader":
+            assert answer.status_code == 403, about
+        else:
+            assert answer.status_code in (200, 403, 404, 409, 422), about
+        if role not in ("owner", "editor") or answer.status_code != 200:
+            assert (kept(site), texts(site)) == before, about
+        if role == "editor":  # whatever is done on others, a page that is kept is as it was
+            was, now = (next(row for row in some if row[0] == page.pk)
+                        for some in (before[1], texts(site)))  # fmt: skip
+            assert now == was, (about, done[:300])
+    assert answers["owner", 200] > 0 < answers["editor", 200]
+    assert answers["editor", 403] > 0, "of the page that is kept"
