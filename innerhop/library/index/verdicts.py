@@ -15,6 +15,7 @@ from innerhop.core.addresses import text_directives
 from innerhop.core.addresses.fragments import (
     Targets,
     encode,
+    id_of,
     percent_decode,
     without_directive,
 )
@@ -194,10 +195,9 @@ def renew_after(
     changed = renew(site, Link.objects.filter(affected))
     own_keys = {page.pk for page in pages}
     count_broken(changed | own_keys)
-    elsewhere = Q(fragment__in=asked) | Q(fragment__contains="%")  # which may be written in codes
     few = other_ids.fit(found)
     wholly = Q(key__in={delta.page.key for delta in found} - {delta.page.key for delta in few})
-    starts = _broken_on(site, wholly | elsewhere)
+    starts = {*_broken_on(site, wholly | Q(fragment__in=asked)), *_asking_in_codes(site, values)}
     meant = _told_of(site, own_keys, OF_MEANT_PAGES) if values else ()
     anew = {*changed, *left, *told, *starts, *meant}
     of_marks = {delta.page.pk for delta in few} - anew - foreseen.keys()
@@ -236,6 +236,15 @@ def _broken_on(site: Site, which: Q) -> Iterable[int]:
     """The pages, by primary key, on which these broken hops start."""
     rows = Link.objects.broken().filter(which, site=site)
     return rows.values_list("page_id", flat=True).distinct().order_by()
+
+
+def _asking_in_codes(site: Site, values: Collection[str]) -> set[int]:
+    """The pages, by primary key, with broken hops that ask for one of these values in codes."""
+    if not values:
+        return set()
+    coded = Link.objects.broken().filter(site=site, fragment__contains="%")
+    rows = coded.values_list("page_id", "fragment")
+    return {page for page, fragment in rows if id_of(fragment) in values}
 
 
 def insert_judged(site: Site, made: Sequence[tuple[Page, Row]]) -> set[int]:
