@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from functools import partial
 from itertools import groupby
 from operator import itemgetter
-from typing import Any, NamedTuple
+from typing import Any
 
 from django.db import connection, transaction
 from django.db.models import QuerySet
@@ -20,12 +20,10 @@ from innerhop.core.facts.sections import Section as SectionRow
 from innerhop.core.findings import ends, look
 from innerhop.core.findings.found import Found, JudgedLink, PageRows, Rule
 from innerhop.core.findings.traits import Trait as TraitRow
-from innerhop.core.menus import item_rows
-from innerhop.core.menus.menus import BESIDE
 from innerhop.core.site.hops import BROKEN, NO_ID
 from innerhop.core.site.page_rows import MarkRow
 from innerhop.core.widths import ALL, LAPTOP
-from innerhop.library.index.rows import COLUMNS, Row, kept
+from innerhop.library.index.rows import COLUMNS, VERDICT, MenuRow, Row, kept
 from innerhop.library.index.stored_site import StoredSite
 from innerhop.library.models import (
     Finding,
@@ -43,9 +41,8 @@ from innerhop.library.models import (
 _AT_ONCE = 200  # pages whose rows are held
 _LONGEST = 300
 _WORDS = 200
-_JUDGED = ("kind", "end_page_id", "end", "why", "opens")
 _COMMON = [one.width for one in ALL]
-OF_LINKS = (*COLUMNS[Link], *_JUDGED)  # the columns of a `JudgedLink`
+OF_LINKS = (*COLUMNS[Link], *VERDICT)  # the columns of a `JudgedLink`
 
 
 def renew(site: Site, keys: Collection[int]) -> None:
@@ -163,7 +160,7 @@ def found_on(
     which look at pages as a whole."""
     stored = StoredSite(site, pages)
     marks = rows_of(Mark.objects.all(), pages, MarkRow)
-    links = rows_of(Link.objects.all(), pages, JudgedLink, more=_JUDGED)
+    links = rows_of(Link.objects.all(), pages, JudgedLink, more=VERDICT)
     sections = rows_of(Section.objects.all(), pages, SectionRow)
     traits = rows_of(Trait.objects.all(), pages, TraitRow)
     menus = rows_of(Menu.objects.all(), pages, MenuRow)
@@ -215,7 +212,7 @@ def of_hops(
 
 def of_ends(stored: StoredSite, pages: Sequence[Page]) -> dict[int, list[Found]]:
     """The same for the rules that ask where links lead."""
-    links = rows_of(Link.objects.that_ends_tell_of(pages), pages, JudgedLink, more=_JUDGED)
+    links = rows_of(Link.objects.that_ends_tell_of(pages), pages, JudgedLink, more=VERDICT)
     _at_hand(stored, links)
     return {page.pk: look.of_ends(as_seen(page, links=links[page.pk]), stored) for page in pages}
 
@@ -228,25 +225,6 @@ def _at_hand(stored: StoredSite, links: Mapping[int, Sequence[JudgedLink]]) -> N
     asked = {(link.end_page, ends.asked_for(link)) for link in to_no_id}
     stored.at_hand_having({id_ for _, id_ in asked})
     stored.at_hand_words({(page, id_) for page, id_ in asked if id_ and page is not None})
-
-
-class MenuRow(NamedTuple):
-    """A menu, as the index has it."""
-
-    number: int
-    last: int
-    region: str
-    name: str
-    lit: bool
-    digest: str
-    items: str
-
-    @property
-    def labels(self) -> list[tuple[int, str]]:
-        """The words of its items, with the number of each; none of a list beside the content."""
-        if self.region == BESIDE:
-            return []
-        return [(self.number + one.number, one.label) for one in item_rows.from_text(self.items)]
 
 
 def as_seen(page: Page, **rows: Any) -> PageRows:

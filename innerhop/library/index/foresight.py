@@ -37,7 +37,7 @@ from innerhop.core.site import guesses, hops
 from innerhop.core.site.page_rows import MarkRow
 from innerhop.library.index import findings
 from innerhop.library.index.other_ids import OF_MARKS, TOLD_OF_MARKS
-from innerhop.library.index.rows import Rows
+from innerhop.library.index.rows import MenuRow, Rows
 from innerhop.library.index.store import Delta
 from innerhop.library.index.stored_site import StoredSite
 from innerhop.library.models import Finding, Link, Mark, Menu, Page, Section, Site, Trait
@@ -126,7 +126,7 @@ def _foreseen(subjects: Sequence[Subject], *, is_whole: bool) -> dict[int, Fores
     marks, sections = _after(Mark, subjects, MarkRow), _after(Section, subjects, SectionRow)
     traits = _after(Trait, subjects, TraitRow)
     links = _after(Link, subjects, _unjudged) if is_whole else {}
-    menus = _after(Menu, subjects, findings.MenuRow) if is_whole else {}
+    menus = _after(Menu, subjects, MenuRow) if is_whole else {}
     found = {}
     for page in pages:
         key = page.pk

@@ -11,6 +11,7 @@ from bisect import bisect_right
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 from django.db.models import Model
 
@@ -34,9 +35,10 @@ from innerhop.core.facts.styled_lines import styled_lines
 from innerhop.core.findings.link_traits import is_nowhere
 from innerhop.core.menus import menus
 from innerhop.core.site import page_rows
+from innerhop.core.site.page_rows import MarkRow
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
-from innerhop.library.index.rows import COLUMNS, Row, Rows, kept, kept_link, menu_row
+from innerhop.library.index.rows import COLUMNS, KINDS, Row, Rows, kept, kept_link, menu_row
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Mark, Menu, Page, Region, Section
@@ -159,11 +161,15 @@ def deltas(touches: Sequence[Touch]) -> list[tuple[Delta, int]]:
             for plan in plans]  # fmt: skip
 
 
-def _fetched(model: type[Model], plans: Sequence[_Rows]) -> dict[int, list[Row]]:
-    """The rows there are of what is touched, with their primary keys, by page."""
+# Rows that there are: each with its primary key, and by name.
+There = list[tuple[int, Any]]
+
+
+def _fetched(model: type[Model], plans: Sequence[_Rows]) -> dict[int, There]:
+    """The rows there are of what is touched, by page."""
     numbers = {plan.page.pk: plan.numbers(model) for plan in plans}
     every = set().union(*numbers.values())
-    found: dict[int, list[Row]] = {}
+    found: dict[int, There] = {}
     if not every:
         return found
     # Of all these pages all these numbers, and then each page's own: naming each pair
@@ -173,10 +179,11 @@ def _fetched(model: type[Model], plans: Sequence[_Rows]) -> dict[int, list[Row]]
         rows = rows.filter(number__lte=max(every), last__gte=min(every))
     else:
         rows = rows.filter(number__in=every)
-    for page, *row in rows.values_list("page_id", "pk", *COLUMNS[model]):
-        first, last = row[1], row[2] if model in (Region, Menu) else row[1]
-        if any(first <= number <= last for number in numbers[page]):
-            found.setdefault(page, []).append(tuple(row))
+    for page, pk, *values in rows.values_list("page_id", "pk", *COLUMNS[model]):
+        row = KINDS[model](*values)
+        last = row.last if model in (Region, Menu) else row.number
+        if any(row.number <= number <= last for number in numbers[page]):
+            found.setdefault(page, []).append((pk, row))
     return found
 
 
@@ -212,9 +219,10 @@ class _Rows:
         """The elements whose rows, or around which regions, may be others now."""
         return self.headings if model is Section else self.one.numbers
 
-    def delta(self, there: dict[type[Model], list[Row]]) -> tuple[Delta, int]:
+    def delta(self, there: dict[type[Model], There]) -> tuple[Delta, int]:
+        headings = [row for _, row in there[Section]]
         wanted: Rows = {
-            Section: [(*row[1:5], kept(self.headings[row[1]]), *row[6:]) for row in there[Section]],
+            Section: [row._replace(mark=kept(self.headings[row.number])) for row in headings],
             Mark: list(self._mark_rows()),
             Link: list(self._link_rows(there[Link])),
             Region: list(self._region_rows(there[Region])),
@@ -225,15 +233,15 @@ class _Rows:
         for model, rows in wanted.items():
             left = list(rows)
             gone[model] = []
-            for pk, *row in there[model]:
-                if tuple(row) in left:
-                    left.remove(tuple(row))
+            for pk, row in there[model]:
+                if row in left:
+                    left.remove(row)
                 else:
                     gone[model].append(pk)
             made[model] = left
-        dropped = {row[3] for row in there[Mark] if row[0] in set(gone[Mark])}
-        more = sum(bool(self.headings[row[1]]) - bool(row[5]) for row in there[Section])
-        values = dropped | {row[2] for row in made[Mark]}
+        dropped = {row.value for pk, row in there[Mark] if pk in set(gone[Mark])}
+        more = sum(bool(self.headings[row.number]) - bool(row.mark) for row in headings)
+        values = dropped | {MarkRow(*row).value for row in made[Mark]}
         return Delta(self.page, (), gone, made, values), more
 
     def _mark_rows(self) -> Iterable[Row]:
@@ -241,13 +249,12 @@ class _Rows:
         for number in self.one.numbers:
             id_, tag = self.new.attr(number, "id"), self.new.reading.tag(number)
             if id_:
-                empty, called = (
-                    is_marker(self.new, number),
-                    kept(page_rows.called_by(self.new, number, tag)),
-                )
-                yield number, "id", kept(id_), tag[:60], empty, shut.get(number, ""), called
+                empty = is_marker(self.new, number)
+                called = kept(page_rows.called_by(self.new, number, tag))
+                state = shut.get(number, "")
+                yield MarkRow(number, "id", kept(id_), tag[:60], empty, state, called)
 
-    def _link_rows(self, there: Sequence[Row]) -> Iterable[Row]:
+    def _link_rows(self, there: There) -> Iterable[Row]:
         """A link's words and region stay; where an element becomes a link, or is none any
         more, the page is read whole (see `touch`)."""
         site, ends = self.page.site, LinkEnds(self.page.address, self.page.base_href)
@@ -257,26 +264,27 @@ class _Rows:
         style = page_rows.AddressStyle(
             urls.origin_of(site.address), site.loose_addresses, site.led_on
         )
-        for _, number, _, text, region, *_rest in there:
-            href = self.new.attr(number, "href") or ""
-            target = self.new.attr(number, "target") or base_target
-            told = (number, href, text, region, target, False)
+        for _, row in there:
+            href = self.new.attr(row.number, "href") or ""
+            target = self.new.attr(row.number, "target") or base_target
+            told = (row.number, href, row.text, row.region, target, False)
             yield kept_link(page_rows.link_row(style, ends, told))
 
-    def _region_rows(self, there: Sequence[Row]) -> Iterable[Row]:
+    def _region_rows(self, there: There) -> Iterable[Row]:
         resolve = LinkEnds(self.page.address, self.page.base_href).resolve
-        for _, number, last, kind, _ in there:
-            digest = shared_parts.digest_of(self.new, number, last, resolve)
+        for _, row in there:
+            digest = shared_parts.digest_of(self.new, row.number, row.last, resolve)
             if digest:
-                yield number, last, kind, digest
+                yield row._replace(digest=digest)
 
-    def _menu_rows(self, there: Sequence[Row]) -> Iterable[Row]:
+    def _menu_rows(self, there: There) -> Iterable[Row]:
         """Only where its links lead, and what it says of the open page, can be another."""
         resolve = LinkEnds(self.page.address, self.page.base_href).resolve
-        for _, number, last, region, name, *_rest in there:
-            menu = self._menu_at(number)
+        for _, row in there:
+            menu = self._menu_at(row.number)
             if menu is not None:
-                yield menu_row(menu._replace(last=last, region=region, name=name), resolve)
+                same = {name: getattr(row, name) for name in ("last", "region", "name")}
+                yield menu_row(menu._replace(**same), resolve)
 
     def _menu_at(self, number: int) -> menus.Menu | None:
         place = menus.Place(number, self.new.last_inside(number), "")

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db.models import Model
 
+from innerhop.core.facts.sections import Section as SectionRow
+from innerhop.core.facts.shared_parts import Region as RegionRow
 from innerhop.core.findings import traits
+from innerhop.core.findings.traits import Trait as TraitRow
 from innerhop.core.menus import item_rows, menus
 from innerhop.core.site import page_rows
+from innerhop.core.site.page_rows import LinkRow, MarkRow
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Link, Mark, Menu, Page, Region, Section, Trait
 
@@ -22,15 +26,41 @@ VERSION = 17
 Row = tuple[Any, ...]  # the columns of a kind, in their order
 Rows = dict[type[Model], list[Row]]
 
-# What rows say of a page. `number` comes first, and moves when elements come and go.
+
+class MenuRow(NamedTuple):
+    """A menu, as the index has it."""
+
+    number: int
+    last: int
+    region: str
+    name: str
+    lit: bool
+    digest: str
+    items: str
+
+    @property
+    def labels(self) -> list[tuple[int, str]]:
+        """The words of its items, with the number of each; none of a list beside the content."""
+        if self.region == menus.BESIDE:
+            return []
+        return [(self.number + one.number, one.label) for one in item_rows.from_text(self.items)]
+
+
+# What rows say of a page, by the class of each kind: its fields are the columns. `number` comes
+# first, and moves when elements come and go. Where there may be a hundred thousand, plain tuples
+# of the same order stand for them.
+KINDS: dict[type[Model], Callable[..., Any]] = {
+    Section: SectionRow, Mark: MarkRow, Link: LinkRow, Region: RegionRow, Menu: MenuRow,
+    Trait: TraitRow,
+}  # fmt: skip
 COLUMNS: dict[type[Model], tuple[str, ...]] = {
-    Section: ("number", "level", "depth", "title", "mark", "words"),
-    Mark: ("number", "attribute", "value", "tag", "empty", "closed", "words"),
-    Link: ("number", "href", "text", "region", "key", "fragment", "new_tab", "permalink"),
-    Region: ("number", "last", "kind", "digest"),
-    Menu: ("number", "last", "region", "name", "lit", "digest", "items"),
-    Trait: ("number", "kind", "told"),
+    model: kind._fields  # type: ignore[attr-defined]
+    for model, kind in KINDS.items()
 }
+
+
+# The columns of what becomes of a link's readers, in the order of `hops.Verdict`.
+VERDICT = ("kind", "end_page_id", "end", "why", "opens")
 
 
 def describe(page: Page, text: PageText) -> None:
@@ -77,8 +107,7 @@ def rows_of(text: PageText) -> Rows:
 
 def _sections(text: PageText) -> Iterable[Row]:
     for one in text.sections:
-        title, mark = kept(one.title)[:TITLE_LENGTH], kept(one.mark)
-        yield one.number, one.level, one.depth, title, mark, one.words
+        yield one._replace(title=kept(one.title)[:TITLE_LENGTH], mark=kept(one.mark))
 
 
 def _marks(text: PageText) -> Iterable[Row]:
@@ -90,15 +119,14 @@ def _links(text: PageText) -> Iterable[Row]:
     return map(kept_link, page_rows.link_rows(text))
 
 
-def kept_link(row: page_rows.LinkRow) -> Row:
+def kept_link(row: LinkRow) -> LinkRow:
     """The row of a link as it can be kept."""
-    number, href, words, *more = row
-    return number, kept(href), kept(words), *more
+    return row._replace(href=kept(row.href), text=kept(row.text))
 
 
 def _traits(text: PageText) -> Iterable[Row]:
-    for number, kind, told in traits.find(text):
-        yield number, kind, kept(told)[:_TRAIT_LENGTH]
+    for one in traits.find(text):
+        yield one._replace(told=kept(one.told)[:_TRAIT_LENGTH])
 
 
 def _regions(text: PageText) -> Iterable[Row]:
@@ -111,12 +139,12 @@ def _menus(text: PageText) -> Iterable[Row]:
     return (menu_row(one, text.ends.resolve) for one in text.menus)
 
 
-def menu_row(menu: menus.Menu, resolve: item_rows.Resolve) -> Row:
+def menu_row(menu: menus.Menu, resolve: item_rows.Resolve) -> MenuRow:
     """The row of a menu. resolve: what reads an address on its page."""
     items = item_rows.rows(menu, resolve, resolve(""))
     name = kept(menu.name)[:_NAME_LENGTH]
     digest, told = item_rows.digest(items), kept(item_rows.to_text(items))
-    return menu.number, menu.last, menu.region, name, menu.lit, digest, told
+    return MenuRow(menu.number, menu.last, menu.region, name, menu.lit, digest, told)
 
 
 _MAKERS: dict[type[Model], Callable[[PageText], Iterable[Row]]] = {

@@ -17,10 +17,11 @@ from django.db import connection
 from django.db.models import Model
 
 from innerhop.core.site import hops
-from innerhop.library.index.rows import COLUMNS, Row, Rows
+from innerhop.library.index.rows import COLUMNS, VERDICT, Row, Rows
 from innerhop.library.models import Finding, Link, Mark, Page
 
 _AT_ONCE = 5_000
+_VALUE = COLUMNS[Mark].index("value")
 # The columns that are numbers of elements of the row's own page.
 _NUMBERED: dict[type[Model], list[str]] = {
     **{model: [one for one in columns[:2] if one in ("number", "last")]
@@ -90,9 +91,9 @@ def _delta(
             else:
                 gone[model].append(pk)
                 if model is Mark:
-                    values.add(row[2])
+                    values.add(row[_VALUE])
         made[model] = list(left.elements())
-    values |= {row[2] for row in made.get(Mark, ())}
+    values |= {row[_VALUE] for row in made.get(Mark, ())}
     return Delta(page, shifts, gone, made, values)
 
 
@@ -166,8 +167,9 @@ def insert(found: Iterable[tuple[Page, Rows]]) -> None:
 
 def insert_links(made: Iterable[tuple[Page, Row, hops.Verdict]]) -> None:
     """Write new links with what becomes of their readers. Within a transaction."""
-    columns = (*COLUMNS[Link], "kind", "end_page_id", "end", "why", "opens")
-    _copy(Link, columns, ((page, (*row, *verdict)) for page, row, verdict in made))
+    _copy(
+        Link, (*COLUMNS[Link], *VERDICT), ((page, (*row, *verdict)) for page, row, verdict in made)
+    )
 
 
 def _copy(model: type[Model], columns: Sequence[str], made: Iterable[tuple[Page, Row]]) -> None:

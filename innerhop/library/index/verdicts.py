@@ -22,18 +22,17 @@ from innerhop.core.addresses.fragments import (
 from innerhop.core.findings.found import Rule
 from innerhop.core.findings.table import OF_MEANT_PAGES
 from innerhop.core.site import hops
+from innerhop.core.site.page_rows import LinkRow
 from innerhop.library.index import findings, foresight, other_ids, store
 from innerhop.library.index.foresight import Foreseen
-from innerhop.library.index.rows import Row
+from innerhop.library.index.rows import VERDICT, Row
 from innerhop.library.index.store import Delta
 from innerhop.library.index.texts import current
 from innerhop.library.models import Finding, Link, Mark, Page, Site
 
 _AT_ONCE = 20_000
 _FEW = 20  # pages: of more, it is not asked one by one what they could have been meant for
-_COLUMNS = {
-    "kind": "text", "end_page_id": "bigint", "end": "bigint", "why": "text", "opens": "boolean",
-}  # fmt: skip
+_COLUMNS = dict(zip(VERDICT, ("text", "bigint", "bigint", "text", "boolean"), strict=True))
 
 
 class StoredEnds:
@@ -130,10 +129,10 @@ class _Judged(NamedTuple):
     opens: bool
 
     @classmethod
-    def of_row(cls, page: Page, row: Row) -> _Judged:
+    def of_row(cls, page: Page, row: LinkRow) -> _Judged:
         """A link that is not written yet."""
-        _, href, _, region, key, fragment, _, permalink = row
-        return cls(0, page.pk, href, region, key, fragment, permalink, *hops.NONE)
+        told = row.href, row.region, row.key, row.fragment, row.permalink
+        return cls(0, page.pk, *told, *hops.NONE)
 
 
 def _judge(site: Site, links: Sequence[_Judged]) -> set[int]:
@@ -251,7 +250,7 @@ def insert_judged(site: Site, made: Sequence[tuple[Page, Row]]) -> set[int]:
     """Write new links of pages whose marks, and those of all pages they may lead to, are
     there already. Within a transaction. Returns the pages, by primary key, at which they
     end."""
-    links = [_Judged.of_row(page, row) for page, row in made]
+    links = [_Judged.of_row(page, LinkRow._make(row)) for page, row in made]
     ends = StoredEnds(site, links)
     judged = [hops.judge(link, ends) for link in links]
     store.insert_links((page, row, one) for (page, row), one in zip(made, judged, strict=True))
