@@ -150,6 +150,17 @@ SPOILT: dict[str, tuple[str, Callable[[bytes], bytes | None]]] = {
 }
 
 
+def test_files_of_earlier_versions_are_read_in(site: Site, editor: Editor, tmp_path: Path) -> None:
+    change = marked(site, editor, "one")
+    path = tmp_path / "a.zip"
+    saving.save(site, path)
+    spoil(path, "site.json", lambda data: data.replace(b'"keeps_months"', b'"unknown"'))
+    spoil(path, "change.jsonl", lambda data: data.replace(b'"let_go"', b'"unknown"'))
+    (other,) = loading.load(path)
+    assert other.keeps_months == 0
+    assert other.changes.get().message == change.message
+
+
 @pytest.mark.parametrize("said", SPOILT)
 def test_what_is_not_whole_is_not_read_in(
     site: Site, editor: Editor, tmp_path: Path, said: str

@@ -36,15 +36,6 @@ NOW = datetime(2026, 11, 30, 12, tzinfo=UTC)
 TEXT = "<title>{0}</title><h1>{0}</h1><h2>Fares</h2><p>£{1}<h2>Moorings</h2><p>Free.<h2>Winter</h2>"
 
 
-@pytest.mark.parametrize(
-    ("months", "ago"),
-    [(3, (2026, 8, 30)), (12, (2025, 11, 30)), (24, (2024, 11, 30)), (9, (2026, 2, 28))],
-)
-def test_months_end_where_calendars_say(months: int, ago: tuple[int, int, int]) -> None:
-    """As `relativedelta` of dateutil counts them: the last day where a month is shorter."""
-    assert let_go.limit(months, NOW) == datetime(*ago, 12, tzinfo=UTC)
-
-
 def site_of(editor: Editor) -> Site:
     site = sites.create("Long", f"long{Site.objects.count()}.example", "en", editor)
     for name in ("a", "b"):

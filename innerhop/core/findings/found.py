@@ -217,8 +217,8 @@ class Rule:
     find: what it finds on a page; reads: the rows of it that `find` looks at. recognise: for
     a kind of broken hop, what is told of a link that is one. asks: what either asks of the site,
     so that it is looked for anew when the answer may be another; None for whatever there is to
-    ask. needs_browser: whether files
-    alone don't tell. about_link: whether what it finds on a page are links.
+    ask. needs_browser: whether files alone don't tell. about_link: whether what it finds on a
+    page are links.
     cause: what is told by which places are grouped; "" where all of the rule are one group.
     on_asking: whether it is a matter of taste, and looked for only where a site asks for it.
     no_fix: why nothing is mended by itself. desk: what its page opens with, where that is

@@ -18,7 +18,7 @@ from django.db import DatabaseError, OperationalError, models, transaction
 
 from innerhop.core.refusals import Refusal
 from innerhop.library import sites
-from innerhop.library.backup.tables import FORMAT, OF_SITE, TABLES, VERSION, Table
+from innerhop.library.backup.tables import CAME_LATER, FORMAT, OF_SITE, TABLES, VERSION, Table
 from innerhop.library.index import index, verdicts
 from innerhop.library.models import Editor, Membership, Site
 
@@ -149,6 +149,8 @@ class _Reader:
 
     def _value(self, table: Table, column: models.Field[Any, Any], row: dict[str, Any]) -> Any:
         if column.name not in row:
+            if column.name in CAME_LATER:
+                return column.get_default()
             raise CannotLoad(f"A row of {table.name} lacks its {column.name}.")
         value = row[column.name]
         if value is None or column.name in table.leads:

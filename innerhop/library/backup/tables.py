@@ -100,6 +100,8 @@ def _of_pages(model: type[Any]) -> Callable[[Site], QuerySet[Any]]:
     return lambda site: model._default_manager.filter(page__site=site)
 
 
+# Columns that files of earlier versions lack: they get what new rows have.
+CAME_LATER = frozenset(("keeps_months", "let_go"))
 # Written on a page by the reading of its text.
 _READ = frozenset((
     "section_count", "marked_count", "broken_count", "lists", "lists_off", "ways_back", "indexed",

@@ -5,11 +5,11 @@ page's text is kept as one, so what pages say, and how they differ from what cam
 
 from __future__ import annotations
 
-from calendar import monthrange
 from collections import defaultdict
 from collections.abc import Collection, Mapping, Sequence
 from datetime import datetime
 
+from dateutil.relativedelta import relativedelta
 from django.db import transaction
 from django.db.models import Max, Q, QuerySet
 from django.utils import timezone
@@ -26,9 +26,8 @@ _AT_ONCE = 200
 
 def limit(months: int, now: datetime | None = None) -> datetime:
     """So many months ago, on the same day or the last one of a shorter month."""
-    now = now or timezone.now()
-    year, month = divmod(now.year * 12 + now.month - 1 - months, 12)
-    return now.replace(year=year, month=month + 1, day=min(now.day, monthrange(year, month + 1)[1]))
+    ago: datetime = (now or timezone.now()) - relativedelta(months=months)
+    return ago
 
 
 def older(site: Site, than: datetime) -> QuerySet[Change]:
@@ -58,7 +57,7 @@ def _said(site: Site, than: datetime) -> int:
     """Say of all that can be let go that it is."""
     with transaction.atomic():
         keys = list(older(site, than).values_list("pk", flat=True))
-        held = Change.objects.select_for_update().filter(pk__in=keys).order_by("pk")
+        held = list(Change.objects.select_for_update().filter(pk__in=keys).order_by("pk"))
         wrote = _pages_of(site)
         # What was taken back, or done again, while these were waited for is not old any more.
         still = older(site, than).filter(pk__in=[one.pk for one in held])

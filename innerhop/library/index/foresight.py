@@ -46,7 +46,8 @@ FROM = 20  # pages in a change: with fewer, nobody waits long enough to notice
 MOST = 50_000  # findings that are held until they can be kept
 _AS_WRITTEN = look.as_written((MARKS, LINKS, SECTIONS, TRAITS, MENUS))
 
-Question = tuple[str, tuple[Any, ...]]  # of a site (`found.SiteView`)
+# A question of a site (`found.SiteView`), with what it is asked about.
+Inquiry = tuple[str, tuple[Any, ...]]
 
 
 class Subject(NamedTuple):
@@ -65,7 +66,7 @@ class Foreseen:
     and not only those that read marks."""
 
     found: Sequence[Found]
-    answers: Mapping[Question, Any]
+    answers: Mapping[Inquiry, Any]
     landings: Mapping[str, tuple[str, str]]
     is_whole: bool
 
@@ -84,7 +85,7 @@ class _AskedSite:
 
     def __init__(self, stored: StoredSite, page: int, ids: Sequence[str]) -> None:
         self.stored, self.address, self.asked = stored, stored.address, stored.asked
-        self.answers: dict[Question, Any] = {}
+        self.answers: dict[Inquiry, Any] = {}
         self.meant = guesses.Meanings(self.ids, self.having)
         self._page, self._own = page, ids
 
