@@ -11,7 +11,7 @@ from bench.pages import page
 from innerhop.library import sites
 from innerhop.library.acts import menu_acts
 from innerhop.library.acts.base import End
-from innerhop.library.acts.menu_acts import Asked
+from innerhop.library.acts.menu_acts import AskedItem
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import write
 from innerhop.library.models import Editor, Site
@@ -59,7 +59,7 @@ def _first_byte(site: Site, editor: Editor) -> float:
     return statistics.median(took[1:]) * 1_000
 
 
-def _changed(site: Site, editor: Editor, asked: list[Asked]) -> float:
+def _changed(site: Site, editor: Editor, asked: list[AskedItem]) -> float:
     row = menus.of_site(site)[0].row
     begin = time.perf_counter()
     act = menu_acts.write(row.page, row.number, asked)
@@ -71,11 +71,11 @@ def _changed(site: Site, editor: Editor, asked: list[Asked]) -> float:
 
 def _led_elsewhere(site: Site, editor: Editor) -> float:
     end = End(site.pages.select_related("site").earliest("pk"), "part-3")
-    asked = [Asked(at, 0) for at in range(ITEMS)]
-    return _changed(site, editor, [*asked, Asked(ITEMS, 0, end=end)])
+    asked = [AskedItem(at, 0) for at in range(ITEMS)]
+    return _changed(site, editor, [*asked, AskedItem(ITEMS, 0, end=end)])
 
 
 def _put_in(site: Site, editor: Editor) -> float:
     end = End(site.pages.select_related("site").earliest("pk"), "part-5")
-    asked = [Asked(at, 0) for at in range(ITEMS + 1)]
-    return _changed(site, editor, [*asked, Asked(None, 0, "Help", end)])
+    asked = [AskedItem(at, 0) for at in range(ITEMS + 1)]
+    return _changed(site, editor, [*asked, AskedItem(None, 0, "Help", end)])

@@ -26,7 +26,7 @@ _DAYS = 30  # for which what nobody asks for is kept
 _FORM = 1  # of what is kept
 
 
-class Place(NamedTuple):
+class LineAndColumn(NamedTuple):
     """Where something stands in a file, both from 1; column: in characters."""
 
     line: int
@@ -40,7 +40,7 @@ class Entry:
 
     digest: bytes
     page: ReadPage
-    places: dict[int, Place] = field(default_factory=dict)
+    places: dict[int, LineAndColumn] = field(default_factory=dict)
 
 
 def usual_folder() -> Path:
@@ -89,14 +89,14 @@ class Cache:
         self._entries[file.name] = Entry(digest, page)
         self._is_new = True
 
-    def places(self, file: File, numbers: Sequence[int]) -> Mapping[int, Place] | None:
+    def places(self, file: File, numbers: Sequence[int]) -> Mapping[int, LineAndColumn] | None:
         """Where these elements of a file begin; None where that isn't known of all."""
         entry = self._entries.get(file.name)
         if entry is None or any(one not in entry.places for one in numbers):
             return None
         return entry.places
 
-    def put_places(self, file: File, found: Mapping[int, Place]) -> None:
+    def put_places(self, file: File, found: Mapping[int, LineAndColumn]) -> None:
         """Know where elements of a file begin."""
         entry = self._entries.get(file.name)
         if entry is not None:

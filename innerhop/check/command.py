@@ -100,7 +100,7 @@ def _tree(asked: argparse.Namespace) -> Iterator[tuple[files.Tree, str]]:
     if asked.fix:
         raise files.CannotRead("A live site is only looked at. Leave --fix out.")
     with tempfile.TemporaryDirectory(prefix="inner-hop-") as folder:
-        wanted = live.Wanted(asked.where, asked.most, asked.contact, _let_through(asked))
+        wanted = live.SiteWanted(asked.where, asked.most, asked.contact, _let_through(asked))
         yield live.fetched(wanted, Path(folder), _progress())
 
 

@@ -26,7 +26,7 @@ def is_address(typed: str) -> bool:
     return "://" in typed or (not is_file and _HOST.fullmatch(typed) is not None)
 
 
-class Wanted(NamedTuple):
+class SiteWanted(NamedTuple):
     """What to fetch. let_through: as `Asked` has it."""
 
     typed: str
@@ -35,7 +35,9 @@ class Wanted(NamedTuple):
     let_through: Mapping[str, str]
 
 
-def fetched(wanted: Wanted, folder: Path, progress: Callable[[int, int], None]) -> tuple[Tree, str]:
+def fetched(
+    wanted: SiteWanted, folder: Path, progress: Callable[[int, int], None]
+) -> tuple[Tree, str]:
     """The pages of a live site, kept in a folder, and the site's address. Raises CannotRead."""
     if importlib.util.find_spec("scrapy") is None:
         raise CannotRead("Fetching is not installed. Install it:  pip install 'inner-hop[fetch]'")

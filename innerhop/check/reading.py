@@ -9,7 +9,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import NamedTuple, TypeVar
 
-from innerhop.check.cache import Cache, Place, digest_of
+from innerhop.check.cache import Cache, LineAndColumn, digest_of
 from innerhop.check.files import File
 from innerhop.core.addresses import urls
 from innerhop.core.findings.whole_site import ReadPage, WholeSite, read
@@ -74,7 +74,7 @@ def text_of(file: File) -> tuple[str, file_encoding.FileEncoding]:
     return file_encoding.decode(file.read(), file.said)
 
 
-class Asked(NamedTuple):
+class FileAsked(NamedTuple):
     """What a process is to do with one file."""
 
     file: File
@@ -88,7 +88,7 @@ class Answer(NamedTuple):
     digest: bytes = b""
 
 
-def _read(asked: Asked) -> Answer:
+def _read(asked: FileAsked) -> Answer:
     """What a file says."""
     try:
         data = asked.file.read()
@@ -139,7 +139,7 @@ def _pages(
 ) -> Iterator[ReadPage | str]:
     """What each file says, in order; or why it can't be read. What is known isn't read."""
     known = {file.name: page for file in files if (page := cache.page(file)) is not None}
-    asked = [Asked(file, options) for file in files if file.name not in known]
+    asked = [FileAsked(file, options) for file in files if file.name not in known]
     answers = iter(each(pool, _read, asked))
     for file in files:
         if file.name in known:
@@ -186,16 +186,16 @@ def site_of(
     return Site(whole, kept, skipped, cache)
 
 
-def places(asked: tuple[File, Sequence[int]]) -> Mapping[int, Place]:
+def places(asked: tuple[File, Sequence[int]]) -> Mapping[int, LineAndColumn]:
     """Where elements, by number, begin in a file."""
     file, numbers = asked
     source = Source(text_of(file)[0])
     return {number: place_of(source, number) for number in numbers}
 
 
-def place_of(source: Source, number: int) -> Place:
+def place_of(source: Source, number: int) -> LineAndColumn:
     """Where an element begins."""
     tag = source.start_tag(number) if number < len(source) else None
     start = tag.start if tag else 0
     line_begins = source.text.rfind("\n", 0, start) + 1
-    return Place(source.text.count("\n", 0, start) + 1, start - line_begins + 1)
+    return LineAndColumn(source.text.count("\n", 0, start) + 1, start - line_begins + 1)

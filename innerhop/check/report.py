@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import Executor
 from dataclasses import dataclass
 
-from innerhop.check.cache import Place
+from innerhop.check.cache import LineAndColumn
 from innerhop.check.reading import Site, each, places
 from innerhop.core.findings.found import NOTE, Found, Rule
 from innerhop.core.findings.table import RULES
@@ -18,7 +18,7 @@ class Line:
 
     file: str
     page: int
-    place: Place
+    place: LineAndColumn
     rule: Rule
     found: Found
     titles: Callable[[int], str]
@@ -88,7 +88,7 @@ def _all(site: Site) -> Sequence[Sequence[Found]]:
 
 def _places(
     site: Site, found: Sequence[tuple[int, list[Found]]], pool: Executor | None
-) -> Iterator[Mapping[int, Place]]:
+) -> Iterator[Mapping[int, LineAndColumn]]:
     """Where what was found on each page stands. What is known isn't looked for."""
     asked = [(site.files[page], sorted({one.number for one in some})) for page, some in found]
     unknown = [one for one in asked if site.cache.places(*one) is None]

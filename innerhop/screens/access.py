@@ -32,7 +32,7 @@ LOOKING = 20  # seconds: nobody waits longer for what the database gathers by on
 View = Callable[..., HttpResponseBase]
 
 
-class Asked(Refusal):
+class NotReadable(Refusal):
     """A request that can't be answered as it is; says what to do."""
 
 
@@ -152,14 +152,14 @@ def page_of(site: Site, key: int) -> Page:
 
 
 def sent(request: HttpRequest) -> dict[str, Any]:
-    """The JSON object in a request's body. Raises Asked when there is none that can be
+    """The JSON object in a request's body. Raises NotReadable when there is none that can be
     used: what is too deep, no number, or holds what no database keeps."""
     try:
         found = json.loads(request.body, parse_constant=_refuse)
     except (ValueError, RecursionError):
         found = None
     if not isinstance(found, dict):
-        raise Asked(_UNREADABLE)
+        raise NotReadable(_UNREADABLE)
     _require_plain(found)
     return found
 
@@ -169,14 +169,14 @@ def _refuse(constant: str) -> None:
 
 
 def _require_plain(found: Any) -> None:
-    """Raise Asked for what no screen sends, however deep it stands."""
+    """Raise NotReadable for what no screen sends, however deep it stands."""
     waiting = [(found, 0)]
     while waiting:
         one, depth = waiting.pop()
         if depth > _DEEPEST:
-            raise Asked(_UNREADABLE)
+            raise NotReadable(_UNREADABLE)
         if isinstance(one, str) and not can_be_kept(one):
-            raise Asked("This holds characters that no page can carry. Take them out.")
+            raise NotReadable("This holds characters that no page can carry. Take them out.")
         if isinstance(one, dict):
             waiting += ((part, depth + 1) for part in (*one, *one.values()))
         elif isinstance(one, list):

@@ -33,7 +33,7 @@ class Looked:
         self.sites = 0
         read, findings = reading._read, WholeSite.findings
 
-        def one(asked: reading.Asked) -> object:
+        def one(asked: reading.FileAsked) -> object:
             self.read.append(asked.file.name)
             return read(asked)
 

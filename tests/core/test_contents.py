@@ -15,7 +15,7 @@ from markdown_it import MarkdownIt
 
 from innerhop.core.contents import entries, in_step, lists
 from innerhop.core.contents.entries import Branch, Possible, nested
-from innerhop.core.contents.kinds import KINDS, Style, Wanted
+from innerhop.core.contents.kinds import KINDS, Style, WantedEntry
 from innerhop.core.contents.labels import labels_in
 from innerhop.core.contents.lists import ContentsList
 from innerhop.core.contents.settings import Settings
@@ -42,7 +42,7 @@ class Read:
         self.lists = lists.find(self.source, self.facts, self.possible, _leads)
 
     @property
-    def off(self) -> in_step.Difference:
+    def off(self) -> in_step.OutOfStep:
         (one,) = self.lists
         return in_step.difference(one, self.source, self.possible)
 
@@ -156,7 +156,7 @@ def test_questions_are_found_whatever_they_are_made_of(
 # In step.
 
 
-def _named(off: in_step.Difference) -> dict[str, list[str]]:
+def _named(off: in_step.OutOfStep) -> dict[str, list[str]]:
     return {
         "added": [part.title for part in off.added],
         "gone": [entry.label for entry in off.gone],
@@ -205,7 +205,7 @@ def updated(before: Read) -> str:
     lines = in_step.up_to_date(one, before.source, before.possible)
     assert lines is not None
     wanted = [
-        Wanted(f"#{part.key}" if part else entry.href, label, part.level if part else 2,
+        WantedEntry(f"#{part.key}" if part else entry.href, label, part.level if part else 2,
                bool(entry and entry.own), entry.number if entry else None)
         for part, entry, label in lines
     ]  # fmt: skip
@@ -274,7 +274,7 @@ def test_made_lists_follow_whatever_becomes_of_the_page(pages: tuple[str, str], 
     old, changed = pages
     first = Read(old)
     levels = tuple(sorted({one.kind for one in first.possible}))
-    wanted = [Wanted(f"#{one.mark}", one.title, one.level) for one in first.possible]
+    wanted = [WantedEntry(f"#{one.mark}", one.title, one.level) for one in first.possible]
     style = Style(Settings(kind, levels), title="Contents")
     at = contents.usual_place(first.source, first.possible[0].number)
     plan = contents.plan_new(first.source, at, "before", wanted, style=style, encoding=UTF_8)
@@ -298,7 +298,7 @@ def test_made_lists_follow_whatever_becomes_of_the_page(pages: tuple[str, str], 
 def test_a_nested_list_read_by_another_parser_nests_as_the_headings_do() -> None:
     text = page("", "==a|A", "====b|B", "===c|C", "==d|D", "======e|E")
     first = Read(text)
-    wanted = [Wanted(f"#{one.mark}", one.title, one.level) for one in first.possible]
+    wanted = [WantedEntry(f"#{one.mark}", one.title, one.level) for one in first.possible]
     at = first.possible[0].number
     plan = contents.plan_new(
         first.source, at, "before", wanted, style=Style(Settings("nested")), encoding=UTF_8
@@ -330,7 +330,7 @@ def test_a_list_whose_entries_have_no_end_tags_keeps_to_that() -> None:
     source, one, possible = one_of(open_ended)
     there = [entry.number for entry in one.entries]
     wanted = [
-        Wanted(f"#{part.mark}", part.title, 2, link=link)
+        WantedEntry(f"#{part.mark}", part.title, 2, link=link)
         for part, link in zip(possible, there, strict=False)
     ][:2]
     text = proved(source, contents.plan_entries(source, one, wanted, UTF_8)).text
@@ -340,14 +340,14 @@ def test_a_list_whose_entries_have_no_end_tags_keeps_to_that() -> None:
 def test_a_list_whose_end_is_not_written_is_left_alone() -> None:
     source, one, possible = one_of("<div><ul><li><a href=#a>One</a><li><a href=#b>Two</a>"
                                    "<li><a href=#c>Three</a></div>")  # fmt: skip
-    wanted = [Wanted(f"#{part.mark}", part.title, 2) for part in possible]
+    wanted = [WantedEntry(f"#{part.mark}", part.title, 2) for part in possible]
     with pytest.raises(contents.pieces.NotWhole, match="make a new one in its place"):
         contents.plan_entries(source, one, wanted, UTF_8)
 
 
 def test_a_list_gets_another_kind_and_goes() -> None:
     source, one, possible = one_of(f"<nav>{OL}</nav>")
-    wanted = [Wanted(f"#{part.mark}", part.title, 2) for part in possible]
+    wanted = [WantedEntry(f"#{part.mark}", part.title, 2) for part in possible]
     style = Style(Settings("buttons", ("h2",)), look={"class": "button"})
     text = proved(source, contents.plan_in_place(source, one, wanted, style, UTF_8)).text
     assert '<p><a class="button" href="#a">One</a> <a class="button" href="#b">Two</a>' in text

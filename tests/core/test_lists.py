@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from selectolax.lexbor import LexborHTMLParser
 
-from innerhop.core.contents.kinds import Wanted
+from innerhop.core.contents.kinds import WantedEntry
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.menus import menus
 from innerhop.core.planners import contents
@@ -74,8 +74,8 @@ def test_tags_of_entries_that_stay_are_the_same_bytes(
     (one,) = page.lists
     assert [entry.label for entry in one.entries] == list(TITLES)
     entries = [
-        Wanted("#new", words, 2) if at is None
-        else Wanted(one.entries[at].href, words, 2, link=one.entries[at].number)
+        WantedEntry("#new", words, 2) if at is None
+        else WantedEntry(one.entries[at].href, words, 2, link=one.entries[at].number)
         for at, words in wanted
     ]  # fmt: skip
     new = after(page.source, contents.plan_entries(page.source, one, entries, UTF_8))
@@ -95,8 +95,8 @@ def test_one_entry_of_a_hand_made_list_is_relabelled_and_nothing_else() -> None:
     listed += "</A></LI><LI><A HREF='#s2'>Rings &amp; bollards</A></LI></UL>"
     page = Read(f"<!doctype html><title>T</title><main>{listed}{sections()}</main>")
     (one,) = page.lists
-    wanted = [Wanted(entry.href, entry.label, 2, link=entry.number) for entry in one.entries]
-    wanted[0] = Wanted("#s0", "Gates", 2, link=wanted[0].link)
+    wanted = [WantedEntry(entry.href, entry.label, 2, link=entry.number) for entry in one.entries]
+    wanted[0] = WantedEntry("#s0", "Gates", 2, link=wanted[0].link)
     plan = contents.plan_entries(page.source, one, wanted, UTF_8)
     assert after(page.source, plan) == page.source.text.replace(">Locks</A>", ">Gates</A>")
 
@@ -111,7 +111,7 @@ def test_what_is_no_entry_and_lists_deep_in_one_stay_with_it() -> None:
     (one,) = page.lists
     by = {entry.label: entry for entry in one.entries}
     order = [("Water", 2), ("Locks", 2), ("Rings & bollards", 3), ("Bridges", 3)]
-    wanted = [Wanted(by[w].href, w, level, link=by[w].number) for w, level in order]
+    wanted = [WantedEntry(by[w].href, w, level, link=by[w].number) for w, level in order]
     new = after(page.source, contents.plan_entries(page.source, one, wanted, UTF_8))
     assert "<summary><a href='#s0'>Locks</a></summary><OL><li><a href='#s2'>" in new
     assert "<!-- kept --><script>let a;</script>" in new
@@ -123,7 +123,9 @@ def test_menus_are_written_by_the_same_rules(order: list[int | None]) -> None:
     listed = written([0, 1, 3], ["\n"] * 3)
     source = Source(f"<!doctype html><title>T</title><nav><ul>{listed}</ul></nav><main>x</main>")
     menu = menu_of(source)
-    items = [menu_planner.Wanted(at, 0, *(("New", "/n/") if at is None else ())) for at in order]
+    items = [
+        menu_planner.WantedItem(at, 0, *(("New", "/n/") if at is None else ())) for at in order
+    ]
     new = after(source, menu_planner.plan(source, menu, items, UTF_8))
     for at in (one for one in order if one is not None):
         item = menu.items[at]
@@ -132,6 +134,6 @@ def test_menus_are_written_by_the_same_rules(order: list[int | None]) -> None:
 
 def menu_of(source: Source) -> menus.Menu:
     (nav,) = source.of_tags("nav")
-    where = [menus.Place(nav.number, nav.last, "nav")]
+    where = [menus.Room(nav.number, nav.last, "nav")]
     (found,) = [one for one in menus.find(source, gather(source), where) if one.items]
     return found

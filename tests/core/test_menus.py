@@ -17,7 +17,7 @@ from innerhop.core.menus import item_rows, labels, menus, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BUTTON, BY_ARIA, BY_CLASS, BY_WORDS, LINK, WORDS, Menu
 from innerhop.core.planners import menus as planner
-from innerhop.core.planners.menus import CannotWriteMenu, Wanted
+from innerhop.core.planners.menus import CannotWriteMenu, WantedItem
 from innerhop.core.proof import proved
 from innerhop.core.site import hops, stations
 from innerhop.core.site.stations import Way
@@ -181,44 +181,44 @@ def test_a_thousand_pages_are_a_few_stations() -> None:
     assert set(only.states) == {"opens"}
 
 
-def plan(markup: str, wanted: Sequence[Wanted]) -> str:
+def plan(markup: str, wanted: Sequence[WantedItem]) -> str:
     source, found = read(page(markup))
     return proved(source, planner.plan(source, found[0], wanted, UTF_8)).text
 
 
-def stay(count: int) -> list[Wanted]:
+def stay(count: int) -> list[WantedItem]:
     depths = {2: 1}
-    return [Wanted(at, depths.get(at, 0)) for at in range(count)]
+    return [WantedItem(at, depths.get(at, 0)) for at in range(count)]
 
 
 def test_one_item_changed_touches_nothing_else() -> None:
     wanted = stay(4)
-    wanted[3] = Wanted(3, 0, href="/#c")
+    wanted[3] = WantedItem(3, 0, href="/#c")
     assert plan(LIST, wanted) == page(LIST.replace('"#c"', '"/#c"'))
-    wanted[3] = Wanted(3, 0, label="Book & pay")
+    wanted[3] = WantedItem(3, 0, label="Book & pay")
     assert plan(LIST, wanted) == page(LIST.replace(">Book<", ">Book &amp; pay<"))
-    wanted = [Wanted(0, 0), Wanted(1, 0, label="Gates"), *stay(4)[2:]]
+    wanted = [WantedItem(0, 0), WantedItem(1, 0, label="Gates"), *stay(4)[2:]]
     assert plan(LIST, wanted) == page(LIST.replace("<span>Locks<", "<span>Gates<"))
 
 
 def test_an_item_more_is_written_like_its_neighbours() -> None:
-    text = plan(LIST, [*stay(4), Wanted(None, 0, "Help", "/h/#x")])
+    text = plan(LIST, [*stay(4), WantedItem(None, 0, "Help", "/h/#x")])
     neighbour, new = (f'<li class="item"><a class="link" href="{href}">{label}</a></li>'
                       for href, label in (("#c", "Book"), ("/h/#x", "Help")))  # fmt: skip
     assert f"{neighbour}\n  {new}\n</ul>" in text
-    below = plan(LIST, [*stay(4)[:3], Wanted(None, 1, "Gates", "/g/"), Wanted(3, 0)])
+    below = plan(LIST, [*stay(4)[:3], WantedItem(None, 1, "Gates", "/g/"), WantedItem(3, 0)])
     assert '\n      <li class="item"><a class="link" href="/g/">Gates</a></li>\n    </ul>' in below
-    new = plan(LIST, [*stay(4), Wanted(None, 1, "Prices", "/p/")])
+    new = plan(LIST, [*stay(4), WantedItem(None, 1, "Prices", "/p/")])
     assert '<ul class="below">\n      <li class="item"><a class="link" href="/p/">' in new
     line = "<p><a class=x href=/a/>Boats</a> <b>·</b> <a class=x href=/b/>Locks</a></p>"
-    more = plan(line, [Wanted(0, 0), Wanted(1, 0), Wanted(None, 0, "Help", "/h/")])
+    more = plan(line, [WantedItem(0, 0), WantedItem(1, 0), WantedItem(None, 0, "Help", "/h/")])
     assert '<a class=x href=/b/>Locks</a> <b>·</b> <a class="x" href="/h/">Help</a></p>' in more
 
 
 def test_what_is_no_item_stays_and_comments_do() -> None:
     markup = ("<ul><li class=sep></li><li><a href=/a/>A</a></li><!-- b --><li><a href=/b/>B</a>"
               "</li><li class=sep></li></ul>")  # fmt: skip
-    text = plan(markup, [Wanted(1, 0), Wanted(0, 0)])
+    text = plan(markup, [WantedItem(1, 0), WantedItem(0, 0)])
     assert text.count("class=sep") == 2
     assert text.count("<!-- b -->") == 1
     assert text.index(">B<") < text.index(">A<")
@@ -227,14 +227,14 @@ def test_what_is_no_item_stays_and_comments_do() -> None:
 def test_the_item_of_the_open_page_is_marked_as_the_menu_does_it() -> None:
     markup = ('<ul><li class="on-now active"><a href=/a/ aria-current="page">A</a></li>'
               "<li><a href=/b/>B</a></li></ul>")  # fmt: skip
-    text = plan(markup, [Wanted(0, 0, current=False), Wanted(1, 0, current=True)])
+    text = plan(markup, [WantedItem(0, 0, current=False), WantedItem(1, 0, current=True)])
     assert '<li class="on-now"><a href=/a/>A</a></li>' in text
     assert '<li class="active"><a aria-current="page" href=/b/>B</a></li>' in text
 
 
 def test_words_become_a_link() -> None:
     markup = "<ul><li><a href=/a/>A</a></li><li><strong>B</strong></li><li><a href=/c/>C</a></ul>"
-    text = plan(markup, [Wanted(0, 0), Wanted(1, 0, href="/z/"), Wanted(2, 0)])
+    text = plan(markup, [WantedItem(0, 0), WantedItem(1, 0, href="/z/"), WantedItem(2, 0)])
     assert '<strong><a href="/z/">B</a></strong>' in text
 
 
@@ -242,13 +242,15 @@ def test_words_become_a_link() -> None:
     ("markup", "wanted", "problem"),
     [
         (LIST, [], CannotWriteMenu),
-        ("<p><a href=/a/>A</a> <a href=/b/>B</a></p>", [Wanted(0, 0), Wanted(1, 1)],
+        ("<p><a href=/a/>A</a> <a href=/b/>B</a></p>", [WantedItem(0, 0), WantedItem(1, 1)],
          CannotWriteMenu),
         ("<div><ul><li><a href=/a/>A</a><li><a href=/b/>B</a></div>",
-         [Wanted(1, 0), Wanted(0, 0)], NotWhole),
+         [WantedItem(1, 0), WantedItem(0, 0)], NotWhole),
     ],
 )  # fmt: skip
-def test_what_can_t_be_written(markup: str, wanted: list[Wanted], problem: type[Exception]) -> None:
+def test_what_can_t_be_written(
+    markup: str, wanted: list[WantedItem], problem: type[Exception]
+) -> None:
     with pytest.raises(problem):
         plan(markup, wanted)
 
@@ -257,7 +259,7 @@ ENDS = ("</li>", "")
 
 
 @st.composite
-def trees(draw: st.DrawFn) -> tuple[str, list[Wanted]]:
+def trees(draw: st.DrawFn) -> tuple[str, list[WantedItem]]:
     """A menu, nested, with and without end tags; and its items in another order and depth."""
     count, end = draw(st.integers(2, 6)), draw(st.sampled_from(ENDS))
     space = draw(st.sampled_from(("", "\n  ")))
@@ -280,14 +282,14 @@ def trees(draw: st.DrawFn) -> tuple[str, list[Wanted]]:
     markup = f"<ul>{listed(0, count, 0)}{space}</ul>"
     order = draw(st.permutations(range(count)))
     kept = order[: draw(st.integers(1, count))]
-    wanted = [Wanted(at, draw(st.integers(0, 2))) for at in kept]
+    wanted = [WantedItem(at, draw(st.integers(0, 2))) for at in kept]
     for place in range(draw(st.integers(0, 2))):
-        wanted.append(Wanted(None, draw(st.integers(0, 2)), f"New {place}", f"/new-{place}/"))
+        wanted.append(WantedItem(None, draw(st.integers(0, 2)), f"New {place}", f"/new-{place}/"))
     return markup, wanted
 
 
 @given(trees())
-def test_any_order_and_depth_is_written_and_read_again(found: tuple[str, list[Wanted]]) -> None:
+def test_any_order_and_depth_is_written_and_read_again(found: tuple[str, list[WantedItem]]) -> None:
     """Read again by html5lib, another conforming parser, as planned: every item once; and
     the page differs inside the menu only."""
     markup, wanted = found

@@ -12,7 +12,7 @@ import pytest
 from innerhop.core.facts import page_facts
 from innerhop.core.menus import menus
 from innerhop.core.planners import menus as planner
-from innerhop.core.planners.menus import Wanted
+from innerhop.core.planners.menus import WantedItem
 from innerhop.core.proof import proved
 from innerhop.core.source import file_encoding
 from innerhop.core.source.tree import Source
@@ -72,7 +72,7 @@ def test_pages_without_a_frame_have_no_menu() -> None:
 def test_their_menus_are_written_in_another_order_and_nothing_else_changes() -> None:
     for source in pages("developers-reference"):
         for menu in found_in(source):
-            wanted = [Wanted(at, 0) for at in reversed(range(len(menu.items)))]
+            wanted = [WantedItem(at, 0) for at in reversed(range(len(menu.items)))]
             plan = planner.plan(
                 source, menu, wanted, file_encoding.FileEncoding("utf-8", "utf-8", b"")
             )

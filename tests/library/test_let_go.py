@@ -24,7 +24,7 @@ from innerhop.library.backup import loading, saving
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import kept_small, let_go, since_it_came, undo
 from innerhop.library.hand_over import differences
-from innerhop.library.history.entries import History, Wanted
+from innerhop.library.history.entries import History, Search
 from innerhop.library.index.texts import bytes_of, current
 from innerhop.library.models import Change, Editor, Revision, Site
 from innerhop.library.tasks import keep_small
@@ -92,7 +92,7 @@ def as_it_is(site: Site) -> list[object]:
         assert apply(first.text, edits) == current(page).text
         told += [page.path, differences.file_of(page), bytes_of(first.revision),
                  difference(first.text, edits)]  # fmt: skip
-    told.append([(one.message, one.made, one.author, one.count) for one in History(site, Wanted())])
+    told.append([(one.message, one.made, one.author, one.count) for one in History(site, Search())])
     return told
 
 

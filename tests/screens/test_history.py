@@ -19,7 +19,7 @@ from innerhop.library import doing
 from innerhop.library.acts.table import ACTS, SITE_ACTS
 from innerhop.library.changes import undo
 from innerhop.library.history import entries, what_changed
-from innerhop.library.history.entries import History, Wanted
+from innerhop.library.history.entries import History, Search
 from innerhop.library.history.kinds import KINDS
 from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Membership, Page, Section, Site
@@ -91,21 +91,21 @@ def test_what_others_did_is_new_for_as_long_as_one_stays(
 @pytest.mark.parametrize(
     ("wanted", "found"),
     [
-        (Wanted(words="#warm-clothes"), {"#warm-clothes"}),
-        (Wanted(words="warm-clothes"), {"#warm-clothes"}),
-        (Wanted(words="/volunteer-days/"), {"#warm-clothes", "Brought in"}),
-        (Wanted(words="Volunteer days"), {"#warm-clothes", "Brought in"}),
-        (Wanted(words="OTHER"), {"#up"}),
-        (Wanted(words="100%_"), set()),
-        (Wanted(words="\0"), set()),
-        (Wanted(kind="marks"), {"#warm-clothes", "#up"}),
-        (Wanted(kind="brought-in"), {"Brought in"}),
-        (Wanted(kind="menus"), set()),
-        (Wanted(page=2**63 - 1), set()),
+        (Search(words="#warm-clothes"), {"#warm-clothes"}),
+        (Search(words="warm-clothes"), {"#warm-clothes"}),
+        (Search(words="/volunteer-days/"), {"#warm-clothes", "Brought in"}),
+        (Search(words="Volunteer days"), {"#warm-clothes", "Brought in"}),
+        (Search(words="OTHER"), {"#up"}),
+        (Search(words="100%_"), set()),
+        (Search(words="\0"), set()),
+        (Search(kind="marks"), {"#warm-clothes", "#up"}),
+        (Search(kind="brought-in"), {"Brought in"}),
+        (Search(kind="menus"), set()),
+        (Search(page=2**63 - 1), set()),
     ],
 )
 def test_it_is_found_by_id_words_address_person_and_kind(
-    site: Site, editor: Editor, wanted: Wanted, found: set[str]
+    site: Site, editor: Editor, wanted: Search, found: set[str]
 ) -> None:
     marked(site, editor, "warm-clothes", "/volunteer-days/")
     marked(site, member(site, "other"), "up", "/skippers-handbook/")
@@ -119,9 +119,9 @@ def test_it_is_found_by_page_and_by_author(site: Site, editor: Editor) -> None:
     page = site.pages.get(path="/volunteer-days/")
     one, other = marked(site, editor, "one", page.path), member(site, "other")
     two = marked(site, other, "two", "/skippers-handbook/")
-    on_page = [row.change for row in History(site, Wanted(page=page.pk))[:9]]
+    on_page = [row.change for row in History(site, Search(page=page.pk))[:9]]
     assert on_page == [one, None], "and that it came in"
-    assert [row.change for row in History(site, Wanted(author=other.pk))[:9]] == [two]
+    assert [row.change for row in History(site, Search(author=other.pk))[:9]] == [two]
 
 
 def test_every_act_is_of_one_kind() -> None:

@@ -24,7 +24,7 @@ from innerhop.core.source.tree import Source
 
 
 @dataclass(frozen=True, slots=True)
-class Difference:
+class OutOfStep:
     """added: parts of the page that are not in the list. gone: entries that lead to
     nothing on the page. relabelled: entries whose part is called something else now.
     moved: entries that stand before one that comes earlier on the page. elsewhere:
@@ -47,13 +47,13 @@ class Difference:
         return sum(map(len, kinds))
 
 
-def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> Difference:
+def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> OutOfStep:
     """How a list differs from a page on which these parts could be entries. What stands in
     the list itself, such as the terms that it is made of, is none of them."""
     inside = range(one.number, one.last + 1)
     found = [part for part in found if part.number not in inside]
     if not one.can_be_written:
-        return Difference()
+        return OutOfStep()
     marks = by_mark(found)
     titles = _titles(found)
     gone: list[Entry] = []
@@ -86,7 +86,7 @@ def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> 
         added = _missed(one, source, found, added) if one.is_whole else []
     is_nested = one.made and one.is_whole and one.settings.kind in _NESTED
     relevelled = _relevelled(ends) if is_nested and len(ends) == len(one.entries) else []
-    return Difference(added, gone, relabelled, moved, elsewhere, relevelled)
+    return OutOfStep(added, gone, relabelled, moved, elsewhere, relevelled)
 
 
 _NESTED = (NESTED, NUMBERED, FOLDING)

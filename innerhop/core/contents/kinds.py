@@ -14,7 +14,7 @@ from innerhop.core.contents.settings import Settings
 
 
 @dataclass(frozen=True, slots=True)
-class Wanted:
+class WantedEntry:
     """An entry as it is to be. level: how deep its part lies. own: whether its words are
     the editor's own. link: the number of the link in a list that is there, None for a new
     entry."""
@@ -50,11 +50,11 @@ class Kind:
 
     name: str
     title: str
-    body: Callable[[Sequence[Branch[Wanted]], Style, str], Node]
+    body: Callable[[Sequence[Branch[WantedEntry]], Style, str], Node]
     is_flat: bool = False
 
 
-def link(one: Wanted, look: Mapping[str, str] | None = None) -> Piece:
+def link(one: WantedEntry, look: Mapping[str, str] | None = None) -> Piece:
     """The link of an entry."""
     values = {**(look or {}), "href": one.href}
     if one.own:
@@ -62,7 +62,7 @@ def link(one: Wanted, look: Mapping[str, str] | None = None) -> Piece:
     return Piece("a", values, (one.label,))
 
 
-def _listed(tag: str, branches: Sequence[Branch[Wanted]], line: str) -> Piece:
+def _listed(tag: str, branches: Sequence[Branch[WantedEntry]], line: str) -> Piece:
     deeper = f"{line}  " if line else ""
     inside: list[Node] = []
     for branch in branches:
@@ -78,16 +78,16 @@ def _kept(nodes: Iterable[Node]) -> tuple[Node, ...]:
     return tuple(node for node in nodes if node != "")
 
 
-def _nested(branches: Sequence[Branch[Wanted]], _style: Style, line: str) -> Node:
+def _nested(branches: Sequence[Branch[WantedEntry]], _style: Style, line: str) -> Node:
     return _listed("ul", branches, line)
 
 
-def _numbered(branches: Sequence[Branch[Wanted]], _style: Style, line: str) -> Node:
+def _numbered(branches: Sequence[Branch[WantedEntry]], _style: Style, line: str) -> Node:
     return _listed("ol", branches, line)
 
 
-def _row(between: str) -> Callable[[Sequence[Branch[Wanted]], Style, str], Node]:
-    def body(branches: Sequence[Branch[Wanted]], style: Style, _line: str) -> Node:
+def _row(between: str) -> Callable[[Sequence[Branch[WantedEntry]], Style, str], Node]:
+    def body(branches: Sequence[Branch[WantedEntry]], style: Style, _line: str) -> Node:
         inside: list[Node] = []
         for _, one in flat(branches):
             inside += [between, link(one, style.look)] if inside else [link(one, style.look)]
@@ -107,7 +107,7 @@ _ROWS = (
 KINDS = {row.name: row for row in _ROWS}
 
 
-def made(branches: Sequence[Branch[Wanted]], style: Style, line: str) -> Piece:
+def made(branches: Sequence[Branch[WantedEntry]], style: Style, line: str) -> Piece:
     """A whole list. line: the line end and white space that it begins with."""
     kind = KINDS[style.settings.kind]
     inner = f"{line}  " if line else ""

@@ -134,7 +134,7 @@ def _lists(page: PageReading) -> Iterator[Trait]:
             yield Trait(listed.number, LIST_OFF, said)
 
 
-def _off(off: in_step.Difference) -> str:
+def _off(off: in_step.OutOfStep) -> str:
     """How a list differs, by what readers miss most."""
     if off.added:
         return f"{_named([one.title for one in off.added])} missing from it."

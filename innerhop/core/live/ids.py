@@ -13,7 +13,7 @@ from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
 
 
-class Found(NamedTuple):
+class IdState(NamedTuple):
     """How an ID stands. number: the element that tells it."""
 
     state: str
@@ -37,35 +37,35 @@ class Ids:
         found = indicated(encode(id_), self._targets)
         return found if isinstance(found, int) else None
 
-    def found(self, id_: str, wanted: int | None) -> Found:
+    def found(self, id_: str, wanted: int | None) -> IdState:
         """How an ID stands that an element, by number, is to have; None where that element
         isn't known there."""
         number = self.number(id_)
         if number is not None:
             return self._elsewhere(id_, number, wanted)
         if wanted is not None and id_ in (self.source.attr(wanted, "class") or "").split():
-            return Found(DIFFERENTLY, _IN_CLASS, _FROM_CLASS, wanted)
+            return IdState(DIFFERENTLY, _IN_CLASS, _FROM_CLASS, wanted)
         known = self._targets.ids
         slip = next((one for one in known if one != id_ and bare(one) == bare(id_)), None)
         if slip is not None:
             how = f"It was entered as “{slip}”: {_slip(slip)}"
-            return Found(DIFFERENTLY, how, _AGAIN, known[slip])
+            return IdState(DIFFERENTLY, how, _AGAIN, known[slip])
         other = self.source.attr(wanted, "id") if wanted is not None else None
         if other:
             how = f"That part has the ID “{other}” there."
-            return Found(DIFFERENTLY, how, _INSTEAD, wanted)
-        return Found(NOT_YET, number=wanted)
+            return IdState(DIFFERENTLY, how, _INSTEAD, wanted)
+        return IdState(NOT_YET, number=wanted)
 
-    def _elsewhere(self, id_: str, number: int, wanted: int | None) -> Found:
+    def _elsewhere(self, id_: str, number: int, wanted: int | None) -> IdState:
         source = self.source
         if wanted is None or number == wanted or _shows_the_same(source, number, wanted):
-            return Found(THERE, number=number)
+            return IdState(THERE, number=number)
         if number <= wanted <= source.last_inside(number):
-            return Found(DIFFERENTLY, _ON_BLOCK, _OFF_BLOCK, number)
+            return IdState(DIFFERENTLY, _ON_BLOCK, _OFF_BLOCK, number)
         is_heading = source.tags[number] in LEVELS
         what = f"“{words(source, number)[:60]}”" if is_heading else "Another part"
         how = f"{what} has the ID #{id_} there, so readers arrive at that."
-        return Found(DIFFERENTLY, how, _TO_THE_RIGHT, number)
+        return IdState(DIFFERENTLY, how, _TO_THE_RIGHT, number)
 
 
 _IN_CLASS = "The word went into the class. Hops look for an ID, so nothing happens yet."

@@ -150,7 +150,7 @@ def _link(page: Page, step: Step) -> Station:
     end = page.links.end(page.here.attr(number, "href") or "")
     said = words(page.here, number)
     new_tab = link_target.is_new_tab(page.here.attr(number, "target") or "")
-    found = page.links.found(links.Wanted(end, said, new_tab, page.of(number)))
+    found = page.links.found(links.WantedLink(end, said, new_tab, page.of(number)))
     return Station(
         step, found.state, found.how, found.todo, page.markup(found.number),
         end=(end.address, end.id),

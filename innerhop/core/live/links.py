@@ -9,7 +9,7 @@ from typing import NamedTuple
 from innerhop.core.addresses import link_target, urls
 from innerhop.core.addresses.fragments import id_of
 from innerhop.core.facts.words import words
-from innerhop.core.live.ids import Found, bare
+from innerhop.core.live.ids import IdState, bare
 from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE
 from innerhop.core.source.tree import Source
 
@@ -22,7 +22,7 @@ class End(NamedTuple):
     id: str
 
 
-class Wanted(NamedTuple):
+class WantedLink(NamedTuple):
     """A link that is to be there. words: what it says. new_tab: whether it opens one. number:
     which element there it is likely to be, None where that isn't known."""
 
@@ -56,7 +56,7 @@ class Links:
         """The links that lead to an end."""
         return [number for number, one in self._ends.items() if one == end]
 
-    def found(self, wanted: Wanted) -> Found:
+    def found(self, wanted: WantedLink) -> IdState:
         """How a link stands that is to be there."""
         said = [number for number in self._ends if words(self.source, number) == wanted.words]
         right = [number for number in said if self._ends[number] == wanted.end]
@@ -64,33 +64,33 @@ class Links:
             return self._right(right, wanted)
         at = wanted.number if wanted.number in self._ends else next(iter(said), None)
         if at is None:
-            return Found(NOT_YET, number=wanted.number)
+            return IdState(NOT_YET, number=wanted.number)
         if self._ends[at] == wanted.end:
             how = f"The link says “{words(self.source, at)}” there."
-            return Found(DIFFERENTLY, how, _WORDS, at)
+            return IdState(DIFFERENTLY, how, _WORDS, at)
         return self._otherwise(at, wanted)
 
-    def _right(self, right: list[int], wanted: Wanted) -> Found:
+    def _right(self, right: list[int], wanted: WantedLink) -> IdState:
         tabs = [link_target.is_new_tab(self.source.attr(one, "target") or "") for one in right]
         if wanted.new_tab in tabs:
-            return Found(THERE, number=right[tabs.index(wanted.new_tab)])
+            return IdState(THERE, number=right[tabs.index(wanted.new_tab)])
         if tabs[0]:
-            return Found(DIFFERENTLY, "It opens a new tab there.", _SAME_TAB, right[0])
-        return Found(DIFFERENTLY, "It opens in the same tab there.", _NEW_TAB, right[0])
+            return IdState(DIFFERENTLY, "It opens a new tab there.", _SAME_TAB, right[0])
+        return IdState(DIFFERENTLY, "It opens in the same tab there.", _NEW_TAB, right[0])
 
-    def _otherwise(self, at: int, wanted: Wanted) -> Found:
+    def _otherwise(self, at: int, wanted: WantedLink) -> IdState:
         href, end = self.source.attr(at, "href") or "", self._ends[at]
         last = end.address.rpartition("/")[2].strip()
         if wanted.end.id and not end.id and last.endswith(wanted.end.id):
             how = f"Its address, “{href}”, has no #, so it asks for a page of that name."
-            return Found(DIFFERENTLY, how, "Put a # in front.", at)
+            return IdState(DIFFERENTLY, how, "Put a # in front.", at)
         if end.address == wanted.end.address and bare(end.id) == bare(wanted.end.id):
             how = f"Its address ends in “#{end.id}”, and the ID is “{wanted.end.id}”."
-            return Found(DIFFERENTLY, how, _AGAIN, at)
+            return IdState(DIFFERENTLY, how, _AGAIN, at)
         if end.id == wanted.end.id and end.id:
             how = f"It leads to #{end.id} of another page: {href}"
-            return Found(DIFFERENTLY, how, _AGAIN, at)
-        return Found(NOT_YET, f"It leads to {href} there.", number=at)
+            return IdState(DIFFERENTLY, how, _AGAIN, at)
+        return IdState(NOT_YET, f"It leads to {href} there.", number=at)
 
 
 _AGAIN = "Type the address again, as it stands here."

@@ -68,7 +68,7 @@ class Menu(NamedTuple):
     lit: bool = False
 
 
-class Place(NamedTuple):
+class Room(NamedTuple):
     """A part of a page in which menus may stand."""
 
     number: int
@@ -76,14 +76,14 @@ class Place(NamedTuple):
     region: str
 
 
-def places(facts: Facts, shared: Iterable[tuple[int, int]]) -> list[Place]:
+def places(facts: Facts, shared: Iterable[tuple[int, int]]) -> list[Room]:
     """The parts of a page in which menus may stand. shared: the first and last numbers of
     parts that it may have in common with others."""
-    found = [Place(one, last, facts.regions[one]) for one, last in facts.frame.items()]
+    found = [Room(one, last, facts.regions[one]) for one, last in facts.frame.items()]
     inside = [(one.number, one.last) for one in found]
     for first, last in shared:
         if not any(one <= first and last <= end for one, end in inside):
-            found.append(Place(first, last, BESIDE))
+            found.append(Room(first, last, BESIDE))
             inside.append((first, last))
     return sorted(found)
 
@@ -106,7 +106,7 @@ def named_so(source: Source) -> list[tuple[int, int]]:
 
 
 def find(
-    source: Source, facts: Facts, where: Sequence[Place], left_out: Sequence[range] = ()
+    source: Source, facts: Facts, where: Sequence[Room], left_out: Sequence[range] = ()
 ) -> list[Menu]:
     """The menus of a page, in its order. left_out: the page's own contents lists."""
     return [
@@ -116,7 +116,7 @@ def find(
     ][:_MOST_MENUS]
 
 
-def lists_of_links(source: Source, facts: Facts, where: Sequence[Place]) -> list[Menu]:
+def lists_of_links(source: Source, facts: Facts, where: Sequence[Room]) -> list[Menu]:
     """All lists and lines of links in these parts of a page, read as menus, whether they are
     such or not."""
     found: list[Menu] = []
@@ -141,7 +141,7 @@ def _is_none(source: Source, facts: Facts, menu: Menu) -> bool:
     return no_menus.is_none(source, facts, menu.number, facts.links[first:last])
 
 
-def _bodies(source: Source, place: Place, links: Sequence[int]) -> list[int]:
+def _bodies(source: Source, place: Room, links: Sequence[int]) -> list[int]:
     """The outermost lists, and the lines of links, of a part of the page."""
     reading = source.reading
     made = [(one.number, one.last) for one in source.having(list_settings.KIND)]
@@ -178,7 +178,7 @@ def _is_line(source: Source, number: int) -> bool:
     return beside <= _MOST_BESIDE * inside
 
 
-def read(source: Source, facts: Facts, number: int, place: Place) -> Menu | None:
+def read(source: Source, facts: Facts, number: int, place: Room) -> Menu | None:
     """The menu that a list or a line of links is; None when it is too little."""
     last = source.last_inside(number)
     links = {one.number: one for one in facts.links
@@ -323,7 +323,7 @@ def _by_class(own: set[str], classes: Sequence[set[str]], at: int) -> str:
     return BY_CLASS if telling and not any(telling & one for one in others) else ""
 
 
-def _region(source: Source, number: int, place: Place) -> str:
+def _region(source: Source, number: int, place: Room) -> str:
     """A `nav` in a header or footer is that one's menu."""
     if place.region != "nav":
         return place.region
@@ -331,7 +331,7 @@ def _region(source: Source, number: int, place: Place) -> str:
     return next((tag for tag in outer if tag in ("header", "footer", "aside")), "nav")
 
 
-def _name(source: Source, number: int, place: Place) -> str:
+def _name(source: Source, number: int, place: Room) -> str:
     """What the page calls a menu: a label of what is around it, or a heading before it."""
     around = [one for one in source.element(number).line if one.number >= place.number]
     for one in around:

@@ -15,7 +15,7 @@ LACKS, MORE, SAID, LEADS, ORDER, DEPTH = "lacks", "more", "said", "leads", "orde
 _ALIKE = 0.5  # of all items of two menus so large a part is the same in both
 
 
-class Difference(NamedTuple):
+class ItemDifference(NamedTuple):
     """One way in which a page's menu is not like the others'. at: the item there is in
     `base`, None for none; other: the item on the page."""
 
@@ -54,42 +54,42 @@ _KEYS: Sequence[Callable[[ItemRow], Hashable]] = (
 
 def differences(
     base: Sequence[ItemRow], other: Sequence[ItemRow], page: str = ""
-) -> list[Difference]:
+) -> list[ItemDifference]:
     """How a page's menu differs from the one that most pages have. page: the address of that
     page from the site's root, since a bare hash means a place on it."""
     pairs = paired(base, other)
-    found: list[Difference] = []
+    found: list[ItemDifference] = []
     for at, one in enumerate(base):
         there = pairs[at]
         if there is None:
-            found.append(Difference(LACKS, at))
+            found.append(ItemDifference(LACKS, at))
             continue
         found += _of_pair(at, one, there, other[there], page)
     known = {one for one in pairs if one is not None}
-    found += [Difference(MORE, None, at) for at in range(len(other)) if at not in known]
+    found += [ItemDifference(MORE, None, at) for at in range(len(other)) if at not in known]
     if is_open_branch(base, other):
         found = [one for one in found if not _depth_of(one, base, other)]
     order = [one for one in pairs if one is not None]
     if any(before > after for before, after in pairwise(order)):
-        found.append(Difference(ORDER))
+        found.append(ItemDifference(ORDER))
     return found
 
 
-def _depth_of(one: Difference, base: Sequence[ItemRow], other: Sequence[ItemRow]) -> int:
+def _depth_of(one: ItemDifference, base: Sequence[ItemRow], other: Sequence[ItemRow]) -> int:
     depths = [base[one.at].depth] if one.at is not None else []
     return max([*depths, *([other[one.other].depth] if one.other is not None else [])], default=0)
 
 
-def _of_pair(at: int, one: ItemRow, there: int, other: ItemRow, page: str) -> list[Difference]:
+def _of_pair(at: int, one: ItemRow, there: int, other: ItemRow, page: str) -> list[ItemDifference]:
     found = []
     if one.label.casefold() != other.label.casefold():
-        found.append(Difference(SAID, at, there))
+        found.append(ItemDifference(SAID, at, there))
     # On its own page an item is often no link: the reader is there.
     is_open = WORDS in (one.kind, other.kind) and (one.current or other.current)
     if not is_open and _whole(one.to, page) != _whole(other.to, page):
-        found.append(Difference(LEADS, at, there))
+        found.append(ItemDifference(LEADS, at, there))
     if one.depth != other.depth:
-        found.append(Difference(DEPTH, at, there))
+        found.append(ItemDifference(DEPTH, at, there))
     return found
 
 

@@ -12,7 +12,7 @@ from collections.abc import Callable, Mapping, Sequence
 from innerhop.core import words_law
 from innerhop.core.contents import kinds, pieces
 from innerhop.core.contents.entries import Branch, nested
-from innerhop.core.contents.kinds import KINDS, Style, Wanted
+from innerhop.core.contents.kinds import KINDS, Style, WantedEntry
 from innerhop.core.contents.lists import ContentsList, Entry
 from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.settings import ATTRIBUTES, LABEL, OWN, Settings
@@ -32,7 +32,7 @@ class CannotList(Refusal):
     """No contents list can be made so; says why and what to do."""
 
 
-def branches_of(wanted: Sequence[Wanted], kind: str) -> tuple[Branch[Wanted], ...]:
+def branches_of(wanted: Sequence[WantedEntry], kind: str) -> tuple[Branch[WantedEntry], ...]:
     """The entries as a tree: one level where the kind has no more."""
     flat = KINDS[kind].is_flat
     return nested([(0 if flat else one.level, one) for one in wanted])
@@ -53,7 +53,7 @@ _PAGES = ("body", "main", "article", "html")
 
 
 def plan_new(
-    source: Source, number: int, side: str, wanted: Sequence[Wanted], *, style: Style,
+    source: Source, number: int, side: str, wanted: Sequence[WantedEntry], *, style: Style,
     encoding: FileEncoding,
 ) -> Plan:  # fmt: skip
     """Put a new list before or after a part of the page. Raises CannotList, and
@@ -91,7 +91,7 @@ def plan_block(
 
 
 def plan_in_place(
-    source: Source, one: ContentsList, wanted: Sequence[Wanted], style: Style,
+    source: Source, one: ContentsList, wanted: Sequence[WantedEntry], style: Style,
     encoding: FileEncoding,
 ) -> Plan:  # fmt: skip
     """Put a list of another kind in the place of one that is there. Raises the same."""
@@ -139,7 +139,7 @@ def plan_settings(
 
 
 def plan_entries(
-    source: Source, one: ContentsList, wanted: Sequence[Wanted], encoding: FileEncoding
+    source: Source, one: ContentsList, wanted: Sequence[WantedEntry], encoding: FileEncoding
 ) -> Plan:
     """Give a list these entries. Those that are there stay as they are written; a new one is
     written as its neighbours are. Raises CannotList, and pieces.NotWhole."""
@@ -155,7 +155,7 @@ def plan_entries(
     return rebuilt.plan(source, one.body, one.entries, branches, manner=manner, encoding=encoding)
 
 
-def _change(there: Entry | None, wanted: Wanted) -> Change:
+def _change(there: Entry | None, wanted: WantedEntry) -> Change:
     if there is None:
         link = kinds.link(wanted)
         return Change(None, wanted.label, link=link.attributes)
@@ -178,7 +178,7 @@ def _from_nothing(change: Change) -> Piece:
 
 
 def plan_kept(
-    source: Source, one: ContentsList, wanted: Sequence[Wanted], *, own: Settings, id_: str,
+    source: Source, one: ContentsList, wanted: Sequence[WantedEntry], *, own: Settings, id_: str,
     encoding: FileEncoding,
 ) -> Plan:  # fmt: skip
     """Bring a list up to date, or take it over: its entries, and its settings. Raises the

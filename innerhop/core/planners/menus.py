@@ -37,7 +37,7 @@ class CannotWriteMenu(Refusal):
 
 
 @dataclass(frozen=True, slots=True)
-class Wanted:
+class WantedItem:
     """An item as it is to be. there: which of the menu's items it is, None for a new one.
     label, href: None to leave what it has. current: whether it is the open page's, None to
     leave what it says."""
@@ -49,7 +49,7 @@ class Wanted:
     current: bool | None = None
 
 
-def plan(source: Source, menu: Menu, wanted: Sequence[Wanted], encoding: FileEncoding) -> Plan:
+def plan(source: Source, menu: Menu, wanted: Sequence[WantedItem], encoding: FileEncoding) -> Plan:
     """Give a menu these items, in this order and depth. Raises CannotWriteMenu, and
     pieces.NotWhole where the markup leaves open where an item ends."""
     if not wanted:
@@ -69,7 +69,7 @@ def _refused(_change: Change) -> NoReturn:
     raise CannotWriteMenu("This menu has no link that a new item could be written like.")
 
 
-def _change(source: Source, menu: Menu, wanted: Wanted) -> Change:
+def _change(source: Source, menu: Menu, wanted: WantedItem) -> Change:
     if wanted.there is None:
         current = {"aria-current": PAGE} if wanted.current else {}
         return Change(None, wanted.label, link={"href": wanted.href or "", **current})

@@ -24,7 +24,7 @@ _ENDS = ("body", "main")
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class WayPlace:
     """Where a way back goes. number, side: beside which element; side INSIDE_END: as the
     last thing in it."""
 
@@ -47,7 +47,7 @@ class New:
     classes: str = ""
 
 
-def ends_of(source: Source, starts: Sequence[int], every: Iterable[int]) -> list[Place]:
+def ends_of(source: Source, starts: Sequence[int], every: Iterable[int]) -> list[WayPlace]:
     """Where sections end, by the numbers of their headings. starts: the headings of these
     sections in page order. every: all headings that end one of them. A section that has
     nothing but its heading needs no way back, and has no end here."""
@@ -82,19 +82,19 @@ def _is_seen(source: Source, number: int) -> bool:
 _SEEN = frozenset("img svg video audio iframe object canvas input button hr".split())
 
 
-def _end_of(source: Source, number: int, following: Sequence[int]) -> Place:
+def _end_of(source: Source, number: int, following: Sequence[int]) -> WayPlace:
     at = bisect_right(following, number)
     after = following[at] if at < len(following) else None
     line = [one.number for one in source.element(number).line]
     if after is None:
-        return Place(_content(source, line), INSIDE_END)
+        return WayPlace(_content(source, line), INSIDE_END)
     others = {one.number: one for one in source.element(after).line}
     common = next(at for at, one in enumerate(line) if one in others)
     inside = line[common - 1] if common else number
     beside = [one for one in others if source.parent(one) == line[common]]
     if source.tags[inside] in BLOCKS and inside != number and _has_more(source, inside, number):
-        return Place(inside, INSIDE_END)
-    return Place(_first_marker(source, beside[0] if beside else after), markers.BEFORE)
+        return WayPlace(inside, INSIDE_END)
+    return WayPlace(_first_marker(source, beside[0] if beside else after), markers.BEFORE)
 
 
 def _first_marker(source: Source, number: int) -> int:
@@ -126,7 +126,7 @@ def _has_more(source: Source, around: int, heading: int) -> bool:
     return len(source.text_of(around).strip()) > len(source.text_of(heading).strip())
 
 
-def plan_put(source: Source, place: Place, new: New, encoding: FileEncoding) -> Plan:
+def plan_put(source: Source, place: WayPlace, new: New, encoding: FileEncoding) -> Plan:
     """Put one way back in. Raises markers.CannotMark, and pieces.NotWhole."""
     values = {**new.look, "href": new.href, settings.WAY_BACK: new.why}
     around = {"class": new.classes} if new.classes else {}
@@ -150,7 +150,7 @@ def plan_put(source: Source, place: Place, new: New, encoding: FileEncoding) -> 
     return Plan([Edit(at, "", line + text)], Claim(new=[made]))
 
 
-def is_certain(source: Source, place: Place) -> bool:
+def is_certain(source: Source, place: WayPlace) -> bool:
     """Whether it is written in the text where a way back would stand: not right behind
     something that ends only because something else begins."""
     if place.side != INSIDE_END:

@@ -92,7 +92,7 @@ class PageReading:
         return lists.find(self.source, self.facts, self.possible, self.leads)
 
     @cached_property
-    def differences(self) -> list[in_step.Difference]:
+    def differences(self) -> list[in_step.OutOfStep]:
         """How each of its contents lists differs from the page."""
         return [in_step.difference(one, self.source, self.possible) for one in self.lists]
 

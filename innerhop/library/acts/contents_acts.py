@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from innerhop.core.contents import in_step, lists, pieces, settings, ways_back
 from innerhop.core.contents.entries import Possible, usual
-from innerhop.core.contents.kinds import KINDS, Style, Wanted
+from innerhop.core.contents.kinds import KINDS, Style, WantedEntry
 from innerhop.core.contents.labels import labels_in
 from innerhop.core.contents.lists import ContentsList, Entry, of_scope
 from innerhop.core.contents.settings import Settings
@@ -41,7 +41,7 @@ LIST_ID = "contents"
 
 
 @dataclass(frozen=True)
-class Asked:
+class AskedEntry:
     """An entry as it is asked for. page: the page that it leads to. part: the number of
     the part that it leads to there, None for the page as a whole, or for an entry that
     stays as it is. link: of the entry in a list that is there. id: for a part without one.
@@ -59,7 +59,7 @@ class Spec:
     """A contents list as it is asked for. there: the number of one that is there. at, side:
     where a new one goes, None for the usual place."""
 
-    entries: Sequence[Asked]
+    entries: Sequence[AskedEntry]
     kind: str
     there: int | None = None
     at: int | None = None
@@ -112,7 +112,7 @@ def usual_list(page: Page) -> Act:
     marked that has no ID, with ways back to it where the page has none. Raises as `make`."""
     text = current(page)
     levels = usual(text.possible)
-    entries = [Asked(page, one.number) for one in text.possible if one.kind in levels]
+    entries = [AskedEntry(page, one.number) for one in text.possible if one.kind in levels]
     if len(entries) > _MOST_USUAL:
         raise CannotList(
             f"A list of {len(entries)} entries is too long for a reader. Open the page and list "
@@ -148,7 +148,7 @@ class _Entry:
     """wanted: as it will be written. possible: the part of a page that it leads to.
     is_new: whether that is marked only now."""
 
-    wanted: Wanted
+    wanted: WantedEntry
     page: Page
     possible: Possible | None
     id: str
@@ -166,7 +166,7 @@ class _Entries:
         self.parts: dict[int, dict[int, Possible]] = {}
         self.suggesters: dict[int, ids.Suggester] = {}
 
-    def of(self, asked: Sequence[Asked]) -> list[_Entry]:
+    def of(self, asked: Sequence[AskedEntry]) -> list[_Entry]:
         """The entries, each with how it is written; where a part has no ID yet, with the
         one that is asked for, or else suggested. Raises CannotList."""
         found = [self._entry(one) for one in asked]
@@ -175,7 +175,7 @@ class _Entries:
                 self._suggester(entry.page).taken.add(entry.id)
         return [self._with_id(entry) for entry in found]
 
-    def _entry(self, asked: Asked) -> _Entry:
+    def _entry(self, asked: AskedEntry) -> _Entry:
         old = self.there.get(asked.link) if asked.link is not None else None
         if asked.link is not None and old is None:
             raise CannotList("An entry of this list is no longer there. Load the page again.")
@@ -187,17 +187,17 @@ class _Entries:
         keeps = old is not None and old.to == id_ and asked.page.pk == self.text.page.pk
         href = old.href if old and keeps else ""  # still to be written
         link = old.number if old else None
-        wanted = Wanted(href, label, part.level, label != part.title, link)
+        wanted = WantedEntry(href, label, part.level, label != part.title, link)
         return _Entry(wanted, asked.page, part, id_, not part.mark)
 
-    def _as_it_is(self, old: Entry, asked: Asked) -> _Entry:
-        wanted = Wanted(old.href, asked.label or old.label, 2, old.own, old.number)
+    def _as_it_is(self, old: Entry, asked: AskedEntry) -> _Entry:
+        wanted = WantedEntry(old.href, asked.label or old.label, 2, old.own, old.number)
         return _Entry(wanted, self.text.page, None, old.to)
 
-    def _whole_page(self, asked: Asked) -> _Entry:
+    def _whole_page(self, asked: AskedEntry) -> _Entry:
         title = asked.label or asked.page.title
         href = link_to(self.text.page, End(asked.page, ""), is_shared=False)
-        return _Entry(Wanted(href, title, 1, title != asked.page.title), asked.page, None, "")
+        return _Entry(WantedEntry(href, title, 1, title != asked.page.title), asked.page, None, "")
 
     def _part(self, page: Page, number: int) -> Possible:
         if page.pk not in self.parts:
@@ -433,7 +433,7 @@ def plan_update(text: PageText, number: int | None = None) -> Plan:
         for part, entry, label in parts:
             if part is None:
                 assert entry is not None
-                wanted.append(Wanted(entry.href, entry.label, 2, entry.own, entry.number))
+                wanted.append(WantedEntry(entry.href, entry.label, 2, entry.own, entry.number))
                 continue
             id_ = part.mark or wanted_marks.get(part.number, "")
             if not id_:
@@ -444,7 +444,9 @@ def plan_update(text: PageText, number: int | None = None) -> Plan:
                 text.page, End(text.page, id_), is_shared=False
             )  # fmt: skip
             own = bool(entry and entry.own)
-            wanted.append(Wanted(href, label, part.level, own, entry.number if entry else None))
+            wanted.append(
+                WantedEntry(href, label, part.level, own, entry.number if entry else None)
+            )
         plans.append(contents.plan_entries(text.source, one, wanted, text.revision.encoding))
     if wanted_marks:
         plans.append(_marking(sorted(wanted_marks.items()))(text))

@@ -14,7 +14,7 @@ from innerhop.core.contents.kinds import KINDS
 from innerhop.core.contents.lists import POINTS
 from innerhop.core.planners import markers
 from innerhop.core.planners.visitor_parts import Parts
-from innerhop.library.acts.contents_acts import Asked, Spec
+from innerhop.library.acts.contents_acts import AskedEntry, Spec
 from innerhop.library.acts.forms import (
     GONE,
     ActForm,
@@ -124,7 +124,7 @@ class Contents(WaysBack):
             raise ValidationError("A heading’s level is from 2 to 6.")
         return level
 
-    def clean_entries(self) -> list[Asked]:
+    def clean_entries(self) -> list[AskedEntry]:
         rows = self.cleaned_data["entries"]
         keys = {row["page"] for row in rows} - {None, self.page.pk}
         pages = Page.objects.filter(site=self.page.site_id, pk__in=keys).select_related("site")
@@ -132,7 +132,7 @@ class Contents(WaysBack):
         if keys - found.keys():
             raise ValidationError(GONE)
         return [
-            Asked(found[row["page"]], row["part"], row["link"], row["id"], row["label"])
+            AskedEntry(found[row["page"]], row["part"], row["link"], row["id"], row["label"])
             for row in rows
         ]
 

@@ -17,7 +17,7 @@ from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import menus as planner
 from innerhop.core.planners import visitor_parts
-from innerhop.core.planners.menus import CannotWriteMenu, Wanted
+from innerhop.core.planners.menus import CannotWriteMenu, WantedItem
 from innerhop.core.site import stations
 from innerhop.library.acts.base import (
     Act,
@@ -46,7 +46,7 @@ from innerhop.library.seek.menus import SiteMenu, Variant
 
 
 @dataclass(frozen=True)
-class Asked:
+class AskedItem:
     """An item as it is asked for. item: which of the menu's items it is, None for a new
     one. label, end: None to leave what it has. form: how its link is to be written, "" for
     the site's way."""
@@ -70,13 +70,13 @@ class Manner:
 AS_IT_IS = Manner()
 
 
-def write(page: Page, number: int, asked: Sequence[Asked], manner: Manner = AS_IT_IS) -> Act:
+def write(page: Page, number: int, asked: Sequence[AskedItem], manner: Manner = AS_IT_IS) -> Act:
     """Give a menu these items on every page that has it. number: of the menu on the page.
     Raises seek.NoMenu, CannotWriteMenu, NoSuchEnd, and address_forms.CannotWrite."""
     return _write(seek.at(page, number), asked, manner)
 
 
-def _write(menu: SiteMenu, asked: Sequence[Asked], manner: Manner = AS_IT_IS) -> Act:
+def _write(menu: SiteMenu, asked: Sequence[AskedItem], manner: Manner = AS_IT_IS) -> Act:
     page = menu.row.page
     _check(menu, asked)
     writing = _Writing(menu, asked, manner)
@@ -94,9 +94,9 @@ def _write(menu: SiteMenu, asked: Sequence[Asked], manner: Manner = AS_IT_IS) ->
     return act
 
 
-def as_it_is(menu: SiteMenu) -> list[Asked]:
+def as_it_is(menu: SiteMenu) -> list[AskedItem]:
     """A menu's items, nothing in them different."""
-    return [Asked(at, one.depth) for at, one in enumerate(menu.items)]
+    return [AskedItem(at, one.depth) for at, one in enumerate(menu.items)]
 
 
 def bring_in_line(page: Page, number: int) -> Act:
@@ -164,7 +164,7 @@ def add(page: Page, key: str, label: str, end: Goal, sections: Sequence[int] = (
     menu = seek.with_key(page.site, key)
     if menu is None:
         raise seek.NoMenu("This menu is no longer there. Choose another.")
-    at, chosen = _number_of(page, end), Asked(None, 0, label, end)
+    at, chosen = _number_of(page, end), AskedItem(None, 0, label, end)
     taken = [end.id] if isinstance(end, End) else []
     more = _of_sections(page, [one for one in sections if one != at], taken)
     new = [one for _, one in sorted([(at, chosen), *more], key=lambda row: row[0])]
@@ -181,7 +181,7 @@ def _number_of(page: Page, end: Goal) -> int:
 
 def _of_sections(
     page: Page, numbers: Sequence[int], taken: Sequence[str]
-) -> list[tuple[int, Asked]]:
+) -> list[tuple[int, AskedItem]]:
     """Items for sections of a page, each with its heading's number. One without a mark gets
     one, by an ID that neither the page has nor any in taken is."""
     text = current(page)
@@ -195,11 +195,11 @@ def _of_sections(
         end = End(page, section.mark) if section.mark else End(
             page, suggester.suggest(section.title), number
         )  # fmt: skip
-        found.append((number, Asked(None, 0, section.title, end)))
+        found.append((number, AskedItem(None, 0, section.title, end)))
     return found
 
 
-def put_new(page: Page, number: int, side: str, name: str, items: Sequence[Asked]) -> Act:
+def put_new(page: Page, number: int, side: str, name: str, items: Sequence[AskedItem]) -> Act:
     """Put a new menu before or after a part of the page, and of all that share it. Raises
     CannotWriteMenu, markers.CannotMark, NoSuchEnd."""
     ends = [(one.label or "", one.end) for one in items if one.end is not None]
@@ -235,7 +235,7 @@ def page_href(page: Page, end: Goal, form: str = "") -> str:
     return link_to(page, end, True, form)
 
 
-def _check(menu: SiteMenu, asked: Sequence[Asked]) -> None:
+def _check(menu: SiteMenu, asked: Sequence[AskedItem]) -> None:
     if not asked:
         raise CannotWriteMenu("A menu without items is of no use. Leave one.")
     there = [one.item for one in asked if one.item is not None]
@@ -261,7 +261,7 @@ def _check(menu: SiteMenu, asked: Sequence[Asked]) -> None:
 class _Writing:
     """A menu as it is to be, for each page that has it."""
 
-    def __init__(self, menu: SiteMenu, asked: Sequence[Asked], manner: Manner) -> None:
+    def __init__(self, menu: SiteMenu, asked: Sequence[AskedItem], manner: Manner) -> None:
         self.menu = menu
         self.asked = asked
         self.manner = manner
@@ -286,12 +286,12 @@ class _Writing:
                 found.append(PagePlan(page, page.revision, _make(wanted)))
         return found
 
-    def wanted(self, page: Page, variant: Variant) -> list[Wanted]:
+    def wanted(self, page: Page, variant: Variant) -> list[WantedItem]:
         """The items of a page's menu as they are to be. Items that only this page has stay
         behind the one they follow; those that it lacks are not put in, unless pages are to
         be brought in line."""
         pairs = variants.paired(self.menu.items, variant.items)
-        found: list[Wanted] = []
+        found: list[WantedItem] = []
         for one in self.asked:
             at = pairs[one.item] if one.item is not None else None
             if one.item is None or at is not None or self.manner.in_line:
@@ -300,7 +300,7 @@ class _Writing:
             _put_own(found, pairs, variant.items)
         return found
 
-    def _item(self, page: Page, one: Asked, variant: Variant, at: int | None) -> Wanted:
+    def _item(self, page: Page, one: AskedItem, variant: Variant, at: int | None) -> WantedItem:
         base = self.menu.items[one.item] if one.item is not None else None
         there = variant.items[at] if at is not None else None
         label, href = one.label, None
@@ -311,7 +311,7 @@ class _Writing:
             if href is None and base.kind == LINK and not _leads_alike(base, there, page):
                 href = _href_like(base, self.menu.row.page, page)
         current = self._current(page, href, there)
-        return Wanted(at, one.depth, label, href, current)
+        return WantedItem(at, one.depth, label, href, current)
 
     def _current(self, page: Page, href: str | None, there: ItemRow | None) -> bool | None:
         if not self.says_current or (there is not None and there.kind != LINK):
@@ -324,7 +324,7 @@ class _Writing:
         says = there is not None and there.current in (BY_ARIA, BY_CLASS)
         return None if is_open == says else is_open
 
-    def href(self, one: Asked, page: Page) -> str:
+    def href(self, one: AskedItem, page: Page) -> str:
         """How a link of an item is written on a page."""
         assert one.end is not None
         if one.form == address_forms.HASH and isinstance(one.end, End):
@@ -337,7 +337,7 @@ class _Writing:
         return page_href(page, one.end, one.form)
 
 
-def _make(wanted: dict[int, list[Wanted]]) -> Callable[[PageText], Plan]:
+def _make(wanted: dict[int, list[WantedItem]]) -> Callable[[PageText], Plan]:
     def make(text: PageText) -> Plan:
         try:
             return join_plans(
@@ -361,7 +361,9 @@ def menu_at(text: PageText, number: int) -> Menu:
     return found
 
 
-def _put_own(found: list[Wanted], pairs: Sequence[int | None], items: Sequence[ItemRow]) -> None:
+def _put_own(
+    found: list[WantedItem], pairs: Sequence[int | None], items: Sequence[ItemRow]
+) -> None:
     """Put the items that only one page has behind those that they follow there."""
     known = {one for one in pairs if one is not None}
     for at, item in enumerate(items):
@@ -369,10 +371,10 @@ def _put_own(found: list[Wanted], pairs: Sequence[int | None], items: Sequence[I
             continue
         before = next((place for place, one in enumerate(found) if one.there == at - 1), None)
         place = 0 if at == 0 else len(found) if before is None else before + 1
-        found.insert(place, Wanted(at, item.depth))
+        found.insert(place, WantedItem(at, item.depth))
 
 
-def _is_different(variant: Variant, wanted: Sequence[Wanted]) -> bool:
+def _is_different(variant: Variant, wanted: Sequence[WantedItem]) -> bool:
     """Whether a page's menu is to be any different."""
     there = [(at, one.depth) for at, one in enumerate(variant.items)]
     if [(one.there, one.depth) for one in wanted] != there:
@@ -464,7 +466,7 @@ def _message(writing: _Writing, pages: int) -> str:
     return said[0] + where
 
 
-def _notes(menu: SiteMenu, asked: Sequence[Asked]) -> list[str]:
+def _notes(menu: SiteMenu, asked: Sequence[AskedItem]) -> list[str]:
     """What the editor should know before it is saved."""
     labels = [
         (one.label if one.label is not None else menu.items[one.item or 0].label).casefold()
@@ -481,7 +483,7 @@ def _notes(menu: SiteMenu, asked: Sequence[Asked]) -> list[str]:
     return found
 
 
-def _left_alone(menu: SiteMenu, asked: Sequence[Asked]) -> Iterator[str]:
+def _left_alone(menu: SiteMenu, asked: Sequence[AskedItem]) -> Iterator[str]:
     """The pages that no link leads to any more once their items have gone."""
     there = {one.item for one in asked if one.item is not None and one.end is None}
     gone = {one.number for at, one in enumerate(menu.items) if at not in there}

@@ -11,7 +11,7 @@ from innerhop.core.addresses.address_forms import FORMS
 from innerhop.core.planners import markers
 from innerhop.library.acts import forms
 from innerhop.library.acts.forms import EndField, NumbersField, TypedField, WholeField, YesField
-from innerhop.library.acts.menu_acts import Asked
+from innerhop.library.acts.menu_acts import AskedItem
 
 DEEPEST = 5  # levels of items under items
 LONGEST = 200  # characters of an item's words
@@ -58,15 +58,15 @@ class MenuItems(forms.Element):
 
     items = ItemsField(required=False)
 
-    def clean_items(self) -> list[Asked]:
+    def clean_items(self) -> list[AskedItem]:
         """The items, with the ends of their links looked up."""
         return [
-            Asked(row["item"], row["depth"], row["label"], self.goal(row["end"]), row["form"])
+            AskedItem(row["item"], row["depth"], row["label"], self.goal(row["end"]), row["form"])
             for row in self.cleaned_data["items"] or ()
         ]
 
     @property
-    def asked(self) -> list[Asked]:
+    def asked(self) -> list[AskedItem]:
         return list(self.cleaned_data["items"])
 
 
@@ -84,15 +84,15 @@ class KeptPlan(forms.ActForm):
     name = TypedField(max_length=60)
     items = ItemsField(required=False)
 
-    def clean_items(self) -> list[Asked]:
+    def clean_items(self) -> list[AskedItem]:
         """The items, with their ends looked up; where one is gone, what is kept of it."""
         return [
-            Asked(None, row["depth"], row["label"], self.goal(row["end"]))
+            AskedItem(None, row["depth"], row["label"], self.goal(row["end"]))
             for row in self.cleaned_data["items"] or ()
         ]
 
     @property
-    def asked(self) -> list[Asked]:
+    def asked(self) -> list[AskedItem]:
         return list(self.cleaned_data["items"])
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts.base import Act, Goal, Outside, check_end, counted
 from innerhop.library.acts.hop_acts import with_mark
-from innerhop.library.acts.menu_acts import Asked
+from innerhop.library.acts.menu_acts import AskedItem
 from innerhop.library.changes import effects
 from innerhop.library.models import MenuPlan, Page
 
@@ -20,7 +20,7 @@ class CannotPlan(Refusal):
     """A plan can't be kept so; says why."""
 
 
-def keep(page: Page, plan: int | None, name: str, asked: Sequence[Asked]) -> Act:
+def keep(page: Page, plan: int | None, name: str, asked: Sequence[AskedItem]) -> Act:
     """Keep a plan with these items, a new one without a number. page: any of the site.
     Raises CannotPlan, NoSuchEnd, and what marking raises."""
     there = _there(page, plan)
@@ -60,7 +60,7 @@ def _there(page: Page, plan: int | None) -> MenuPlan | None:
     return found
 
 
-def _row(one: Asked) -> dict[str, Any]:
+def _row(one: AskedItem) -> dict[str, Any]:
     label = " ".join((one.label or "").split())
     if not label:
         raise CannotPlan("An item needs words that readers click. Type some.")

@@ -12,7 +12,7 @@ from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import markers
 from innerhop.core.planners import ways_back as back_planner
 from innerhop.core.planners.contents import CannotList
-from innerhop.core.planners.ways_back import Place
+from innerhop.core.planners.ways_back import WayPlace
 from innerhop.library.acts.base import Act, End, counted, link_to
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
@@ -90,15 +90,15 @@ def refuse_shared(page: Page, number: int) -> None:
         )
 
 
-def _places(text: PageText, ways: Ways, headings: Sequence[int] | None) -> list[Place]:
+def _places(text: PageText, ways: Ways, headings: Sequence[int] | None) -> list[WayPlace]:
     """Where ways back go, but for places that can't be told for certain."""
     source = text.source
     return [one for one in _wanted(text, ways, headings) if back_planner.is_certain(source, one)]
 
 
-def _wanted(text: PageText, ways: Ways, headings: Sequence[int] | None) -> list[Place]:
+def _wanted(text: PageText, ways: Ways, headings: Sequence[int] | None) -> list[WayPlace]:
     if ways.where != ways_back.SECTIONS:
-        return [Place(number, markers.AFTER) for number in ways.places]
+        return [WayPlace(number, markers.AFTER) for number in ways.places]
     starts = list(headings) if headings is not None else usual_sections(text)
     levels = {one.number: one.level for one in text.possible}
     highest = min((levels.get(number, 9) for number in starts), default=0)

@@ -20,7 +20,7 @@ _SAID = 20  # of a kind, that are named
 
 
 @dataclass
-class Found:
+class Came:
     """What came. origin: the site's own. pages: of the staged rows, by number, the path that each
     comes in at. led: addresses, as paths, that lead on to others. gone: the pages of the site, by
     primary key, that are not there any more. drawn: the paths of pages that only scripts draw.
@@ -46,7 +46,7 @@ Row = dict[str, Any]
 _COLUMNS = ("number", "kind", "name", "more", "found")
 
 
-def found(job: Job) -> Found:
+def found(job: Job) -> Came:
     """What came for a job."""
     rows: list[Row] = [dict(row) for row in job.staged.values(*_COLUMNS)]
     by_kind: dict[str, list[Row]] = defaultdict(list)
@@ -54,7 +54,7 @@ def found(job: Job) -> Found:
         by_kind[row["kind"]].append(row)
     origin = next((row["name"] for row in by_kind[FROM]), urls.origin_of(job.asked["address"]))
     own = [row for row in by_kind[FILE] if _is_own(origin, row["name"])]
-    told = Found(origin, files=len(own))
+    told = Came(origin, files=len(own))
     for row in by_kind[SAME]:
         _lead(told, row["name"], row["more"])
     _sort(job.site, told, by_kind[PAGE])
@@ -75,14 +75,14 @@ def found(job: Job) -> Found:
     return told
 
 
-def _lead(told: Found, address: str, to: str) -> None:
+def _lead(told: Came, address: str, to: str) -> None:
     """An address leads on to another one of the site."""
     one, other = urls.resolve(address, address), urls.resolve(to, to)
     if one and other and other.origin == told.origin and one.path != other.path:
         told.led[one.path] = other.path
 
 
-def _sort(site: Site, told: Found, pages: Sequence[Row]) -> None:
+def _sort(site: Site, told: Came, pages: Sequence[Row]) -> None:
     """Which pages come in, and where. Of those that show the same, one does: at the address that
     they name as their own, else at the first that came (RFC 6596; practice)."""
     alike: dict[str, list[Row]] = defaultdict(list)
@@ -110,7 +110,7 @@ def _path(address: str) -> str:
     return at.path
 
 
-def _led_notes(told: Found) -> list[str]:
+def _led_notes(told: Came) -> list[str]:
     """Which addresses lead on to which; not where only a slash or an ending differs."""
     led = [(old, new) for old, new in told.led.items() if urls.page_key(old) != urls.page_key(new)]
     lines = [f"{old} leads readers to {new}." for old, new in led[:_SAID]]
@@ -118,7 +118,7 @@ def _led_notes(told: Found) -> list[str]:
     return [*lines, f"{more} more addresses lead on to others."] if more > 0 else lines
 
 
-def _gone(site: Site, told: Found, out: Sequence[Row]) -> list[int]:
+def _gone(site: Site, told: Came, out: Sequence[Row]) -> list[int]:
     """The pages of the site that aren't there any more, or lead to others."""
     paths = {_path(row["name"]) for row in out if row["found"].get("gone")} | {*told.led}
     came = {site.key_of(path) for path in told.pages.values()}
@@ -126,7 +126,7 @@ def _gone(site: Site, told: Found, out: Sequence[Row]) -> list[int]:
     return list(site.pages.filter(key__in=keys).values_list("pk", flat=True))
 
 
-def _drawn(told: Found, pages: Sequence[Row]) -> list[str]:
+def _drawn(told: Came, pages: Sequence[Row]) -> list[str]:
     drawn = {row["number"] for row in pages if row["found"].get("drawn")}
     return [path for number, path in told.pages.items() if number in drawn]
 
@@ -141,7 +141,7 @@ def _drawn_note(drawn: Sequence[str]) -> list[str]:
     ]
 
 
-def pieces(job: Job, told: Found) -> Iterator[Piece]:
+def pieces(job: Job, told: Came) -> Iterator[Piece]:
     """What is to be brought in, a few at a time."""
     rows = Staged.objects.filter(job=job, kind__in=(PAGE, FILE)).order_by("number")
     for row in rows.iterator(chunk_size=20):
@@ -163,7 +163,7 @@ _LONGEST_NAME, _LONGEST_TYPE = 1_000, 120
 _LOOKS = ("text/css", "image/", "font/", "application/font", "application/x-font")
 
 
-def keep_elsewhere(job: Job, told: Found) -> None:
+def keep_elsewhere(job: Job, told: Came) -> None:
     """Keep the files of other hosts that make pages look as they do."""
     rows = Staged.objects.filter(job=job, kind=FILE)
     others = {elsewhere_name(row.name): row for row in rows.defer("content")
@@ -175,7 +175,7 @@ def keep_elsewhere(job: Job, told: Found) -> None:
             Elsewhere.objects.update_or_create(site=job.site, name=name, defaults=found)
 
 
-def set_address(site: Site, told: Found) -> list[str]:
+def set_address(site: Site, told: Came) -> list[str]:
     """Have a site that has no pages yet know the address that it was fetched from. Returns what
     is to be said."""
     own = urls.origin_of(site.address)

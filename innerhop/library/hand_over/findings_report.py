@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Sequence
 
-from innerhop.check.cache import Place
+from innerhop.check.cache import LineAndColumn
 from innerhop.check.reading import place_of
 from innerhop.check.report import Line, Report
 from innerhop.core.findings.found import NOTE
@@ -40,7 +40,7 @@ def _lines(
         page = text.page
         name = page.file or page.path
         for row in by_page[page.pk]:
-            place: Place = place_of(text.source, row.number)
+            place: LineAndColumn = place_of(text.source, row.number)
             told = row.found
             found.append(
                 Line(name, page.pk, place, RULES[row.rule], told, lambda key: titles.get(key, ""))

@@ -32,7 +32,7 @@ _AWAY = timedelta(minutes=30)  # who comes back sooner was here all the while
 
 
 @dataclass(frozen=True)
-class Wanted:
+class Search:
     """What is looked for. author, page: by primary key, 0 for any. kind: by its name in the table
     of kinds, "" for any. words: an ID, an address or other words, "" for none. since: only what
     was done after that; others_than: only what another than that editor did, 0 for all."""
@@ -77,7 +77,7 @@ class History(Sequence[Entry]):
     """What was done on a site, as far as it is looked for; a sequence, newest first, of which
     only what is asked for is read."""
 
-    def __init__(self, site: Site, wanted: Wanted) -> None:
+    def __init__(self, site: Site, wanted: Search) -> None:
         self._site = site
         self._changes, self._bring_ins = _changes(site, wanted), _bring_ins(site, wanted)
         if not can_be_kept(wanted.words):  # so nothing has them
@@ -199,7 +199,7 @@ def _of_bring_in(bring_in: BringIn) -> Entry:
     return Entry(None, bring_in, bring_in.made, bring_in.author, said, pages, count)
 
 
-def _changes(site: Site, wanted: Wanted) -> QuerySet[Change]:
+def _changes(site: Site, wanted: Search) -> QuerySet[Change]:
     found = _of_author(site.changes.all(), wanted)
     if wanted.kind:
         found = found.filter(act__in=KINDS[wanted.kind].acts)
@@ -234,7 +234,7 @@ def _said(site: Site, words: str, revisions: QuerySet[Revision]) -> Q:
     )
 
 
-def _bring_ins(site: Site, wanted: Wanted) -> QuerySet[BringIn]:
+def _bring_ins(site: Site, wanted: Search) -> QuerySet[BringIn]:
     found = _of_author(site.bring_ins.filter(change=None), wanted)
     if wanted.kind not in ("", BROUGHT):
         return found.none()
@@ -257,7 +257,7 @@ def _called(words: str) -> QuerySet[Editor]:
     return named.filter(Q(whole__icontains=words) | Q(username__icontains=words))
 
 
-def _of_author(rows: QuerySet[Any], wanted: Wanted) -> QuerySet[Any]:
+def _of_author(rows: QuerySet[Any], wanted: Search) -> QuerySet[Any]:
     if wanted.author:
         rows = rows.filter(author=wanted.author)
     if wanted.since is not None:

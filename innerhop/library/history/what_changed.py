@@ -13,14 +13,14 @@ _LONGEST = 10_000  # lines of two texts, that are compared when the whole came a
 
 
 @dataclass(frozen=True)
-class Difference:
+class PageChange:
     """What was done to a page; no spots where the whole came, and too much to compare."""
 
     page: Page
     spots: list[Spot]
 
 
-def differences(change: Change, most: int) -> Iterator[Difference]:
+def differences(change: Change, most: int) -> Iterator[PageChange]:
     """What a change did, page by page, of so many pages. Of what was undone, what it had
     done."""
     seen: set[int] = set()
@@ -34,16 +34,16 @@ def differences(change: Change, most: int) -> Iterator[Difference]:
         yield _done(one)
 
 
-def _done(revision: Revision) -> Difference:
+def _done(revision: Revision) -> PageChange:
     older = revision.page.revisions.filter(number__lt=revision.number)
     before = older.order_by("-number").first()
     if before is None:
-        return Difference(revision.page, [])
+        return PageChange(revision.page, [])
     text = PageText(revision.page, before).text
     if revision.edits is not None:
-        return Difference(revision.page, difference(text, from_rows(revision.edits)))
+        return PageChange(revision.page, difference(text, from_rows(revision.edits)))
     after = PageText(revision.page, revision).text
-    return Difference(revision.page, difference(text, _by_lines(text, after)))
+    return PageChange(revision.page, difference(text, _by_lines(text, after)))
 
 
 def _by_lines(before: str, after: str) -> list[Edit]:

@@ -50,7 +50,7 @@ def _held(key: int) -> Page:
 
 
 @dataclass(frozen=True)
-class Difference:
+class Disagreement:
     """Where the index and a fresh reading of a page's text disagree. what: rows that the
     index has and should not, or lacks, or a hop that leads elsewhere."""
 
@@ -60,7 +60,7 @@ class Difference:
 
 def differences(
     site: Site, progress: Callable[[int, int], None] = lambda done, total: None
-) -> Iterator[Difference]:
+) -> Iterator[Disagreement]:
     """Everything in the index of a site that a fresh reading does not give. progress: is told
     how many pages are done, and of how many."""
     total = site.pages.count()
@@ -73,26 +73,26 @@ def differences(
             gone = len(delta.gone[model])
             if rows or gone:
                 what = f"{len(rows)} {model.__name__} rows are lacking, {gone} are too many"
-                yield Difference(page, what)
+                yield Disagreement(page, what)
         kept = described(page)
         describe(page, text)
         if described(page) != kept:
-            yield Difference(page, "what its row says of its text is out of date")
+            yield Disagreement(page, "what its row says of its text is out of date")
         yield from _wrong_verdicts(site, page)
     for page, rules in findings.out_of_date(site):
-        yield Difference(page, f"its findings are out of date: {rules}")
+        yield Disagreement(page, f"its findings are out of date: {rules}")
 
 
-def _wrong_verdicts(site: Site, page: Page) -> Iterator[Difference]:
+def _wrong_verdicts(site: Site, page: Page) -> Iterator[Disagreement]:
     links = list(page.links.all())
     ends = verdicts.StoredEnds(site, links)
     for link in links:
         verdict = hops.judge(link, ends)
         if verdict != (link.kind, link.end_page_id, link.end, link.why, link.opens):
-            yield Difference(page, f"the hop {link.href} leads elsewhere than its row says")
+            yield Disagreement(page, f"the hop {link.href} leads elsewhere than its row says")
     counted = Link.objects.broken().filter(page=page).aggregate(n=Count("pk"))["n"]
     if counted != page.broken_count:
-        yield Difference(page, "its count of broken hops is wrong")
+        yield Disagreement(page, "its count of broken hops is wrong")
 
 
 def repair(site: Site) -> None:

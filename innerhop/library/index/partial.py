@@ -287,7 +287,7 @@ class _Rows:
                 yield menu_row(menu._replace(**same), resolve)
 
     def _menu_at(self, number: int) -> menus.Menu | None:
-        place = menus.Place(number, self.new.last_inside(number), "")
+        place = menus.Room(number, self.new.last_inside(number), "")
         return menus.read(self.new, self.facts, number, place)
 
     @cached_property

@@ -20,7 +20,7 @@ _CROWDED = 20  # other marks: from so many on, and more than sections, those wou
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundEnd:
     """One place: a section (marked or not), another mark, or a page as a whole.
 
     kind: "section", "mark" or "page". number: the element's, None for a page. what: of
@@ -38,7 +38,7 @@ class Found:
     is_shared: bool = False
 
 
-def find(site: Site, asked: str, near: Page | None, with_pages: bool = False) -> list[Found]:
+def find(site: Site, asked: str, near: Page | None, with_pages: bool = False) -> list[FoundEnd]:
     """Places that match what was asked, best first. With nothing asked, the
     sections and other marks of the page that is near, in order: sections first where the
     others are many, marks of parts that pages share last."""
@@ -54,7 +54,7 @@ def find(site: Site, asked: str, near: Page | None, with_pages: bool = False) ->
 _ALIKE = 5  # places that are called what somebody selected
 
 
-def called(site: Site, words: str, near: Page | None) -> list[Found]:
+def called(site: Site, words: str, near: Page | None) -> list[FoundEnd]:
     """The few places that are called what words say, or nearly: likely where those who
     selected the words mean to lead them."""
     plain = " ".join(words.split()).casefold()
@@ -87,7 +87,7 @@ def titles_of(found: Iterable[Hop]) -> dict[tuple[int, str], str]:
     }
 
 
-def _all_of(page: Page) -> list[Found]:
+def _all_of(page: Page) -> list[FoundEnd]:
     sections = list(page.sections.select_related("page")[:_MOST_ROWS])
     known = {section.mark for section in sections}
     marks = page.marks.select_related("page").exclude(words="")[:_MOST_ROWS]
@@ -95,23 +95,23 @@ def _all_of(page: Page) -> list[Found]:
     others = [_mark(mark, shared) for mark in marks if mark.value not in known]
     is_crowded = len(others) > max(_CROWDED, len(sections))
 
-    def place(one: Found) -> tuple[bool, bool, int]:
+    def place(one: FoundEnd) -> tuple[bool, bool, int]:
         # A mark that is no section's lies in the section above it.
         return one.is_shared, is_crowded and one.kind == "mark", one.number or 0
 
     return sorted([*map(_section, sections), *others], key=place)[:_MOST_ROWS]
 
 
-def _mark(row: Mark, shared: Iterable[shared_parts.SharedPart] = ()) -> Found:
+def _mark(row: Mark, shared: Iterable[shared_parts.SharedPart] = ()) -> FoundEnd:
     is_shared = any(part.number <= row.number <= part.last for part in shared)
-    return Found("mark", row.page, row.called, row.value, row.number, 0, row.what, is_shared)
+    return FoundEnd("mark", row.page, row.called, row.value, row.number, 0, row.what, is_shared)
 
 
-def _section(row: Section) -> Found:
-    return Found("section", row.page, row.title, row.mark, row.number, row.depth)
+def _section(row: Section) -> FoundEnd:
+    return FoundEnd("section", row.page, row.title, row.mark, row.number, row.depth)
 
 
-def _sections(site: Site, asked: str, near: Page | None) -> Iterable[Found]:
+def _sections(site: Site, asked: str, near: Page | None) -> Iterable[FoundEnd]:
     rows = Section.objects.filter(site=site)
     marked = Mark.objects.with_value(site.pk, asked).values("page")[:_MOST_ELSEWHERE]
     exact = rows.filter(page__in=marked, mark=asked)
@@ -140,7 +140,7 @@ def _nearest(
     return list(found.values())
 
 
-def _marks(site: Site, asked: str, near: Page | None) -> Iterable[Found]:
+def _marks(site: Site, asked: str, near: Page | None) -> Iterable[FoundEnd]:
     """Marks that are not a section's."""
     exact = Mark.objects.with_value(site.pk, asked)
     match = Q(value__icontains=asked) | Q(words__icontains=asked)
@@ -155,15 +155,15 @@ def _marks(site: Site, asked: str, near: Page | None) -> Iterable[Found]:
             yield _mark(row)
 
 
-def _pages(site: Site, asked: str) -> Iterable[Found]:
+def _pages(site: Site, asked: str) -> Iterable[FoundEnd]:
     rows = site.pages.filter(Q(title__icontains=asked) | Q(path__icontains=asked))
-    return (Found("page", row, row.title, "", None) for row in rows[:_MOST_ELSEWHERE])
+    return (FoundEnd("page", row, row.title, "", None) for row in rows[:_MOST_ELSEWHERE])
 
 
 Order = tuple[int, int, bool, str, int]
 
 
-def _order(asked: str, near: Page | None) -> Callable[[Found], Order]:
+def _order(asked: str, near: Page | None) -> Callable[[FoundEnd], Order]:
     """This page first, then the pages it links to; in each, the closest match, and of what
     is as close sections before other marks."""
     linked: set[str] = set()
@@ -171,7 +171,7 @@ def _order(asked: str, near: Page | None) -> Callable[[Found], Order]:
         links = Link.objects.on_site().filter(page=near).order_by()
         linked = set(links.values_list("key", flat=True).distinct())
 
-    def order(found: Found) -> Order:
+    def order(found: FoundEnd) -> Order:
         distance = 2
         if near is not None and found.page.pk == near.pk:
             distance = 0
@@ -186,7 +186,7 @@ def _order(asked: str, near: Page | None) -> Callable[[Found], Order]:
 _BEGINS = 1
 
 
-def _closeness(asked: str, found: Found) -> int:
+def _closeness(asked: str, found: FoundEnd) -> int:
     words = [found.title.casefold(), found.id.casefold()]
     if asked in words:
         return 0

@@ -14,7 +14,7 @@ from django.utils.text import slugify
 from innerhop.core.menus import site_menus, variants
 from innerhop.core.menus.item_rows import ItemRow, from_text
 from innerhop.core.menus.site_menus import Counted, Seen
-from innerhop.core.menus.variants import Difference
+from innerhop.core.menus.variants import ItemDifference
 from innerhop.core.refusals import Refusal
 from innerhop.core.site import stations
 from innerhop.core.site.stations import LACKING, Way
@@ -143,7 +143,7 @@ class Running:
     of a page differs, by page, for those that do."""
 
     vectors: Mapping[int, Sequence[str]]
-    unlike: Mapping[int, Sequence[Difference]]
+    unlike: Mapping[int, Sequence[ItemDifference]]
 
 
 def run(menu: SiteMenu) -> Running:
@@ -159,7 +159,7 @@ def run(menu: SiteMenu) -> Running:
     by_digest = {one.digest: one for one in menu.variants}
     pairs = {one.digest: variants.paired(menu.items, one.items) for one in menu.variants}
     vectors: dict[int, list[str]] = {}
-    unlike: dict[int, Sequence[Difference]] = {}
+    unlike: dict[int, Sequence[ItemDifference]] = {}
     for page, digest in digests.items():
         items = by_digest[digest].items
         there = states.get(page, {})

@@ -204,21 +204,21 @@ def _typed_row(read: typed_addresses.Understood, start: Page) -> dict[str, objec
             **more,
         }
     title = ends.title_of(read.page, read.id) or ("Words on it" if read.directive else "Its top")
-    found = ends.Found("mark" if read.id else "page", read.page, title, read.id, None)
+    found = ends.FoundEnd("mark" if read.id else "page", read.page, title, read.id, None)
     return {**_row(found, start), "directive": read.directive}
 
 
 def _likely_row(guess: Guess, start: Page) -> dict[str, object]:
     if guess.marks is not None:
         title = mark_words.words_of(current(guess.page).source, guess.marks)
-        found = ends.Found("section", guess.page, title or "a part", "", guess.marks)
+        found = ends.FoundEnd("section", guess.page, title or "a part", "", guess.marks)
         return {**_row(found, start), "why": guess.why}
     title = ends.title_of(guess.page, guess.id) or guess.page.title
-    found = ends.Found("mark" if guess.id else "page", guess.page, title, guess.id, None)
+    found = ends.FoundEnd("mark" if guess.id else "page", guess.page, title, guess.id, None)
     return {**_row(found, start), "why": guess.why}
 
 
-def _row(found: ends.Found, near: Page | None) -> dict[str, object]:
+def _row(found: ends.FoundEnd, near: Page | None) -> dict[str, object]:
     return {
         "kind": found.kind,
         "title": found.title,

@@ -17,7 +17,7 @@ from django.utils.feedgenerator import Atom1Feed
 from django.views.decorators.http import require_safe
 
 from innerhop.library.history import entries
-from innerhop.library.history.entries import Entry, History, Wanted
+from innerhop.library.history.entries import Entry, History, Search
 from innerhop.library.history.kinds import BROUGHT, KINDS
 from innerhop.library.models import Site
 from innerhop.screens.access import for_editors, member_of
@@ -105,7 +105,7 @@ class Done(Feed):  # type: ignore[type-arg]
 
     def items(self, site: Site) -> list[tuple[Site, Entry]]:
         """The newest things that were done."""
-        return [(site, one) for one in History(site, Wanted())[:_IN_FEED]]
+        return [(site, one) for one in History(site, Search())[:_IN_FEED]]
 
     def item_title(self, item: Any) -> str:
         """What was done."""

@@ -16,11 +16,11 @@ from innerhop.core.refusals import Refusal
 from innerhop.library import doing
 from innerhop.library.changes import undo_ahead
 from innerhop.library.history import entries, what_changed
-from innerhop.library.history.entries import Entry, History, Wanted
+from innerhop.library.history.entries import Entry, History, Search
 from innerhop.library.history.kinds import KINDS
 from innerhop.library.models import Change, Membership, Page, Site
 from innerhop.screens.access import (
-    Asked,
+    NotReadable,
     editor_of,
     for_editors,
     member_of,
@@ -60,9 +60,9 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "wanted": wanted,
         "is_asked": any((wanted.page, wanted.kind, wanted.words)),
         "show": _part_shown(request),
-        "all_count": len(History(site, Wanted())),
+        "all_count": len(History(site, Search())),
         "new_count": len(History(site, _new(editor.pk, new))) if new else 0,
-        "own_count": len(History(site, Wanted(author=editor.pk))),
+        "own_count": len(History(site, Search(author=editor.pk))),
         "people": [(one.pk, people.person(one).name) for one in entries.authors(site)],
         "pages": pages if pages.count() <= _PAGES_NAMED else (),
         "asked_page": Page.everything.filter(site=site, pk=wanted.page).first(),
@@ -81,13 +81,13 @@ def _also(request: HttpRequest) -> str:
     return f"&{asked.urlencode()}" if asked else ""
 
 
-def wanted_by(request: HttpRequest, new: datetime | None) -> Wanted:
+def wanted_by(request: HttpRequest, new: datetime | None) -> Search:
     """What somebody looks for. new: after when what others did is new to them."""
     editor, asked = editor_of(request), request.GET
     kind = asked.get("kind", "")
     author = editor.pk if _part_shown(request) == "yours" else number_asked(asked.get("who", ""))
     is_new = _part_shown(request) == "new" and new is not None
-    return Wanted(
+    return Search(
         author=author,
         page=number_asked(asked.get("page", "")),
         kind=kind if kind in KINDS else "",
@@ -102,8 +102,8 @@ def _part_shown(request: HttpRequest) -> str:
     return asked if asked in ("new", "yours") else ""
 
 
-def _new(editor: int, since: datetime) -> Wanted:
-    return Wanted(since=since, others_than=editor)
+def _new(editor: int, since: datetime) -> Search:
+    return Search(since=since, others_than=editor)
 
 
 def _may_turn(member: Membership, entry: Entry) -> bool:
@@ -149,7 +149,7 @@ def turn(request: HttpRequest, site: Site) -> HttpResponseBase:
         asked = sent(request)
         key, undone = asked.get("change"), asked.get("undone", True)
         if not isinstance(key, int) or isinstance(key, bool) or not isinstance(undone, bool):
-            raise Asked("The browser did not say which change. Load the page again.")
+            raise NotReadable("The browser did not say which change. Load the page again.")
         change = get_object_or_404(Change, site=site, pk=number_asked(str(key)))
         steps = doing.turn(editor_of(request), change, undone=undone)
         message = f"{'Undone' if undone else 'Done again'}: {change.message}"

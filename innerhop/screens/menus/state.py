@@ -12,7 +12,7 @@ from innerhop.core.findings import traits
 from innerhop.core.menus import labels, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BUTTON, BY_ARIA, LINK
-from innerhop.core.menus.variants import DEPTH, LACKS, LEADS, MORE, ORDER, SAID, Difference
+from innerhop.core.menus.variants import DEPTH, LACKS, LEADS, MORE, ORDER, SAID, ItemDifference
 from innerhop.core.site import stations
 from innerhop.core.site.stations import THERE, WRONG, Station
 from innerhop.library.models import Link, Mark, Page, Section
@@ -238,7 +238,7 @@ def _unlike(menu: SiteMenu, running: Running, pages: Mapping[int, Page]) -> list
     return found
 
 
-def _difference(one: Difference, base: Sequence[ItemRow], other: Sequence[ItemRow]) -> str:
+def _difference(one: ItemDifference, base: Sequence[ItemRow], other: Sequence[ItemRow]) -> str:
     usual = base[one.at].label if one.at is not None else ""
     there = other[one.other] if one.other is not None else None
     own = there.label if there else ""

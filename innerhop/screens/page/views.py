@@ -16,7 +16,7 @@ from innerhop.library.changes import found_again
 from innerhop.library.models import Editor, Finding, Measure, Page, Site
 from innerhop.library.people import presence
 from innerhop.screens.access import (
-    Asked,
+    NotReadable,
     editor_of,
     for_editors,
     for_members,
@@ -135,7 +135,7 @@ def measure(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
 
 def _keep_measure(page: Page, read: dict[str, Any], tops: Any) -> None:
     if read["width"] not in {one.width for one in widths.ALL} or not isinstance(tops, dict):
-        raise Asked("That is none of the three widths.")
+        raise NotReadable("That is none of the three widths.")
     numbers = {str(number) for number in page.sections.values_list("number", flat=True)}
     kept = {
         key: min(max(0, int(top)), _TALLEST)

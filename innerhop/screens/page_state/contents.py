@@ -89,7 +89,7 @@ def _kinds(found: Sequence[Possible]) -> list[Answer]:
     ]
 
 
-def _list(one: ContentsList, off: in_step.Difference, found: Sequence[Possible]) -> Answer:
+def _list(one: ContentsList, off: in_step.OutOfStep, found: Sequence[Possible]) -> Answer:
     marks = {part.mark: part.number for part in reversed(found) if part.mark}
     own = one.settings
     return {
@@ -123,7 +123,7 @@ def _list(one: ContentsList, off: in_step.Difference, found: Sequence[Possible])
     }
 
 
-def says(off: in_step.Difference) -> list[str]:
+def says(off: in_step.OutOfStep) -> list[str]:
     """How a list differs from its page, in sentences."""
     found = []
     if off.added:
