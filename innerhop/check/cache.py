@@ -34,7 +34,7 @@ class LineAndColumn(NamedTuple):
 
 
 @dataclass
-class Entry:
+class KeptFile:
     """What is known of a file. digest: of its bytes. places: where elements begin, by
     number, as far as somebody asked."""
 
@@ -58,7 +58,7 @@ class _Kept:
     """What stands in a cache's file. found: all findings of the site, as long as its pages
     have that digest."""
 
-    entries: dict[str, Entry] = field(default_factory=dict)
+    entries: dict[str, KeptFile] = field(default_factory=dict)
     digest: bytes = b""
     found: Findings = ()
 
@@ -86,7 +86,7 @@ class Cache:
 
     def put(self, file: File, digest: bytes, page: ReadPage) -> None:
         """Know what was read of a file."""
-        self._entries[file.name] = Entry(digest, page)
+        self._entries[file.name] = KeptFile(digest, page)
         self._is_new = True
 
     def places(self, file: File, numbers: Sequence[int]) -> Mapping[int, LineAndColumn] | None:

@@ -62,7 +62,7 @@ def _gathered(fetch: Fetch, address: str, progress: Callable[[int, int], None]) 
         match record:
             case records.Begun():
                 origin = record.origin
-            case records.Page():
+            case records.FetchedPage():
                 body = fetch.folder / "bodies" / record.body
                 tree.files.append(File(_path(record.address), body, None, True, record.label))
                 progress(len(tree.files), record.of)

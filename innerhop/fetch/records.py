@@ -18,7 +18,7 @@ class Begun:
 
 
 @dataclass(frozen=True)
-class Page:
+class FetchedPage:
     """A page that came. address: its whole one. body: the file of what it holds. label: the
     encoding that its server says, "" for none. canonical: the address that it names as its own.
     drawn: whether only its scripts draw it. of: how many pages were asked for by then. sketch: it,
@@ -34,7 +34,7 @@ class Page:
 
 
 @dataclass(frozen=True)
-class File:
+class FetchedFile:
     """A file that pages use. media_type: what its server says of it."""
 
     address: str
@@ -81,9 +81,9 @@ class Ended:
     cut: bool
 
 
-Record = Begun | Page | File | Same | Out | Note | Waits | Ended
+Record = Begun | FetchedPage | FetchedFile | Same | Out | Note | Waits | Ended
 _KINDS: Mapping[str, type[Any]] = {
-    kind.__name__: kind for kind in (Begun, Page, File, Same, Out, Note, Waits, Ended)
+    kind.__name__: kind for kind in (Begun, FetchedPage, FetchedFile, Same, Out, Note, Waits, Ended)
 }
 
 

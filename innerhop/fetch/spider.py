@@ -32,7 +32,7 @@ from innerhop.fetch.asked import (
     SECONDS_IN_ALL,
     Asked,
 )
-from innerhop.fetch.records import Begun, File, Note, Out, Page, Same, Teller
+from innerhop.fetch.records import Begun, FetchedFile, FetchedPage, Note, Out, Same, Teller
 from innerhop.fetch.resolver import refused
 
 _PAGE, _FILE, _LIST, _PROBE = "page", "file", "list", "probe"
@@ -212,7 +212,7 @@ class SiteSpider(Spider):
         drawn = sketch(source, facts, urlsplit(response.url).path)
         self._count(response)
         self.teller.tell(
-            Page(
+            FetchedPage(
                 _plain(response.url),
                 self.teller.put(response.body),
                 answers.charset(response),
@@ -252,7 +252,7 @@ class SiteSpider(Spider):
             self._out(response.url, why)
             return
         self._count(response)
-        self.teller.tell(File(_plain(response.url), self.teller.put(response.body), kind))
+        self.teller.tell(FetchedFile(_plain(response.url), self.teller.put(response.body), kind))
         if kind == "text/css":
             css = response.body.decode("utf-8", "replace")
             found = page_parts.css_parts(css, response.url)

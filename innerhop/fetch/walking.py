@@ -50,7 +50,7 @@ class Tour(NamedTuple):
     steps: Sequence[Step]
 
 
-class Copy(NamedTuple):
+class FetchedCopy(NamedTuple):
     """What an address gave when it was fetched."""
 
     content: bytes
@@ -63,7 +63,7 @@ class Tools(NamedTuple):
 
     measuring: str
     following: str
-    copy_of: Callable[[str], Copy | None]
+    copy_of: Callable[[str], FetchedCopy | None]
     pause: float = 0
 
 

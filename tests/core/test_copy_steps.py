@@ -128,7 +128,7 @@ def _deeds(source: Source) -> dict[str, Plan]:
     second = Words(Point(paragraphs[1], 0, 23), Point(paragraphs[1], 0, 27))
     start = Words(Point(paragraphs[0], 0, 0), Point(paragraphs[0], 0, 7))
     question = nth(source, "strong") - 1
-    new = links_beside.New("Pay now", {"href": "#pay"})
+    new = links_beside.NewLink("Pay now", {"href": "#pay"})
     return {
         "words that stand there four times": hopping.plan_hop(
             source, second, {"href": "#fees"}, UTF_8

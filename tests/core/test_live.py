@@ -14,7 +14,7 @@ from innerhop.core.addresses import urls
 from innerhop.core.copy_steps.step import AWAY_ITEM, MOVE_ITEM, Step
 from innerhop.core.copy_steps.steps import steps
 from innerhop.core.edits import Edit, apply
-from innerhop.core.live.judging import Page, stations
+from innerhop.core.live.judging import PageThere, stations
 from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, Station
 from innerhop.core.source.tree import Source
 
@@ -51,7 +51,7 @@ HERE = apply(BASE, edits())
 
 def judged(there: str) -> list[Station]:
     here = Source(HERE)
-    page = Page(here, Source(there), ADDRESS, urls.page_key)
+    page = PageThere(here, Source(there), ADDRESS, urls.page_key)
     return stations(page, steps(Source(BASE), here, edits()))
 
 
@@ -161,7 +161,7 @@ def test_items_of_menus_that_moved_or_go_are_told(
     there: tuple[str, ...], moved: str, gone: str
 ) -> None:
     here = Source(menu("home", "fees", "locks"))
-    page = Page(here, Source(menu(*there)), ADDRESS, urls.page_key)
+    page = PageThere(here, Source(menu(*there)), ADDRESS, urls.page_key)
     (number,) = (one.number for one in here.of_tags("ul"))
     asked = [Step(MOVE_ITEM, "", "item “Fees”", "", number=number),
              Step(AWAY_ITEM, "", "item “Shop”", "", "/shop/", number=number)]  # fmt: skip
@@ -181,5 +181,5 @@ def test_a_field_that_is_to_be_emptied(there: str, found: list[str]) -> None:
     base = "<p class=block>A few words</p>"
     moved = [Edit(2, " class=block", ""), Edit(2, "", ' id="block"')]
     here = Source(apply(base, moved))
-    page = Page(here, Source(there), ADDRESS, urls.page_key)
+    page = PageThere(here, Source(there), ADDRESS, urls.page_key)
     assert [one.state for one in stations(page, steps(Source(base), here, moved))] == found

@@ -7,15 +7,15 @@ from collections.abc import Collection
 import pytest
 
 from innerhop.check.reading import FilePage, Options
-from innerhop.core.findings.offers import End, Led, names, offers
+from innerhop.core.findings.offers import Led, Named, names, offers
 from innerhop.core.planners.selection import texts_below
 
 ENDS = [
-    End(2, 7, "Mooring overnight", "mooring-overnight"), End(2, 9, "Water and pump-out", ""),
-    End(3, 4, "Locks", "locks"), End(3, 5, "Up or on", ""), End(3, 8, "Before you come", "b"),
-    End(3, 9, "Die Schleusen am Kanal", "s"), End(3, 11, "On the water", "w"),
-    End(4, 1, "The old lock", "a"), End(5, 1, "The old lock", "b"),
-    End(1, 4, "Paddle gear, explained", "paddle"),
+    Named(2, 7, "Mooring overnight", "mooring-overnight"), Named(2, 9, "Water and pump-out", ""),
+    Named(3, 4, "Locks", "locks"), Named(3, 5, "Up or on", ""), Named(3, 8, "Before you come", "b"),
+    Named(3, 9, "Die Schleusen am Kanal", "s"), Named(3, 11, "On the water", "w"),
+    Named(4, 1, "The old lock", "a"), Named(5, 1, "The old lock", "b"),
+    Named(1, 4, "Paddle gear, explained", "paddle"),
 ]  # fmt: skip
 RARE = names(ENDS)  # what a small site says once or twice
 

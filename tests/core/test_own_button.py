@@ -45,7 +45,7 @@ def _put(text: str) -> str:
     source = Source(text)
     number = next(source.of_tags("p")).number
     ground = (20, 60, 50)
-    new = links_beside.New("Book", {"href": "#b", **own_button.attributes(source, ground)})
+    new = links_beside.NewLink("Book", {"href": "#b", **own_button.attributes(source, ground)})
     plan: Plan = links_beside.plan_beside(source, number, "after", new, FileEncoding())
     return proved(source, own_button.with_style(source, plan, ground)).text
 

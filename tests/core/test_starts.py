@@ -77,7 +77,7 @@ def test_what_can_t_be_a_start_says_why(text: str, selector: str, why: str) -> N
 def put(text: str, selector: str, side: str, words: str = "New", like: str = "") -> str:
     source = Source(text)
     model = number(source, like) if like else None
-    new = links_beside.New(words, VALUES, model)
+    new = links_beside.NewLink(words, VALUES, model)
     made = links_beside.plan_beside(source, number(source, selector), side, new, UTF_8)
     return after_plan(source, made)
 
@@ -144,7 +144,7 @@ def test_whatever_the_markup_a_link_is_all_there_is_more(text: str) -> None:
         for plan in (
             lambda at=at: hopping.plan_element(source, at, VALUES, UTF_8),
             lambda at=at: links_beside.plan_beside(
-                source, at, markers.BEFORE, links_beside.New("New", VALUES), UTF_8
+                source, at, markers.BEFORE, links_beside.NewLink("New", VALUES), UTF_8
             ),
         ):
             try:

@@ -17,7 +17,7 @@ from tests.core.test_contents import OL, Read, page
 from tests.core.trees import read
 
 UTF_8 = FileEncoding()
-NEW = planner.New("Back to top", "#top", ways_back.SECTIONS, {})
+NEW = planner.NewWay("Back to top", "#top", ways_back.SECTIONS, {})
 
 
 def found(text: str) -> list[tuple[str, str]]:

@@ -11,7 +11,17 @@ from pathlib import Path
 import pytest
 
 from innerhop.fetch.asked import DEEPEST, LARGEST_PAGE, Asked
-from innerhop.fetch.records import Begun, Ended, File, Note, Out, Page, Record, Same, Waits
+from innerhop.fetch.records import (
+    Begun,
+    Ended,
+    FetchedFile,
+    FetchedPage,
+    Note,
+    Out,
+    Record,
+    Same,
+    Waits,
+)
 from innerhop.fetch.running import Fetch
 from tests.fetch.hosts import NAME, Answer, Host, fetched, page, serving
 
@@ -78,8 +88,10 @@ class Told:
     def __init__(self, host: Host, records: list[Record]) -> None:
         self.host = host
         self.records = records
-        self.pages = {self._path(one.address): one for one in records if isinstance(one, Page)}
-        self.files = {self._path(one.address) for one in records if isinstance(one, File)}
+        self.pages = {
+            self._path(one.address): one for one in records if isinstance(one, FetchedPage)
+        }
+        self.files = {self._path(one.address) for one in records if isinstance(one, FetchedFile)}
         self.out = {self._path(one.address): one for one in records if isinstance(one, Out)}
         self.same = {self._path(one.address): one.to for one in records if isinstance(one, Same)}
         self.notes = " ".join(one.text for one in records if isinstance(one, Note))

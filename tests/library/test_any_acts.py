@@ -232,7 +232,7 @@ def _require_all_there(site: Site) -> int:
     told = 0
     for sheet in copy_sheet.of_site(site):
         text = current(sheet.page)
-        there = judging.Page(text.source, text.source, sheet.page.address, site.key_of)
+        there = judging.PageThere(text.source, text.source, sheet.page.address, site.key_of)
         found = judging.stations(there, sheet.steps)
         off = [one for one in found if one.state not in (THERE, UNTOLD)]
         assert [(one.step.kind, one.step.what, one.state, one.how) for one in off] == []

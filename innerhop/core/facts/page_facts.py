@@ -19,7 +19,7 @@ from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.signs import is_sign
 from innerhop.core.facts.words import Budgeted, words, words_without
 from innerhop.core.source.content_models import LEVELS
-from innerhop.core.source.parser import Group
+from innerhop.core.source.parser import Elements
 from innerhop.core.source.tree import Source
 
 
@@ -135,13 +135,13 @@ class _Gathering:
         runs = (range(one + 1, one + count(one) + 1) for one in templates)
         return {number for run in runs for number in run}
 
-    def _kept(self, group: Group) -> Group:
+    def _kept(self, group: Elements) -> Elements:
         """Those of some elements that are in no template's contents."""
         if self.left_out:
             return group.only(number not in self.left_out for number in group.numbers)
         return group
 
-    def _of_tags(self, tags: Iterable[str]) -> Group:
+    def _of_tags(self, tags: Iterable[str]) -> Elements:
         return self._kept(self.reading.group(tags))
 
     def run(self) -> Facts:

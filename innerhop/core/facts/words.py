@@ -7,7 +7,7 @@ from functools import cached_property
 
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.elements import Element, Text
-from innerhop.core.source.parser import Group
+from innerhop.core.source.parser import Elements
 from innerhop.core.source.tree import Source
 
 
@@ -103,7 +103,7 @@ class Budgeted:
                 found.setdefault(above, set()).add(one)
         return found
 
-    def of_all(self, group: Group) -> list[str]:
+    def of_all(self, group: Elements) -> list[str]:
         """The words of links or headings, in one line each, or their beginnings."""
         numbers, reading = group.numbers, self.source.reading
         # A page's headings or links hold each other only where something is broken.

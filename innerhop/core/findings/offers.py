@@ -37,7 +37,7 @@ a ar at dy ei eich ein gan i o pan sut y yn yr
 _LITTLE = frozenset(_LITTLE_WORDS.split())
 
 
-class End(NamedTuple):
+class Named(NamedTuple):
     """A section that words may name. page: by key of its store. number: its heading's."""
 
     page: int
@@ -55,7 +55,7 @@ class Offer(NamedTuple):
     the words before and behind them. sure: how sure it is that the section is meant, from 1."""
 
     words: Words
-    end: End
+    end: Named
     around: tuple[str, str]
     sure: int = 1
 
@@ -65,11 +65,11 @@ def folded(title: str) -> str:
     return " ".join(_TOKEN.findall(title.casefold()))
 
 
-class Names(dict[str, End]):
+class Names(dict[str, Named]):
     """The sections that can be named, by their words. lengths: how many words such names have,
     most first, by their first word."""
 
-    def __init__(self, ends: Mapping[str, End]) -> None:
+    def __init__(self, ends: Mapping[str, Named]) -> None:
         super().__init__(ends)
         found: dict[str, set[int]] = {}
         for words in ends:
@@ -78,9 +78,9 @@ class Names(dict[str, End]):
         self.lengths = {first: sorted(counts, reverse=True) for first, counts in found.items()}
 
 
-def names(ends: Sequence[End]) -> Names:
+def names(ends: Sequence[Named]) -> Names:
     """The sections that can be named; none whose words two sections have."""
-    found: dict[str, End | None] = {}
+    found: dict[str, Named | None] = {}
     for end in ends:
         words = folded(end.title)
         own = [word for word in words.split() if word not in _LITTLE]
@@ -202,7 +202,7 @@ _CUE = re.compile(
 )
 
 
-def _named(data: str, known: Names) -> Iterator[tuple[int, int, End]]:
+def _named(data: str, known: Names) -> Iterator[tuple[int, int, Named]]:
     """Where a text has the words of a title, the longest first."""
     tokens = [(one.group().casefold(), one.start(), one.end()) for one in _TOKEN.finditer(data)]
     at = 0

@@ -38,7 +38,7 @@ class There(Protocol):
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class EntryChange:
     """An entry as it is to be. there: which of the list's entries, None for a new one.
     label: its words, None to leave what it has. values: attributes that elements of it are to
     have. link: the attributes of a new entry's link. becomes: the link that words are to
@@ -61,7 +61,7 @@ class Change:
         return self.label is not None or self.becomes is not None
 
 
-def plan(source: Source, change: Change, encoding: FileEncoding) -> Plan:
+def plan(source: Source, change: EntryChange, encoding: FileEncoding) -> Plan:
     """An entry changed where it stands. Raises pieces.NotWhole."""
     assert change.there is not None
     plans = [
@@ -74,7 +74,7 @@ def plan(source: Source, change: Change, encoding: FileEncoding) -> Plan:
     return join_plans(plans)
 
 
-def words_of(source: Source, change: Change) -> list[Node]:
+def words_of(source: Source, change: EntryChange) -> list[Node]:
     """What the element that holds an entry's words is to hold. Raises pieces.NotWhole."""
     assert change.there is not None
     number = change.there.number
@@ -114,7 +114,7 @@ def _with_words(source: Source, number: int, label: str, done: bool) -> tuple[li
 
 
 @dataclass(frozen=True)
-class Manner:
+class ListManner:
     """How new entries of a list are written. models: entries that they may be written like,
     the best first. common: what of an element's attributes neighbours have in common.
     from_nothing: a new entry where there is none to be like; it may refuse. between: what
@@ -122,5 +122,5 @@ class Manner:
 
     models: Sequence[There]
     common: Callable[[Mapping[str, str]], dict[str, str]]
-    from_nothing: Callable[[Change], Node]
+    from_nothing: Callable[[EntryChange], Node]
     between: str = " "

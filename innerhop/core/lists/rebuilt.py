@@ -11,7 +11,7 @@ from innerhop.core.contents import pieces
 from innerhop.core.contents.entries import Branch, flat
 from innerhop.core.contents.pieces import Again, Alike, Kept, Node, Piece, Raw
 from innerhop.core.lists import changes
-from innerhop.core.lists.changes import Change, Manner, There
+from innerhop.core.lists.changes import EntryChange, ListManner, There
 from innerhop.core.plan import Plan, Takes, join_plans
 from innerhop.core.source.content_models import LISTS
 from innerhop.core.source.elements import Element, Text
@@ -20,8 +20,8 @@ from innerhop.core.source.tree import Source
 
 
 def plan(
-    source: Source, body: int, entries: Sequence[There], branches: Sequence[Branch[Change]],
-    *, manner: Manner, encoding: FileEncoding,
+    source: Source, body: int, entries: Sequence[There], branches: Sequence[Branch[EntryChange]],
+    *, manner: ListManner, encoding: FileEncoding,
 ) -> Plan:  # fmt: skip
     """Give a list, or a line, of links these entries, in this order and depth. body: the number
     of the element that holds them. entries: those that it has, in its order. Raises
@@ -41,7 +41,7 @@ def plan(
     return pieces.plan_filled(source, body, inside, encoding).taking(takes)
 
 
-def _taken(source: Source, entries: Sequence[There], wanted: Sequence[Change]) -> list[Takes]:
+def _taken(source: Source, entries: Sequence[There], wanted: Sequence[EntryChange]) -> list[Takes]:
     """What readers lose: entries that are to go, and words that are to be others."""
     kept = {change.there.item for change in wanted if change.there is not None}
     takes: list[Takes] = []
@@ -55,7 +55,9 @@ def _taken(source: Source, entries: Sequence[There], wanted: Sequence[Change]) -
 
 
 class _Rebuilt:
-    def __init__(self, source: Source, body: int, entries: Sequence[There], manner: Manner) -> None:
+    def __init__(
+        self, source: Source, body: int, entries: Sequence[There], manner: ListManner
+    ) -> None:
         self.source = source
         self.body = body
         self.entries = entries
@@ -65,7 +67,7 @@ class _Rebuilt:
 
     # Lists.
 
-    def list_of(self, number: int, branches: Sequence[Branch[Change]]) -> list[Node]:
+    def list_of(self, number: int, branches: Sequence[Branch[EntryChange]]) -> list[Node]:
         """What a list that is there is to hold."""
         held = pieces.held_by(self.source, number)
         before, strangers = self._apart(held)
@@ -103,7 +105,7 @@ class _Rebuilt:
                 strangers.setdefault(last, []).extend((space, node))
         return before, strangers
 
-    def _entry(self, branch: Branch[Change], model: There | None) -> Node:
+    def _entry(self, branch: Branch[EntryChange], model: There | None) -> Node:
         """An entry as it is to be, with all under it."""
         change = branch.entry
         if change.there is None:
@@ -112,7 +114,7 @@ class _Rebuilt:
             return Kept(self.source, change.there.item)
         return self._changed(branch, change.there)
 
-    def _is_below_as_is(self, there: There, branch: Branch[Change]) -> bool:
+    def _is_below_as_is(self, there: There, branch: Branch[EntryChange]) -> bool:
         """Whether all under an entry stays as it is."""
         at = self.places[there.item]
         below: list[tuple[int, There | None]] = []
@@ -125,7 +127,7 @@ class _Rebuilt:
             return False
         return [(depth, change.there) for depth, change in wanted] == below
 
-    def _changed(self, branch: Branch[Change], there: There) -> Node:
+    def _changed(self, branch: Branch[EntryChange], there: There) -> Node:
         """An entry that is there, with what is different in it."""
         change, source = branch.entry, self.source
         lists = self._lists_under(there)
@@ -152,7 +154,12 @@ class _Rebuilt:
         return found
 
     def _inside(
-        self, node: Node, branch: Branch[Change], there: There, first: int, lists: Sequence[int]
+        self,
+        node: Node,
+        branch: Branch[EntryChange],
+        there: There,
+        first: int,
+        lists: Sequence[int],
     ) -> list[Node]:
         """A node of an entry as it is to be: its link, and the lists under it."""
         if not isinstance(node, Kept):
@@ -175,7 +182,7 @@ class _Rebuilt:
         ]  # fmt: skip
         return [Again(source, number, tuple(inside), values)]
 
-    def _link(self, node: Kept, change: Change) -> Node:
+    def _link(self, node: Kept, change: EntryChange) -> Node:
         """What holds an entry's words, as it is to be."""
         values = change.values.get(node.number, {})
         if change.has_other_words:
@@ -188,7 +195,7 @@ class _Rebuilt:
 
     # Entries that are new.
 
-    def _new(self, branch: Branch[Change], model: There | None) -> Node:
+    def _new(self, branch: Branch[EntryChange], model: There | None) -> Node:
         """An entry written like its neighbours."""
         like = model or (self.manner.models[0] if self.manner.models else None)
         if like is None:
@@ -199,7 +206,9 @@ class _Rebuilt:
             node = Alike(self.source, node.number, node.attributes, tuple(inside))
         return node
 
-    def _with_new_list(self, inside: list[Node], branch: Branch[Change], like: There) -> list[Node]:
+    def _with_new_list(
+        self, inside: list[Node], branch: Branch[EntryChange], like: There
+    ) -> list[Node]:
         """A list under an entry that had none: as another one in this list is written, if
         there is one."""
         source = self.source
@@ -220,7 +229,7 @@ class _Rebuilt:
         kept = inside[:-1] if isinstance(last, Raw) and not last.written.strip() else inside
         return [one for one in (*kept, deeper, made, line) if one != ""]
 
-    def _copy(self, number: int, like: There, change: Change) -> Alike:
+    def _copy(self, number: int, like: There, change: EntryChange) -> Alike:
         """A new entry as another one is written: what is around its link, its link, and what
         holds its words, without what is that one's own."""
         source = self.source
@@ -248,7 +257,7 @@ class _Rebuilt:
 
     # Lines.
 
-    def line_of(self, wanted: Sequence[Change]) -> list[Node]:
+    def line_of(self, wanted: Sequence[EntryChange]) -> list[Node]:
         """A line of links: what stands between two of them stands between all, and what
         stands before the last, such as “and”, stays before the last."""
         held = pieces.held_by(self.source, self.body)

@@ -12,7 +12,7 @@ from innerhop.core.facts.words import words
 from innerhop.core.findings.found import Found, JudgedLink
 from innerhop.core.findings.table import RULES
 from innerhop.core.findings.whole_site import WholeSite
-from innerhop.core.live.ids import Ids
+from innerhop.core.live.ids import IdsThere
 from innerhop.core.merge.matching import Match, matched
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
@@ -96,7 +96,7 @@ class _End:
 
     def __init__(self, was: Source, now: Source) -> None:
         self.was, self.now = was, now
-        self.ids_were, self.ids_are = Ids(was), Ids(now)
+        self.ids_were, self.ids_are = IdsThere(was), IdsThere(now)
 
     @cached_property
     def match(self) -> Match:

@@ -22,7 +22,7 @@ class IdState(NamedTuple):
     number: int | None = None
 
 
-class Ids:
+class IdsThere:
     """The IDs of a page as it is there."""
 
     def __init__(self, source: Source) -> None:

@@ -34,7 +34,7 @@ from innerhop.core.source.tree import Source, Span
 _SHOWN = 300  # characters of markup
 
 
-class Page:
+class PageThere:
     """A page as it was planned and as it is there. here, there: its two texts. address: its whole
     one, which links are read against. key_of: what all addresses of one page have in common."""
 
@@ -54,9 +54,9 @@ class Page:
         return self.match.to[number] if 0 <= number < len(self.here) else None
 
     @cached_property
-    def ids(self) -> ids.Ids:
+    def ids(self) -> ids.IdsThere:
         """The IDs that it has there."""
-        return ids.Ids(self.there)
+        return ids.IdsThere(self.there)
 
     @cached_property
     def links(self) -> links.Links:
@@ -80,7 +80,7 @@ class Page:
         return short[:_SHOWN]
 
 
-def stations(page: Page, steps: Sequence[Step]) -> list[Station]:
+def stations(page: PageThere, steps: Sequence[Step]) -> list[Station]:
     """How each step stands on a page, in their order."""
     return [replace(_judged(page, step), at=place(page.here, step.number)) for step in steps]
 
@@ -91,7 +91,7 @@ def place(source: Source, number: int) -> float:
     return max(0, start) / max(1, len(source.text))
 
 
-def _judged(page: Page, step: Step) -> Station:
+def _judged(page: PageThere, step: Step) -> Station:
     judge = _JUDGES.get(step.kind)
     found = judge(page, step) if judge else Station(step, UNTOLD)
     if found.state == NOT_YET and _is_shown_as_text(page, step):
@@ -99,7 +99,7 @@ def _judged(page: Page, step: Step) -> Station:
     return found
 
 
-def _is_shown_as_text(page: Page, step: Step) -> bool:
+def _is_shown_as_text(page: PageThere, step: Step) -> bool:
     """Whether readers see the markup that was to be entered: a system took it for words."""
     markup = next((one for one in (step.enter, step.markup) if one.startswith("<")), "")
     return bool(markup) and _bare(markup) in page.shown
@@ -112,14 +112,14 @@ _FROM_TEXT = (
 )
 
 
-def _id(page: Page, step: Step) -> Station:
+def _id(page: PageThere, step: Step) -> Station:
     """An ID that an element is to have."""
     there = page.of(step.number)
     found = page.ids.found(step.enter, there)
     return Station(step, found.state, found.how, found.todo, page.markup(found.number))
 
 
-def _marker(page: Page, step: Step) -> Station:
+def _marker(page: PageThere, step: Step) -> Station:
     """An empty marker: its ID, wherever it stands there."""
     id_ = page.here.attr(step.number, "id") or page.here.attr(step.number, "name") or ""
     number = page.ids.number(id_)
@@ -127,13 +127,13 @@ def _marker(page: Page, step: Step) -> Station:
     return Station(step, state, there=page.markup(number))
 
 
-def _no_id(page: Page, step: Step) -> Station:
+def _no_id(page: PageThere, step: Step) -> Station:
     there = page.of(step.number)
     has = there is not None and page.there.attr(there, "id") == step.before
     return Station(step, NOT_YET if has else THERE, there=page.markup(there))
 
 
-def _heading(page: Page, step: Step) -> Station:
+def _heading(page: PageThere, step: Step) -> Station:
     there = page.of(step.number)
     if there is None or page.there.tags[there] == step.enter:
         return Station(step, UNTOLD if there is None else THERE, there=page.markup(there))
@@ -142,7 +142,7 @@ def _heading(page: Page, step: Step) -> Station:
     return Station(step, DIFFERENTLY if is_heading else NOT_YET, how, there=page.markup(there))
 
 
-def _link(page: Page, step: Step) -> Station:
+def _link(page: PageThere, step: Step) -> Station:
     """A link that is to be there: by the element that it is, or by its words."""
     number = _link_of(page.here, step.number)
     if number is None:
@@ -164,7 +164,7 @@ def _link_of(source: Source, number: int) -> int | None:
                  and source.attr(at, "href") is not None), None)  # fmt: skip
 
 
-def _link_away(page: Page, step: Step) -> Station:
+def _link_away(page: PageThere, step: Step) -> Station:
     old = page.links.end(step.before)
     left = page.links.to(old)
     kept = sum(page.links.end(href) == old for href in _hrefs(page.here))
@@ -175,7 +175,7 @@ def _hrefs(source: Source) -> Iterable[str]:
     return (one.attr("href") or "" for one in source.of_tags("a", "area") if one.attr("href"))
 
 
-def _away(page: Page, step: Step) -> Station:
+def _away(page: PageThere, step: Step) -> Station:
     """A part that is to go: whether there are more like it there than here."""
     if not step.before.startswith("<"):  # a marker's ID
         return Station(step, NOT_YET if page.ids.number(step.before) is not None else THERE)
@@ -187,7 +187,7 @@ def _away(page: Page, step: Step) -> Station:
     return Station(step, NOT_YET if there > here else THERE)
 
 
-def _style(page: Page, step: Step) -> Station:
+def _style(page: PageThere, step: Step) -> Station:
     """A line of style or the like: without what tells one way of writing it from another."""
     wanted, there = _bare(step.enter), _bare(page.there.text)
     inside = _bare(step.enter.partition(">")[2].rpartition("<")[0])
@@ -198,7 +198,7 @@ def _bare(text: str) -> str:
     return "".join(text.replace("'", '"').split()).replace(";}", "}")
 
 
-def _markup(page: Page, step: Step) -> Station:
+def _markup(page: PageThere, step: Step) -> Station:
     """A part that was put in, or an attribute: what it shows, and what can be arrived at."""
     number = step.number
     there = page.of(number)
@@ -216,7 +216,7 @@ def _markup(page: Page, step: Step) -> Station:
     return Station(step, DIFFERENTLY, how, _AS_MARKUP, page.markup(there))
 
 
-def _has_value(page: Page, step: Step, there: int) -> bool:
+def _has_value(page: PageThere, step: Step, there: int) -> bool:
     """Whether the attribute that a step gives a value has it there, among others."""
     names = [name for name, value in page.here.attributes(step.number).items()
              if value == step.enter]  # fmt: skip
@@ -224,7 +224,7 @@ def _has_value(page: Page, step: Step, there: int) -> bool:
     return any(wanted <= set((page.there.attr(there, name) or "").split()) for name in names)
 
 
-def _lacks_value(page: Page, step: Step, there: int) -> bool:
+def _lacks_value(page: PageThere, step: Step, there: int) -> bool:
     """Whether an attribute that a step empties has not what it had there."""
     here, had = page.here.attributes(step.number), set(step.before.split())
     return not any(had <= set(value.split()) for name, value in
@@ -234,7 +234,7 @@ def _lacks_value(page: Page, step: Step, there: int) -> bool:
 _AS_MARKUP = "Paste it again as markup, in the place of what is there."
 
 
-def _ends_inside(page: Page, source: Source, number: int) -> Mapping[str, object]:
+def _ends_inside(page: PageThere, source: Source, number: int) -> Mapping[str, object]:
     """By their words, where the links in a part lead."""
     inside = range(number, source.last_inside(number) + 1)
     return {words(source, at): page.links.end(source.attr(at, "href") or "")
@@ -248,7 +248,7 @@ def _items(source: Source, number: int) -> list[tuple[str, str]]:
             if source.tags[at] == "a"]  # fmt: skip
 
 
-def _moved_item(page: Page, step: Step) -> Station:
+def _moved_item(page: PageThere, step: Step) -> Station:
     """An item that stands elsewhere in its menu: whether all that both have is in order."""
     there = page.of(step.number)
     if there is None:
@@ -262,7 +262,7 @@ def _moved_item(page: Page, step: Step) -> Station:
     return Station(step, THERE if in_order else NOT_YET)
 
 
-def _no_item(page: Page, step: Step) -> Station:
+def _no_item(page: PageThere, step: Step) -> Station:
     """An item that goes: whether its menu has more links there that lead where it did."""
     there = page.of(step.number)
     if there is None or not step.before:
@@ -273,7 +273,7 @@ def _no_item(page: Page, step: Step) -> Station:
     return Station(step, NOT_YET if left > kept else THERE)
 
 
-_JUDGES: Mapping[str, Callable[[Page, Step], Station]] = {
+_JUDGES: Mapping[str, Callable[[PageThere, Step], Station]] = {
     ID: _id,
     MARKER: _marker,
     NO_ID: _no_id,

@@ -14,7 +14,7 @@ from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE
 from innerhop.core.source.tree import Source
 
 
-class End(NamedTuple):
+class EndThere(NamedTuple):
     """Where a link leads. address: what all addresses of that page have in common, with its
     origin. id: the fragment, decoded."""
 
@@ -26,7 +26,7 @@ class WantedLink(NamedTuple):
     """A link that is to be there. words: what it says. new_tab: whether it opens one. number:
     which element there it is likely to be, None where that isn't known."""
 
-    end: End
+    end: EndThere
     words: str
     new_tab: bool
     number: int | None
@@ -38,21 +38,21 @@ class Links:
     def __init__(self, source: Source, address: str, key_of: Callable[[str], str]) -> None:
         self.source, self.address, self.key_of = source, address, key_of
 
-    def end(self, href: str) -> End:
+    def end(self, href: str) -> EndThere:
         """Where an address leads, however it is written."""
         found = urls.resolve(href, self.address)
         if found is None:
-            return End(href, "")
-        return End(f"{found.origin} {self.key_of(found.path)}{found.query}",
+            return EndThere(href, "")
+        return EndThere(f"{found.origin} {self.key_of(found.path)}{found.query}",
                    id_of(found.fragment or ""))  # fmt: skip
 
     @cached_property
-    def _ends(self) -> dict[int, End]:
+    def _ends(self) -> dict[int, EndThere]:
         linked = self.source.of_tags("a", "area")
         return {one.number: self.end(one.attr("href") or "") for one in linked
                 if one.attr("href") is not None}  # fmt: skip
 
-    def to(self, end: End) -> list[int]:
+    def to(self, end: EndThere) -> list[int]:
         """The links that lead to an end."""
         return [number for number, one in self._ends.items() if one == end]
 

@@ -16,7 +16,7 @@ from innerhop.core import words_law
 from innerhop.core.edits import Edit
 from innerhop.core.merge import deeds as done
 from innerhop.core.merge import spans
-from innerhop.core.merge.deeds import Around, Attributes, Deed, Filled, Put, Taken
+from innerhop.core.merge.deeds import Around, Attributes, Deed, Filled, Put, TakenOut
 from innerhop.core.merge.matching import ALIKE, Match, plain
 from innerhop.core.merge.places import Alignment
 from innerhop.core.plan import Claim, Part, Plan
@@ -61,7 +61,7 @@ class Carrier:
             there = self.match.to[one.number] if one.number >= 0 else None
             if there is None:
                 continue
-            if isinstance(one, Taken | Filled):
+            if isinstance(one, TakenOut | Filled):
                 yield from range(there, self.new.last_inside(there) + 1)
             elif isinstance(one, Attributes) and "id" in one.values:
                 yield there
@@ -82,7 +82,7 @@ class Carrier:
                 return self._put(deed)
             case Around():
                 return self._around(deed)
-            case Taken():
+            case TakenOut():
                 return self._taken(deed)
             case Filled():
                 return self._filled(deed)
@@ -161,7 +161,7 @@ class Carrier:
         edits = [Edit(span.start, "", deed.opening), Edit(span.end, "", deed.closing)]
         return Carried(deed, KEPT, Plan(edits, Claim(new=deed.elements)))
 
-    def _taken(self, deed: Taken) -> Carried:
+    def _taken(self, deed: TakenOut) -> Carried:
         there = self.match.to[deed.number]
         if there is None or self.match.new.text(there) in self._put_words:
             return Carried(deed, SAME)

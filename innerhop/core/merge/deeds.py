@@ -60,7 +60,7 @@ class Around:
 
 
 @dataclass(frozen=True, slots=True)
-class Taken:
+class TakenOut:
     """An element was taken out, with all that it holds."""
 
     number: int
@@ -76,7 +76,7 @@ class Filled:
     made: Sequence[int]
 
 
-Deed = Attributes | Put | Around | Taken | Filled
+Deed = Attributes | Put | Around | TakenOut | Filled
 
 
 class Done:
@@ -281,7 +281,7 @@ class Done:
             span = spans.outer(self.base, number)
             if span is None or self.base.text[done : span.start].strip() or span.end > edit.end:
                 return []
-            found.append(Taken(number))
+            found.append(TakenOut(number))
             done, last = span.end, self.base.last_inside(number)
         return [] if self.base.text[done : edit.end].strip() else found
 
@@ -312,7 +312,7 @@ def _outermost(base: Source, found: Sequence[Deed]) -> list[Deed]:
     for one in found:
         at = bisect_right(filled, (one.number, len(base))) - 1
         first, last = filled[at] if at >= 0 else (-1, -1)
-        is_of_itself = isinstance(one, Attributes | Filled | Taken)
+        is_of_itself = isinstance(one, Attributes | Filled | TakenOut)
         if first < one.number <= last or (one.number == first >= 0 and not is_of_itself):
             continue
         if isinstance(one, Filled):

@@ -24,7 +24,7 @@ class Stretch(NamedTuple):
     end: float
 
 
-class Drawn:
+class TextToDraw:
     """The new text of a page as something to draw on."""
 
     def __init__(self, match: Match) -> None:

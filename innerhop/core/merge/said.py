@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from innerhop.core.merge.deeds import Around, Attributes, Deed, Filled, Put, Taken
+from innerhop.core.merge.deeds import Around, Attributes, Deed, Filled, Put, TakenOut
 from innerhop.core.source.tree import Source
 
 _LONGEST = 60  # characters of a page's words
@@ -24,7 +24,7 @@ def said(deed: Deed, base: Source, here: Source) -> str:
             ends = [one.attributes["href"] for one in deed.elements if "href" in one.attributes]
             words = _words(here, deed.made[0])
             return f"“{words}” leads to {ends[0]}" if ends else f"put a part around “{words}”"
-        case Taken():
+        case TakenOut():
             return f"took out “{_words(base, deed.number)}”"
         case Filled():
             return f"changed “{_words(here, deed.made[0])}”"

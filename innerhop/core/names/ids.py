@@ -45,7 +45,7 @@ PLAIN = Naming()
 
 
 @dataclass(frozen=True, slots=True)
-class Reading:
+class IdReading:
     """What is to be said of an ID that someone typed.
 
     id: what would be written: the typed text less a leading hash and outer
@@ -61,7 +61,7 @@ class Reading:
     fix: str
 
 
-def read(typed: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> Reading:
+def read(typed: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> IdReading:
     """Help with a typed ID: what it becomes, whether it may stand, and advice.
 
     `taken` holds the IDs that other elements of the page as served have.
@@ -70,22 +70,22 @@ def read(typed: str, naming: Naming = PLAIN, taken: Container[str] = ()) -> Read
     id_ = bare.lstrip("#").strip(ASCII_WHITESPACE)
     taken_off = "The # is put in front for you, so it is left out here. " if id_ != bare else ""
     if not id_:
-        return Reading("", False, taken_off + "An ID needs at least one letter or digit.", "")
+        return IdReading("", False, taken_off + "An ID needs at least one letter or digit.", "")
     fix = suggest(id_, naming, taken)
     if len(id_) > _LONGEST_ALLOWED:
-        return Reading(id_, False, f"This has {len(id_)} characters; keep it under 40.", fix)
+        return IdReading(id_, False, f"This has {len(id_)} characters; keep it under 40.", fix)
     if not _can_be_kept(id_):
-        return Reading(id_, False, "This holds characters that no page can carry.", fix)
+        return IdReading(id_, False, "This holds characters that no page can carry.", fix)
     if has_whitespace(id_):
         message = "An ID can't hold spaces: browsers would not find it. Join the words by hyphens."
-        return Reading(id_, False, taken_off + message, fix)
+        return IdReading(id_, False, taken_off + message, fix)
     if id_ in taken:
         message = (
             f"Another part of this page has the ID “{id_}”, and readers always arrive at the first."
         )
-        return Reading(id_, False, taken_off + message, fix)
+        return IdReading(id_, False, taken_off + message, fix)
     advice = _advice(id_, naming)
-    return Reading(id_, True, taken_off + advice, fix if advice and fix != id_ else "")
+    return IdReading(id_, True, taken_off + advice, fix if advice and fix != id_ else "")
 
 
 def _can_be_kept(id_: str) -> bool:

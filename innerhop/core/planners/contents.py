@@ -18,7 +18,7 @@ from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.settings import ATTRIBUTES, LABEL, OWN, Settings
 from innerhop.core.edits import Edit
 from innerhop.core.lists import rebuilt
-from innerhop.core.lists.changes import Change, Manner
+from innerhop.core.lists.changes import EntryChange, ListManner
 from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
 from innerhop.core.planners import markers
 from innerhop.core.refusals import Refusal
@@ -151,21 +151,21 @@ def plan_entries(
         branches = nested(changes)
     else:
         branches = tuple(Branch(change) for _, change in changes)
-    manner = Manner(one.entries, _common, _from_nothing, between=kinds.BETWEEN)
+    manner = ListManner(one.entries, _common, _from_nothing, between=kinds.BETWEEN)
     return rebuilt.plan(source, one.body, one.entries, branches, manner=manner, encoding=encoding)
 
 
-def _change(there: Entry | None, wanted: WantedEntry) -> Change:
+def _change(there: Entry | None, wanted: WantedEntry) -> EntryChange:
     if there is None:
         link = kinds.link(wanted)
-        return Change(None, wanted.label, link=link.attributes)
+        return EntryChange(None, wanted.label, link=link.attributes)
     values: dict[str, str | None] = {}
     if wanted.href != there.href:
         values["href"] = wanted.href
     if wanted.own != there.own:
         values[LABEL] = OWN if wanted.own else None
     label = wanted.label if wanted.label != there.label else None
-    return Change(there, label, {there.number: values} if values else {})
+    return EntryChange(there, label, {there.number: values} if values else {})
 
 
 def _common(values: Mapping[str, str]) -> dict[str, str]:
@@ -173,7 +173,7 @@ def _common(values: Mapping[str, str]) -> dict[str, str]:
     return {name: value for name, value in pieces.plain(values).items() if name != LABEL}
 
 
-def _from_nothing(change: Change) -> Piece:
+def _from_nothing(change: EntryChange) -> Piece:
     return Piece("li", {}, (Piece("a", change.link, (change.label or "",)),))
 
 

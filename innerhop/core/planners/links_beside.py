@@ -28,7 +28,7 @@ _ENTRIES = ("li", "dt", "dd")
 
 
 @dataclass(frozen=True, slots=True)
-class New:
+class NewLink:
     """A link that is to be put in. words: what readers click. like: the number of a
     link or button that it is to be a copy of, with words and attributes of its own."""
 
@@ -48,7 +48,9 @@ class _Link:
     inside: Sequence[Part] = ()
 
 
-def plan_beside(source: Source, number: int, side: str, new: New, encoding: FileEncoding) -> Plan:
+def plan_beside(
+    source: Source, number: int, side: str, new: NewLink, encoding: FileEncoding
+) -> Plan:
     """Put a new link before or after a part of the page.
 
     Raises CannotLink, or markers.CannotMark where nothing can stand.
@@ -90,7 +92,7 @@ def _place(source: Source, element: Element, side: str) -> int:
     return place
 
 
-def _new_link(source: Source, new: New, encoding: FileEncoding) -> _Link:
+def _new_link(source: Source, new: NewLink, encoding: FileEncoding) -> _Link:
     words = " ".join(new.words.split())
     if new.like is None:
         values = attributes.kept(new.values)

@@ -18,7 +18,7 @@ from innerhop.core.contents.pieces import Node, Piece
 from innerhop.core.contents.settings import MENU
 from innerhop.core.facts import frame
 from innerhop.core.lists import rebuilt
-from innerhop.core.lists.changes import Change, Manner
+from innerhop.core.lists.changes import EntryChange, ListManner
 from innerhop.core.menus import menus
 from innerhop.core.menus.menus import LINK, WORDS, Item, Menu
 from innerhop.core.plan import Plan, of_attributes
@@ -61,18 +61,18 @@ def plan(source: Source, menu: Menu, wanted: Sequence[WantedItem], encoding: Fil
     branches = nested([(one.depth, _change(source, menu, one)) for one in wanted])
     links = [one for one in menu.items if one.kind == LINK]
     models = [one for one in links if not one.current] or links
-    manner = Manner(models, _common, _refused)
+    manner = ListManner(models, _common, _refused)
     return rebuilt.plan(source, menu.number, menu.items, branches, manner=manner, encoding=encoding)
 
 
-def _refused(_change: Change) -> NoReturn:
+def _refused(_change: EntryChange) -> NoReturn:
     raise CannotWriteMenu("This menu has no link that a new item could be written like.")
 
 
-def _change(source: Source, menu: Menu, wanted: WantedItem) -> Change:
+def _change(source: Source, menu: Menu, wanted: WantedItem) -> EntryChange:
     if wanted.there is None:
         current = {"aria-current": PAGE} if wanted.current else {}
-        return Change(None, wanted.label, link={"href": wanted.href or "", **current})
+        return EntryChange(None, wanted.label, link={"href": wanted.href or "", **current})
     item = menu.items[wanted.there]
     values: dict[int, dict[str, str | None]] = {}
     if wanted.href is not None and item.kind == LINK and wanted.href != item.href:
@@ -82,7 +82,7 @@ def _change(source: Source, menu: Menu, wanted: WantedItem) -> Change:
             values.setdefault(number, {}).update(more)
     label = wanted.label if wanted.label not in (None, item.label) else None
     is_led = item.kind == WORDS and bool(wanted.href)
-    return Change(item, label, values, becomes={"href": wanted.href or ""} if is_led else None)
+    return EntryChange(item, label, values, becomes={"href": wanted.href or ""} if is_led else None)
 
 
 def _common(values: Mapping[str, str]) -> dict[str, str]:

@@ -36,7 +36,7 @@ INSIDE_END = "end"
 
 
 @dataclass(frozen=True)
-class New:
+class NewWay:
     """What is put in. look: attributes of its link, as that of those that are there.
     classes: of the paragraph around it. why: see `WayBack.place`."""
 
@@ -126,7 +126,7 @@ def _has_more(source: Source, around: int, heading: int) -> bool:
     return len(source.text_of(around).strip()) > len(source.text_of(heading).strip())
 
 
-def plan_put(source: Source, place: WayPlace, new: New, encoding: FileEncoding) -> Plan:
+def plan_put(source: Source, place: WayPlace, new: NewWay, encoding: FileEncoding) -> Plan:
     """Put one way back in. Raises markers.CannotMark, and pieces.NotWhole."""
     values = {**new.look, "href": new.href, settings.WAY_BACK: new.why}
     around = {"class": new.classes} if new.classes else {}

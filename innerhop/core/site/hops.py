@@ -32,7 +32,7 @@ MENUS = ("nav", "header", IN_MENU)
 NO_HASH, NO_PAGE, NO_ID, HIDDEN, NO_WORDS = "hash", "page", "id", "hidden", "words"
 
 
-class LinkRow(Protocol):
+class HopRow(Protocol):
     """A link as the rule needs it. page: the page that it stands on, by key of its store.
     key: the page of the site that it leads to, "" when it leaves the site."""
 
@@ -81,7 +81,7 @@ class Verdict(NamedTuple):
 NONE = Verdict(NO_HOP)
 
 
-def judge(link: LinkRow, ends: Ends) -> Verdict:
+def judge(link: HopRow, ends: Ends) -> Verdict:
     """What becomes of a reader who follows a link."""
     if not link.key or link.permalink:
         return NONE
@@ -108,7 +108,7 @@ def judge(link: LinkRow, ends: Ends) -> Verdict:
     return Verdict(kind, page, found, opens=state == hidden_parts.OPENS)
 
 
-def _kind(link: LinkRow, is_here: bool, is_top: bool) -> str:
+def _kind(link: HopRow, is_here: bool, is_top: bool) -> str:
     if link.region in MENUS:
         return MENU
     if is_here:
@@ -116,7 +116,7 @@ def _kind(link: LinkRow, is_here: bool, is_top: bool) -> str:
     return THERE
 
 
-def could_lack_hash(link: LinkRow) -> bool:
+def could_lack_hash(link: HopRow) -> bool:
     """Whether a link without a fragment could be an ID whose `#` was forgotten: one with
     a slash in it is a path."""
     return link.fragment is None and bool(link.key) and "/" not in link.href
@@ -127,7 +127,7 @@ def missing_hash(key: str) -> str:
     return unquote(key.rpartition("/")[2])
 
 
-def _without_hash(link: LinkRow, page: int | None, ends: Ends) -> Verdict:
+def _without_hash(link: HopRow, page: int | None, ends: Ends) -> Verdict:
     """A link without a fragment is no hop, but for one that leads to no page: it is broken
     as with one. Where it would lead to an ID of its own page with a `#` in front (`faq-7`
     for `#faq-7`), that is why."""

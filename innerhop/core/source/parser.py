@@ -153,19 +153,19 @@ class Reading:
         return self._nodes[number].html
 
     @cached_property
-    def identified(self) -> Group:
+    def identified(self) -> Elements:
         """Every element that has an `id`, in tree order."""
         nodes = self._document.select("[id]")
-        return Group(nodes, self._numbers_of(nodes))
+        return Elements(nodes, self._numbers_of(nodes))
 
     def of_tags(self, tags: Iterable[str]) -> list[int]:
         """The elements of these tags, in tree order."""
         return self.group(tags).numbers
 
-    def group(self, tags: Iterable[str]) -> Group:
+    def group(self, tags: Iterable[str]) -> Elements:
         """The same, to be asked many things at once."""
         nodes = list(self._document.iter_elements(tags))
-        return Group(nodes, self._numbers_of(nodes))
+        return Elements(nodes, self._numbers_of(nodes))
 
     def matching(self, selector: str) -> list[int]:
         """The elements that a selector matches, in tree order."""
@@ -452,7 +452,7 @@ _REOPENED = frozenset((
 ))  # fmt: skip
 
 
-class Group:
+class Elements:
     """Some elements of a page, of which columns are read: an element at a time would take
     many times as long."""
 
@@ -460,10 +460,10 @@ class Group:
         self._nodes = nodes
         self.numbers = numbers
 
-    def only(self, wanted: Iterable[bool]) -> Group:
+    def only(self, wanted: Iterable[bool]) -> Elements:
         """Those of them for which the flag at their place is set."""
         kept = list(wanted)
-        return Group(list(compress(self._nodes, kept)), list(compress(self.numbers, kept)))
+        return Elements(list(compress(self._nodes, kept)), list(compress(self.numbers, kept)))
 
     def tags(self) -> list[str]:
         """The tag of each."""

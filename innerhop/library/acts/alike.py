@@ -30,7 +30,7 @@ class TooManyPages(Refusal):
 
 
 @dataclass(frozen=True)
-class Hop:
+class AlikeHop:
     """The words that were chosen on a page, and the end that all like them are to lead to."""
 
     page: Page
@@ -40,7 +40,7 @@ class Hop:
     is_one_a_section: bool
 
 
-def hop(asked: Hop, where: str) -> Act:
+def hop(asked: AlikeHop, where: str) -> Act:
     """A hop of the chosen words, and of the same words elsewhere. where: one of WHERE. Raises
     what `hop_acts.hop` raises, and TooManyPages."""
     chosen = hop_acts.hop(asked.page, asked.words, asked.end, asked.manner)
@@ -60,7 +60,7 @@ def count_in(text: PageText, words: Words) -> int:
     return sum(1 for _ in _others(text, said, words)) if said else 0
 
 
-def _elsewhere(asked: Hop, where: str) -> Iterator[tuple[PageText, list[Words]]]:
+def _elsewhere(asked: AlikeHop, where: str) -> Iterator[tuple[PageText, list[Words]]]:
     """The pages that say the words elsewhere, with the places."""
     first = current(asked.page)
     said = selection.text_of(first.source, asked.words)
@@ -93,7 +93,9 @@ def _saying(pages: Sequence[Page], said: str) -> Iterator[PageText]:
             yield text
 
 
-def _places(asked: Hop, text: PageText, said: str, locked: Iterable[LockedPart]) -> Iterator[Words]:
+def _places(
+    asked: AlikeHop, text: PageText, said: str, locked: Iterable[LockedPart]
+) -> Iterator[Words]:
     """Where a page is to have the hop: not where it would lead to the section it stands in."""
     is_here = text.page.pk == asked.page.pk
     places = _others(text, said, asked.words if is_here else None)
@@ -155,7 +157,7 @@ def _led(page: Page, end: Goal) -> Iterator[int]:
             yield number
 
 
-def _on_page(asked: Hop, text: PageText, places: Sequence[Words]) -> PagePlan:
+def _on_page(asked: AlikeHop, text: PageText, places: Sequence[Words]) -> PagePlan:
     page, form = text.page, asked.manner.form
     if page.pk != asked.page.pk and form == address_forms.HASH:
         form = ""  # which would stay on that page

@@ -128,7 +128,7 @@ def new_link(
         if tile is not None and tile.number == model and tile.holds(copy.source, at):
             encoding = copy.revision.encoding
             return tiles.plan_copy(copy.source, tile, side, words, values=values, encoding=encoding)
-        link = links_beside.New(words, {**values, **style}, model)
+        link = links_beside.NewLink(words, {**values, **style}, model)
         plan = links_beside.plan_beside(copy.source, at, side, link, copy.revision.encoding)
         return plan if ground is None else own_button.with_style(copy.source, plan, ground)
 

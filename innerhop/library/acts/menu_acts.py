@@ -59,7 +59,7 @@ class AskedItem:
 
 
 @dataclass(frozen=True)
-class Manner:
+class MenuManner:
     """How a menu is written. in_line: pages whose menu differs get the same as the others.
     current: whether every page marks the item that is its own."""
 
@@ -67,16 +67,18 @@ class Manner:
     current: bool = False
 
 
-AS_IT_IS = Manner()
+AS_IT_IS = MenuManner()
 
 
-def write(page: Page, number: int, asked: Sequence[AskedItem], manner: Manner = AS_IT_IS) -> Act:
+def write(
+    page: Page, number: int, asked: Sequence[AskedItem], manner: MenuManner = AS_IT_IS
+) -> Act:
     """Give a menu these items on every page that has it. number: of the menu on the page.
     Raises seek.NoMenu, CannotWriteMenu, NoSuchEnd, and address_forms.CannotWrite."""
     return _write(seek.at(page, number), asked, manner)
 
 
-def _write(menu: SiteMenu, asked: Sequence[AskedItem], manner: Manner = AS_IT_IS) -> Act:
+def _write(menu: SiteMenu, asked: Sequence[AskedItem], manner: MenuManner = AS_IT_IS) -> Act:
     page = menu.row.page
     _check(menu, asked)
     writing = _Writing(menu, asked, manner)
@@ -106,13 +108,13 @@ def bring_in_line(page: Page, number: int) -> Act:
             "Each page opens the part of this menu that it is in, so it is meant to differ. Change "
             "its items one by one; what is open stays as it is."
         )
-    return write(page, number, as_it_is(seek.at(page, number)), Manner(in_line=True))
+    return write(page, number, as_it_is(seek.at(page, number)), MenuManner(in_line=True))
 
 
 def mark_current(page: Page, number: int) -> Act:
     """Have every page say which item of the menu is its own (ARIA 1.2, aria-current). Raises
     the same as `write`."""
-    return write(page, number, as_it_is(seek.at(page, number)), Manner(current=True))
+    return write(page, number, as_it_is(seek.at(page, number)), MenuManner(current=True))
 
 
 def light(page: Page, number: int, on: bool) -> Act:
@@ -261,7 +263,7 @@ def _check(menu: SiteMenu, asked: Sequence[AskedItem]) -> None:
 class _Writing:
     """A menu as it is to be, for each page that has it."""
 
-    def __init__(self, menu: SiteMenu, asked: Sequence[AskedItem], manner: Manner) -> None:
+    def __init__(self, menu: SiteMenu, asked: Sequence[AskedItem], manner: MenuManner) -> None:
         self.menu = menu
         self.asked = asked
         self.manner = manner

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import replace
 
-from innerhop.core.live.ids import Ids
+from innerhop.core.live.ids import IdsThere
 from innerhop.library.acts.base import Act, End, Goal
 from innerhop.library.live.there import text_of
 from innerhop.library.models import Page, Seen
@@ -34,4 +34,4 @@ def said(act: Act, *ends: Goal | None) -> Act:
 def _is_there(page: Page, id_: str) -> bool:
     """Whether a page has an ID there, as far as is known."""
     seen: Iterable[Seen] = Seen.objects.filter(page=page, gone=False).exclude(content=b"")
-    return all(Ids(text_of(page, one).source).number(id_) is not None for one in seen)
+    return all(IdsThere(text_of(page, one).source).number(id_) is not None for one in seen)

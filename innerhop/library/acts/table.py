@@ -144,7 +144,7 @@ def _hop(page: Page, form: ActForm) -> Act:
     assert isinstance(form, forms.Hop)
     read = form.cleaned_data
     words = selection.Words(read["start"], read["stop"])
-    asked = alike.Hop(page, words, read["end"], form.manner, read["one_a_section"])
+    asked = alike.AlikeHop(page, words, read["end"], form.manner, read["one_a_section"])
     return _led(alike.hop(asked, read["where"]), read)
 
 

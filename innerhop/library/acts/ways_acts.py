@@ -59,7 +59,7 @@ def plans(
             made.append(back_planner.plan_out(text.source, replaced(text, ways.instead)))
         if ways.where != NONE:
             model = text.ways_back[0] if text.ways_back else None
-            new = back_planner.New(
+            new = back_planner.NewWay(
                 ways.words or words_of(page), way_href(text, ways, list_id), ways.where,
                 {**_look(text, model), **({} if ways.words else language_of(page))},
                 _classes(text, model),

@@ -17,7 +17,7 @@ from rapidfuzz import fuzz
 from innerhop.core.edits import Edit, EditsClash
 from innerhop.core.merge.carrying import SAME
 from innerhop.core.merge.deeds import Unclear
-from innerhop.core.merge.drawn import Drawn
+from innerhop.core.merge.drawn import TextToDraw
 from innerhop.core.merge.lost import Lost, lost
 from innerhop.core.merge.merging import BOTH, HERE, THERE, Meeting, Merged, Undecided
 from innerhop.core.merge.unlike import is_another
@@ -208,7 +208,7 @@ def _find(news: News) -> None:
         row.found = {"there": [[0, 1]], "here": [], "same": 0, "done": 0, "led": news.led,
                      "meetings": [meeting]}  # fmt: skip
         return
-    drawn = Drawn(merged.match)
+    drawn = TextToDraw(merged.match)
     deeds = [one.deed for one in merged.carried]
     row.found = {
         "led": news.led,

@@ -16,7 +16,7 @@ from innerhop.core.addresses import urls
 from innerhop.core.refusals import Refusal
 from innerhop.core.site.scope import same_host
 from innerhop.fetch.asked import MOST_PAGES, Asked, below_of, read_address
-from innerhop.fetch.records import Ended, Page
+from innerhop.fetch.records import Ended, FetchedPage
 from innerhop.fetch.running import Fetch
 from innerhop.library.acts.base import counted
 from innerhop.library.bring_in import bring_ins
@@ -83,7 +83,7 @@ def _fetch(work: Work) -> None:
             if isinstance(record, Ended):
                 is_cut = record.cut
             staging.take(record)
-            if isinstance(record, Page):
+            if isinstance(record, FetchedPage):
                 work.total = record.of
             work.done = staging.pages
             work.said = f"{counted(staging.pages, 'page')} and {counted(staging.files, 'file')}"

@@ -31,11 +31,11 @@ class Staging:
         match record:
             case records.Begun():
                 self._put(FROM, record.origin, record.path)
-            case records.Page():
+            case records.FetchedPage():
                 found = {**record.sketch, "canonical": record.canonical, "drawn": record.drawn}
                 found["title"] = kept(found.get("title", ""))
                 self._put(PAGE, record.address, record.label, self.body(record.body), found)
-            case records.File():
+            case records.FetchedFile():
                 self._put(FILE, record.address, record.media_type, self.body(record.body))
             case records.Same():
                 self._put(SAME, record.address, record.to)

@@ -18,7 +18,7 @@ from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, current
 from innerhop.library.models import Editor, Page, Seen, Site, Tick
 from innerhop.library.seek import menu_plans
-from innerhop.library.seek.menu_plans import Line
+from innerhop.library.seek.menu_plans import ItemToEnter
 
 # The fields of a copy sheet as CSV and JSON, with what stands in each.
 FIELDS = {
@@ -161,7 +161,7 @@ def rows(sheets: Iterable[Sheet]) -> list[dict[str, object]]:
     ]
 
 
-def menus(site: Site) -> list[tuple[str, list[Line]]]:
+def menus(site: Site) -> list[tuple[str, list[ItemToEnter]]]:
     """The menus that live in another system, by name, with what to enter for each item."""
     plans = site.menu_plans.filter(gone=False)
     return [(plan.name, menu_plans.lines_of(plan)) for plan in plans if plan.items]

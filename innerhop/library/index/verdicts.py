@@ -38,7 +38,7 @@ _COLUMNS = dict(zip(VERDICT, ("text", "bigint", "bigint", "text", "boolean"), st
 class StoredEnds:
     """What pages have for hops, asked of the index for all links of one batch at once."""
 
-    def __init__(self, site: Site, links: Sequence[hops.LinkRow]) -> None:
+    def __init__(self, site: Site, links: Sequence[hops.HopRow]) -> None:
         self.site = site
         self.links = links
         keys = {link.key for link in links if link.key}

@@ -36,7 +36,7 @@ class Stopped(Exception):
         self.message = message or "Stopped. Nothing was changed."
 
 
-class Taken(Exception):
+class TakenUp(Exception):
     """Another one works on the job."""
 
 
@@ -98,9 +98,9 @@ class Work:
             connection.close()
 
     def finish(self, outcome: Outcome) -> None:
-        """Write that it is done. Within the transaction that holds what it did. Raises Taken."""
+        """Write that it is done. Within the transaction that holds what it did. Raises TakenUp."""
         if not _end(self.job, Job.State.DONE, outcome.message, outcome):
-            raise Taken
+            raise TakenUp
 
 
 def claim(pk: int) -> Job | None:
@@ -153,7 +153,7 @@ def run(pk: int) -> bool:
             outcome = kinds.of(job).run(work)
             if not _is_finished(job):
                 work.finish(outcome)
-        except Taken:
+        except TakenUp:
             pass
         except Stopped as problem:
             _end(job, Job.State.STOPPED, problem.message)

@@ -18,13 +18,13 @@ from innerhop.core.source import file_encoding
 from innerhop.core.source.tree import Source
 from innerhop.fetch.asked import Asked
 from innerhop.fetch.records import Ended, Out, Record, Same
-from innerhop.fetch.records import Page as Came
+from innerhop.fetch.records import FetchedPage as Came
 from innerhop.library.acts.base import counted
 from innerhop.library.fetching.fetching import drop, fetching, folder_of
 from innerhop.library.index.texts import PageText, current
 from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
-from innerhop.library.jobs.running import Stopped, Taken, Work
+from innerhop.library.jobs.running import Stopped, TakenUp, Work
 from innerhop.library.live import standing, telling, there
 from innerhop.library.models import Job, Look, Page, Seen, Site
 
@@ -56,7 +56,7 @@ def run(work: Work) -> Outcome:
         if not is_stopped:
             work.finish(outcome)
         elif not work.is_ours():
-            raise Taken
+            raise TakenUp
     drop(job)
     if is_stopped:
         left = len(pages) - seen

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from innerhop.core.addresses import urls
-from innerhop.core.live.ids import Ids
-from innerhop.core.live.judging import Page as LivePage
+from innerhop.core.live.ids import IdsThere
+from innerhop.core.live.judging import PageThere as LivePage
 from innerhop.core.live.judging import place, stations
 from innerhop.core.live.order import order
 from innerhop.core.live.station import THERE, UNSEEN, UNTOLD, WAITS, Station
@@ -96,14 +96,14 @@ class SiteStanding:
             return None
         return end if self._ids(end).number(id_) is None else None
 
-    def _ids(self, page: int) -> Ids:
+    def _ids(self, page: int) -> IdsThere:
         if page not in self._ids_of:
             seen = self._seen[page]
-            self._ids_of[page] = Ids(text_of(seen.page, seen).source)
+            self._ids_of[page] = IdsThere(text_of(seen.page, seen).source)
         return self._ids_of[page]
 
     @cached_property
-    def _ids_of(self) -> dict[int, Ids]:
+    def _ids_of(self) -> dict[int, IdsThere]:
         return {}
 
     @cached_property

@@ -20,12 +20,12 @@ from innerhop.core.refusals import Refusal
 from innerhop.core.site.hops import BROKEN, MENU, NO_HOP
 from innerhop.fetch import browser
 from innerhop.fetch.asked import Asked
-from innerhop.fetch.walking import Copy, Step, Tools, Tour, Walked, walked
+from innerhop.fetch.walking import FetchedCopy, Step, Tools, Tour, Walked, walked
 from innerhop.library import rehearsal
 from innerhop.library.acts.base import counted
 from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import Kind, Outcome
-from innerhop.library.jobs.running import Stopped, Taken, Work
+from innerhop.library.jobs.running import Stopped, TakenUp, Work
 from innerhop.library.live.there import There
 from innerhop.library.models import Page, Seen, Site, WalkedThere
 from innerhop.library.seek import landings as seek
@@ -121,12 +121,12 @@ def _told(work: Work, seen: Iterator[Walked]) -> Iterator[Walked]:
 @transaction.atomic
 def _keep(work: Work, page: Page, rows: Sequence[WalkedThere]) -> None:
     if not work.is_ours():
-        raise Taken
+        raise TakenUp
     WalkedThere.objects.filter(page=page).delete()
     WalkedThere.objects.bulk_create(rows)
 
 
-def _copy(site: Site, address: str) -> Copy | None:
+def _copy(site: Site, address: str) -> FetchedCopy | None:
     """What an address of the site gave when it was last fetched."""
     found = urls.resolve(address, address)
     if found is None:
@@ -134,9 +134,9 @@ def _copy(site: Site, address: str) -> Copy | None:
     seen = Seen.objects.filter(page__site=site, page__key=site.key_of(found.path))
     page = seen.exclude(content=b"").first()
     if page is not None:
-        return Copy(bytes(page.content), f"text/html; charset={page.label}")
+        return FetchedCopy(bytes(page.content), f"text/html; charset={page.label}")
     asset = site.assets.filter(path=found.path).first()
-    return Copy(bytes(asset.content), asset.media_type) if asset else None
+    return FetchedCopy(bytes(asset.content), asset.media_type) if asset else None
 
 
 def _row(led: Led, one: Walked) -> WalkedThere:

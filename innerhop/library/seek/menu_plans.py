@@ -83,7 +83,7 @@ def does(item: PlannedItem, page: int) -> str:
 
 
 @dataclass(frozen=True)
-class Line:
+class ItemToEnter:
     """What to enter for one item. place: its number among those beside it, from 1. under:
     the words of the item that it stands under, "" for none."""
 
@@ -92,9 +92,9 @@ class Line:
     under: str
 
 
-def lines_of(plan: MenuPlan) -> list[Line]:
+def lines_of(plan: MenuPlan) -> list[ItemToEnter]:
     """A plan as what to enter, item by item, in order."""
-    found: list[Line] = []
+    found: list[ItemToEnter] = []
     above: list[str] = []
     counts: list[int] = []
     for one in items_of(plan):
@@ -102,6 +102,6 @@ def lines_of(plan: MenuPlan) -> list[Line]:
         if len(counts) <= one.depth:
             counts.append(0)
         counts[one.depth] += 1
-        found.append(Line(one, counts[one.depth], above[-1] if above else ""))
+        found.append(ItemToEnter(one, counts[one.depth], above[-1] if above else ""))
         above.append(one.label)
     return found

@@ -9,7 +9,7 @@ from functools import cached_property
 
 from innerhop.core.addresses.fragments import id_of
 from innerhop.core.findings import offers
-from innerhop.core.findings.offers import End, Led, Offer
+from innerhop.core.findings.offers import Led, Named, Offer
 from innerhop.library.index.texts import PageText, currents
 from innerhop.library.models import Link, Section, Site
 
@@ -22,7 +22,7 @@ class Seeking:
     def __init__(self, site: Site) -> None:
         rows = Section.objects.filter(site=site, level__gt=0).order_by("page", "number")
         names = ("page_id", "number", "title", "mark")
-        ends = [End(*row) for row in rows.values_list(*names)[:_MOST]]
+        ends = [Named(*row) for row in rows.values_list(*names)[:_MOST]]
         self.site = site
         self.names = offers.names(ends)
         self.by_mark = {(end.page, end.mark): end.number for end in ends if end.mark}

@@ -18,7 +18,7 @@ _APART = 17  # px between two stations: what stands closer is drawn side by side
 
 
 @dataclass(frozen=True)
-class Drawn:
+class DrawnPage:
     """A page. length: how wide. odd: the path of every other section. stops: with their places."""
 
     length: float
@@ -26,7 +26,7 @@ class Drawn:
     stops: list[tuple[Station, float]]
 
 
-def drawn(standing: PageStanding, longest: int) -> Drawn:
+def drawn(standing: PageStanding, longest: int) -> DrawnPage:
     """A page to scale: the longest is WIDTH wide."""
     length = max(_SHORTEST, WIDTH * standing.length / max(1, longest))
     edges = [0.0, *(length * at for at in standing.sections), length]
@@ -39,7 +39,7 @@ def drawn(standing: PageStanding, longest: int) -> Drawn:
     over = last - max(length, WIDTH)
     if over > 0:  # too many for the strip: closer together
         placed = [(stop, x * (1 - over / last)) for stop, x in placed]
-    return Drawn(length, odd, placed)
+    return DrawnPage(length, odd, placed)
 
 
 @dataclass(frozen=True)

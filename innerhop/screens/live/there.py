@@ -24,7 +24,7 @@ _OFF = (landings.NOWHERE, landings.SHUT, landings.COVERED, landings.CUT, landing
 
 
 @dataclass
-class Hop:
+class HopThere:
     """A hop with what was seen of it, by width."""
 
     page: Page
@@ -89,13 +89,13 @@ def _said(rows: Sequence[FoundThere]) -> list[tuple[FoundThere, str]]:
     return [(one, said(one)) for one in rows]
 
 
-def _hops(site: Site) -> list[Hop]:
-    found: dict[tuple[int, int], Hop] = {}
+def _hops(site: Site) -> list[HopThere]:
+    found: dict[tuple[int, int], HopThere] = {}
     by_page: dict[int, Page] = {}
     rows = WalkedThere.objects.filter(site=site, page__removed=None).select_related("page")
     for row in rows.order_by("page__path", "number", "width"):
         page = by_page.setdefault(row.page_id, row.page)
-        hop = found.setdefault((row.page_id, row.number), Hop(page, row.words, row.href))
+        hop = found.setdefault((row.page_id, row.number), HopThere(page, row.words, row.href))
         hop.seen[row.width] = row
     return list(found.values())
 

@@ -41,7 +41,7 @@ class Row:
     """A page in the list."""
 
     standing: PageStanding
-    drawn: drawing.Drawn
+    drawn: drawing.DrawnPage
     names: str
 
     @property

@@ -59,7 +59,7 @@ def code(address: str, kind: str) -> bytes:
     return out.getvalue()
 
 
-class Line(NamedTuple):
+class SheetLine(NamedTuple):
     """A section on the sheet. picture: its code, "" for none."""
 
     title: str
@@ -85,14 +85,14 @@ def addresses(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     return render(request, "passing_on/addresses.html", context)
 
 
-def _lines(page: Page, sections: list[tuple[str, str]], with_codes: bool) -> Iterator[Line]:
+def _lines(page: Page, sections: list[tuple[str, str]], with_codes: bool) -> Iterator[SheetLine]:
     for title, mark in sections:
         if mark:
             address = address_of(page, mark)
             has_code = with_codes and len(address.encode()) <= _LONGEST
             # Of our own making: modules drawn as paths, no words in it.
             picture = mark_safe(_inline(address)) if has_code else SafeString("")
-            yield Line(title, address, picture)
+            yield SheetLine(title, address, picture)
 
 
 def _inline(address: str) -> str:
