@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import re
 import time
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from innerhop.core.facts import page_facts
@@ -49,10 +50,16 @@ def test_text_runs_spell_their_nodes(text: str) -> None:
             assert here[0] in (character, "&", "\r")
 
 
+# html5lib 1.1 makes a link that stands in a table, and not in a cell of it, again once too often
+# in what follows a second table; Chromium doesn't (see below).
+_LINK_IN_TABLE = re.compile(r"<table>(?:(?!<td>).)*<a\b", re.DOTALL | re.IGNORECASE)
+
+
 @settings(max_examples=100)
 @given(trees.markup())
 def test_another_parser_finds_the_same_headings_ids_and_links(text: str) -> None:
     """html5lib as the second opinion on HTML Standard 13.2."""
+    assume(not _LINK_IN_TABLE.search(text))
     facts = gather(Source(text))
     elements = list(trees.read(text).below())
     headings = [one for one in elements if one.tag in ("h2", "h3")]
@@ -61,6 +68,12 @@ def test_another_parser_finds_the_same_headings_ids_and_links(text: str) -> None
     assert [one.value for one in facts.marks if one.attribute == "id"] == ids
     hrefs = [one.attrs["href"] for one in elements if one.tag == "a" and "href" in one.attrs]
     assert [one.href for one in facts.links] == hrefs
+
+
+def test_a_link_in_a_table_is_made_again_as_chromium_makes_it() -> None:
+    """Chromium 156: two links, one before the tables and one in the first heading."""
+    text = "<body><table><a href='#one'><table><h2> <h2>The end</h2><p>Last words"
+    assert [one.href for one in gather(Source(text)).links] == ["#one", "#one"]
 
 
 REAL_LIFE = """<!DOCTYPE HTML>\r
