@@ -63,8 +63,9 @@ class SettingsForm(forms.Form):
         required=False, choices=[("", "own"), *((form, form) for form in _DEFAULT_FORMS)]
     )
     keeps_months = forms.TypedChoiceField(
-        choices=_KEEPS, coerce=int, label="How long what was done can be taken back"
-    )
+        choices=_KEEPS, coerce=int, required=False, empty_value=None,
+        label="How long what was done can be taken back",
+    )  # fmt: skip
     air = forms.IntegerField(
         min_value=0, max_value=style_lines.MOST_AIR, label="Air below a header that stays in view"
     )
@@ -110,7 +111,9 @@ def _wanted(site: Site, form: SettingsForm, sent: QueryDict) -> dict[str, Any]:
     """The settings as they are to be, by field."""
     kept = form.cleaned_data
     words = {tag: sent.get(f"back-{tag}", "") for tag in ways_acts.languages_of(site)}
-    wanted = {name: kept[name] for name in ("name", "language", "hop_form", "air", "keeps_months")}
+    wanted = {name: kept[name] for name in ("name", "language", "hop_form", "air")}
+    if kept["keeps_months"] is not None:
+        wanted["keeps_months"] = kept["keeps_months"]
     wanted |= {"own_letters": kept["letters"] == "own", "back_words": sites.back_words(words)}
     if "frame-shown" in sent:  # a site without such pages is not asked
         wanted["frame"] = _frame(site, sent) if "frame-on" in sent else {}
