@@ -112,7 +112,7 @@ def _menus(
 def _offers(corpus: Corpus, readings: Sequence[FilePage]) -> Iterator[Place]:
     whole = corpus.site.whole
     ends = [
-        offers.SectionOffered(page, one.number, one.title, one.mark)
+        offers.Named(page, one.number, one.title, one.mark)
         for page, read in enumerate(whole.pages)
         for one in read.sections
         if one.level

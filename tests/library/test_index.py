@@ -20,6 +20,7 @@ from innerhop.library.changes import undo
 from innerhop.library.index import findings, index
 from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Finding, Page, Site
+from tests.core.test_findings import MUST
 from tests.library.test_changes import correct, page_at, save, section, words_in
 from tests.library.test_hops import bring as bring_one
 
@@ -124,3 +125,13 @@ def test_hops_that_an_id_concerns_say_something_else(
     hops_said = [{one for one in some if one[2] in BROKEN} for some in (before, now)]
     assert (hops_said[0] != hops_said[1]) == is_other
     assert any(call.args[1] for call in renew.call_args_list) == is_whole
+
+
+@pytest.mark.parametrize("rule", [rule for rule in MUST if isinstance(MUST[rule][0], str)])
+def test_a_mark_leaves_what_else_is_said_of_its_page(editor: Editor, rule: str) -> None:
+    site = sites.create("Ids", "ids.example", "en", editor)
+    page = bring_one(site, editor, "/a/", f"{MUST[rule][0]}<h2>One more</h2><p>Words.")
+    heading = page.sections.filter(title="One more").first()
+    if heading is not None:
+        save(page, editor, mark_acts.mark(page, [(heading.number, "one-more")]))
+    check(site)

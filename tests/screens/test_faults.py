@@ -39,6 +39,7 @@ def caused_by(problem: Exception) -> Exception:
         (OSError(errno.ENOSPC, "No space left on device"), (faults.FULL, 507)),
         (caused_by(errors.QueryCanceled()), (faults.TOO_LONG, 503)),
         (OperationalError("away"), (faults.AWAY, 503)),
+        (errors.DeadlockDetected(), (faults.AWAY, 503)),  # of the driver's own, in COPY
         (KeyError("ours"), (faults.FAULT, 500)),
     ],
 )

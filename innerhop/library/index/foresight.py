@@ -126,7 +126,7 @@ def _foreseen(subjects: Sequence[Subject], *, is_whole: bool) -> dict[int, Fores
     stored, landings = StoredSite(pages[0].site, pages), findings.landings_of(pages)
     marks, sections = _after(Mark, subjects, MarkRow), _after(Section, subjects, SectionRow)
     traits = _after(Trait, subjects, TraitRow)
-    links = _after(Link, subjects, _unjudged) if is_whole else {}
+    links = _after(Link, subjects, _unjudged)
     menus = _after(Menu, subjects, MenuRow) if is_whole else {}
     found = {}
     for page in pages:

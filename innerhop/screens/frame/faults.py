@@ -37,7 +37,8 @@ def told(problem: BaseException | None) -> Told:
         return Told(FULL, 507)  # RFC 4918, 11.5: Insufficient Storage
     if any(isinstance(one, errors.QueryCanceled) for one in causes):
         return Told(TOO_LONG, 503)
-    if any(isinstance(one, OperationalError) for one in causes):
+    # In what goes by the driver alone (COPY), its own exception comes.
+    if any(isinstance(one, OperationalError | errors.OperationalError) for one in causes):
         return Told(AWAY, 503, is_passing=True)
     return Told(FAULT, 500)
 
