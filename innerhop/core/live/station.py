@@ -17,7 +17,7 @@ class Station:
     """A step of the copy sheet, and how it stands. state: one of these. how: how it was
     entered, in a sentence, where that is otherwise. todo: what to do there. there: the markup as
     it is there, "" for none. at: how far down the page it is, from 0 to 1. end: the page
-    that it leads to, as `links.End` names it, and the ID there, where it is a link.
+    that it leads to, as `links.EndThere` names it, and the ID there, where it is a link.
     waits_for: the page, by key of its store, whose mark it waits for."""
 
     step: Step

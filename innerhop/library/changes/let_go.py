@@ -62,9 +62,13 @@ def _said(site: Site, than: datetime) -> int:
         # What was taken back, or done again, while these were waited for is not old any more.
         still = older(site, than).filter(pk__in=[one.pk for one in held])
         going = _closed(wrote, {one.pk for one in still})
+        pages: dict[int, set[int]] = defaultdict(set)
+        for page, rows in wrote.items():
+            for change in rows:
+                pages[change].add(page)
         changes = [one for one in held if one.pk in going]
         for one in changes:
-            one.let_go = sorted({page for page, rows in wrote.items() if one.pk in rows})
+            one.let_go = sorted(pages[one.pk])
         Change.objects.bulk_update(changes, ["let_go"], batch_size=_AT_ONCE)
     return len(changes)
 

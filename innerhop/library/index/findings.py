@@ -165,7 +165,8 @@ def found_on(
     traits = rows_of(Trait.objects.all(), pages, TraitRow)
     menus = rows_of(Menu.objects.all(), pages, MenuRow)
     off = landings_of(pages)
-    _at_hand(stored, links)
+    if rules is None:  # rules of whole pages do not ask what broken hops meant
+        _at_hand(stored, links)
     return {
         page.pk: (partial(look.findings_of, rules) if rules is not None else look.findings)(
             as_seen(
@@ -181,24 +182,6 @@ def found_on(
         )
         for page in pages
     }
-
-
-def found_of_marks(
-    site: Site, pages: Sequence[Page], rules: Sequence[Rule]
-) -> dict[int, list[Found]]:
-    """The same for rules that read marks or sections, and whatever else is written."""
-    stored = StoredSite(site, pages)
-    marks = rows_of(Mark.objects.all(), pages, MarkRow)
-    links = rows_of(Link.objects.all(), pages, JudgedLink, more=VERDICT)
-    sections = rows_of(Section.objects.all(), pages, SectionRow)
-    traits = rows_of(Trait.objects.all(), pages, TraitRow)
-    off = landings_of(pages)
-    seen = [
-        as_seen(page, marks=marks[page.pk], links=links[page.pk], sections=sections[page.pk],
-                traits=traits[page.pk], landings=off[page.pk])
-        for page in pages
-    ]  # fmt: skip
-    return {page.page: look.findings_of(rules, page, stored) for page in seen}
 
 
 def of_hops(

@@ -46,7 +46,7 @@ def renew_marks(site: Site, pages: Collection[int]) -> None:
     rows = list(Page.objects.filter(pk__in=pages).order_by("pk"))
     for page in rows:
         page.site = site
-    told = findings.found_of_marks(site, rows, OF_MARKS)
+    told = findings.found_on(site, rows, OF_MARKS)
     names = [rule.name for rule in OF_MARKS]
     findings.keep(site, told, Finding.objects.filter(page__in=told, rule__in=names))
 

@@ -48,9 +48,8 @@ class SiteForm(forms.Form):
 _DEFAULT_FORMS = (address_forms.PATH, address_forms.RELATIVE, address_forms.ABSOLUTE)
 
 
-_KEEPS = [
-    (0, "Always"), (24, "Two years"), (12, "One year"), (6, "Half a year"), (3, "Three months")
-]  # fmt: skip
+_SAID = ("Always", "Two years", "One year", "Half a year", "Three months")
+_KEEPS = list(zip(let_go.CHOICES, _SAID, strict=True))
 
 
 class SettingsForm(forms.Form):
