@@ -4,7 +4,7 @@ renamed, taken away; and that hops to them arrive in a visitor's browser."""
 from __future__ import annotations
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.source.tree import Source
@@ -154,6 +154,20 @@ def test_many_sections_at_once(desk: Desk) -> None:
     assert '<h3 id="down-hill">' in text
     assert 'id="you-are-aground"' not in text
     assert Change.objects.count() == 1
+
+
+def test_what_is_suggested_while_one_types_makes_way(desk: Desk) -> None:
+    desk.open(HANDBOOK)
+    waiting: list[Route] = []
+    desk.tab.route("**/ask/check-many/", lambda route: waiting.append(route))
+    desk.press("Mark many")
+    field = desk.side.get_by_label("ID for").locator("visible=true").first
+    field.focus()  # and about to type
+    desk.tab.wait_for_timeout(50)
+    waiting.pop().continue_()
+    expect(field).not_to_have_value("")
+    desk.tab.keyboard.type("of-my-own")
+    expect(field).to_have_value("of-my-own")
 
 
 def test_a_rename_takes_its_hops_along_and_may_leave_the_old_id(desk: Desk) -> None:

@@ -3,6 +3,7 @@
 // is written and opens; what that changes; save.
 import Alpine from "@alpinejs/csp";
 import { post, Told } from "../../frame/script/ask.js";
+import { intoField } from "../../frame/script/suggested.js";
 import { begin, choose, chooseWords, NO_LINK, NOTHING_SAID, stop } from "./machine.js";
 
 // The ID that a hop's address names, as the browser decodes it.
@@ -271,7 +272,10 @@ export function hopActs(parts) {
       const url = this.urls.checkId.replace(`/${this.state.page.id}/`, `/${this.end.page}/`);
       try {
         const found = await post(url, { number: this.end.number, typed: null });
-        if (!this.endId) this.endId = found.id; // unless one was typed meanwhile
+        if (!this.endId) { // unless one was typed meanwhile
+          intoField(["end-id"], found.id);
+          this.endId = found.id;
+        }
         await this.lookAtHop();
       } catch (problem) {
         this.refuse(problem);

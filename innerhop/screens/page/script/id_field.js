@@ -1,6 +1,7 @@
 // The field for an ID: suggested, checked as it is typed, saved with Enter; on
 // the chosen part itself, or on an empty marker beside it.
 import { post } from "../../frame/script/ask.js";
+import { intoField } from "../../frame/script/suggested.js";
 
 const NO_ID = { typed: "", message: "", fix: "", valid: false, number: null, busy: false, side: "on", short: "", renames: false, isNew: true, isOwn: false, room: false };
 const LONG = 28; // characters of an ID from which a shorter name is worth offering
@@ -76,14 +77,8 @@ export function idField() {
         this.refuse(problem);
       }
     },
-    // A suggestion that comes while the keyboard is in the field already is selected with
-    // it, in one go: what is typed next takes its place.
     suggest(id) {
-      const field = document.activeElement;
-      if (["section-id", "beside-id"].includes(field?.id)) {
-        field.value = id;
-        field.select();
-      }
+      intoField(["section-id", "beside-id"], id);
       this.id.typed = id;
     },
     get idMessage() {

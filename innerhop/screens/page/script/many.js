@@ -2,6 +2,7 @@
 // changed, saved as one change.
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
+import { intoField } from "../../frame/script/suggested.js";
 
 const MOST_SHOWN = 120; // fields at once: a page of thousands would keep the browser busy
 
@@ -74,12 +75,9 @@ export function many() {
     ownIt(row) {
       row.own = true; // at once, so that an answer under way does not write over it
     },
-    typeMany(row) {
-      return this.readMany();
-    },
     fixMany(row) {
       Object.assign(row, { id: row.fix, own: true });
-      return this.typeMany(row);
+      return this.readMany();
     },
     // What was typed is checked beside all the others; the rest is suggested.
     async readMany() {
@@ -94,7 +92,9 @@ export function many() {
         rows.forEach((row, at) => {
           const { id, ...more } = found[at];
           Object.assign(row, more);
-          if (!row.own || row.id.trim().startsWith("#")) row.id = id;
+          if (row.own && !row.id.trim().startsWith("#")) return;
+          if (row.id !== id) intoField([`id-of-${row.number}`], id);
+          row.id = id;
         });
       } catch (problem) {
         this.refuse(problem);
