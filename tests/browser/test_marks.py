@@ -159,7 +159,11 @@ def test_many_sections_at_once(desk: Desk) -> None:
 def test_what_is_suggested_while_one_types_makes_way(desk: Desk) -> None:
     desk.open(HANDBOOK)
     waiting: list[Route] = []
-    desk.tab.route("**/ask/check-many/", lambda route: waiting.append(route))
+
+    def wait(route: Route) -> None:
+        waiting.append(route)
+
+    desk.tab.route("**/ask/check-many/", wait)
     desk.press("Mark many")
     field = desk.side.get_by_label("ID for").locator("visible=true").first
     field.focus()  # and about to type

@@ -19,7 +19,6 @@ from innerhop.core.planners import markers
 from innerhop.core.planners.selection import texts_below
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import moved_acts
-from innerhop.library.acts.forms import ActForm
 from innerhop.library.acts.table import ACTS, planned
 from innerhop.library.changes import undo, write
 from innerhop.library.hand_over import copy_sheet
@@ -175,12 +174,6 @@ def _undone(change: Change) -> bool:
     except Refusal:
         return False
     return True
-
-
-def test_every_act_reads_what_it_is_sent_with_a_form() -> None:
-    for kind in ACTS.values():
-        assert issubclass(kind.form, ActForm)
-        assert (kind.scope in ("page", "site"), kind.who) == (True, "editor")
 
 
 RICH = (

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import inspect
 import json
+from collections.abc import Callable
 from typing import Any
+from unittest.mock import MagicMock
 
 import pytest
 from django.test import Client
 from django.urls import reverse
 
-from innerhop.library.acts.table import ACTS
+from innerhop.library.acts.forms import AskingForm
+from innerhop.library.acts.table import ACTS, SITE_ACTS
 from innerhop.library.index.texts import current
 from innerhop.library.models import Editor, Page, Site
 from innerhop.screens.acts.questions import QUESTIONS
@@ -93,6 +97,19 @@ NONSENSE: list[Any] = [
     {"number": 99_999, "revision": 1, "to": 3, "id": "new", "level": 99, "typed": "x",
      "word": "none", "on": True, "marks": [{"number": 99_999, "id": "new"}]},
 ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("form", "answer"),
+    [*((one.form, one.plan) for one in (*ACTS.values(), *SITE_ACTS.values())),
+     *((one.form, one.answer) for one in QUESTIONS.values())],
+)  # fmt: skip
+def test_what_a_form_gives_is_what_its_act_or_question_takes(
+    form: Callable[..., AskingForm], answer: Callable[..., object]
+) -> None:
+    read = form({}, MagicMock())
+    read.cleaned_data = {name: MagicMock() for name in read.fields}
+    inspect.signature(answer).bind("page", **read.parameters())
 
 
 @pytest.mark.parametrize("name", NAMES)

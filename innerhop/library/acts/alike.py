@@ -40,9 +40,13 @@ class AlikeHop:
     is_one_a_section: bool
 
 
-def hop(asked: AlikeHop, where: str) -> Act:
+def hop(
+    page: Page, words: Words, end: Goal, manner: hop_acts.Manner, *,
+    where: str, one_a_section: bool,
+) -> Act:  # fmt: skip
     """A hop of the chosen words, and of the same words elsewhere. where: one of WHERE. Raises
     what `hop_acts.hop` raises, and TooManyPages."""
+    asked = AlikeHop(page, words, end, manner, one_a_section)
     chosen = hop_acts.hop(asked.page, asked.words, asked.end, asked.manner)
     found = list(_elsewhere(asked, where)) if where != HERE else []
     if not found:

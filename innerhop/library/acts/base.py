@@ -32,6 +32,10 @@ from innerhop.library.models import Link, Mark, Page
 PAGES_SHOWN = 6  # of a change of many pages, these stand for all
 
 
+class NothingToDo(Refusal):
+    """An act would change nothing."""
+
+
 class NoSuchEnd(Refusal):
     """The place a hop should end at is not there; says what to do."""
 

@@ -415,6 +415,13 @@ def update(pages: Sequence[Page], number: int | None = None) -> Act:
     return Act(f"Brought the contents list{'s' if len(off) > 1 else ''} {where} up to date", plans)
 
 
+def update_lists(page: Page, number: int | None = None, everywhere: bool = False) -> Act:
+    """Bring the lists of a page up to date, or those of all pages of its site. Raises the
+    same."""
+    every = page.site.pages.filter(lists_off__gt=0).select_related("site")
+    return update(list(every) if everywhere else [page], number)
+
+
 def _updating(number: int | None) -> Callable[[PageText], Plan]:
     return lambda text: plan_update(text, number)
 

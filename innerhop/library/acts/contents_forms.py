@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import Any
+from typing import Any, ClassVar
 
 from django import forms
 from django.core.exceptions import ValidationError
@@ -93,6 +93,20 @@ class WaysBack(ActForm):
         places, instead = (sorted(read[name] or ()) for name in ("places", "instead"))
         return Ways(read["where"], read["words"], read["to_list"], places, instead)
 
+    def parameters(self) -> dict[str, Any]:
+        return {"ways": self.ways}
+
+
+class RewordedWays(ActForm):
+    """Other words for ways back. instead: of these of the site's own."""
+
+    words = LabelField()
+    to_list = YesField()
+    instead = NumbersField(required=False)
+
+    def clean_instead(self) -> list[int]:
+        return sorted(self.cleaned_data["instead"] or ())
+
 
 class UpdateLists(Everywhere):
     """Lists to be brought up to date. number: of one of a page, or of an element in it;
@@ -147,9 +161,14 @@ class Contents(WaysBack):
             classes=read["classes"], look=read["look_class"], ways=self.ways,
         )  # fmt: skip
 
+    def parameters(self) -> dict[str, Any]:
+        return {"spec": self.spec, "room": self.cleaned_data["room"]}
+
 
 class RemoveList(Element):
     """A contents list that is to go. ways: whether the ways back go with it."""
+
+    PARAMETERS: ClassVar = {"ways": "with_ways"}
 
     ways = YesField()
 
@@ -176,7 +195,6 @@ class VisitorParts(ActForm):
             raise ValidationError("A way back comes after 50 screens at most.")
         return screens
 
-    @property
-    def parts(self) -> Parts:
-        read = {name: value for name, value in self.cleaned_data.items() if name != "all"}
-        return Parts(**read)
+    def parameters(self) -> dict[str, Any]:
+        read = super().parameters()
+        return {"everywhere": read.pop("everywhere"), "parts": Parts(**read)}

@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from innerhop.core.addresses import address_forms, urls
 from innerhop.core.planners import renaming
 from innerhop.library.acts import moved_acts
-from innerhop.library.acts.base import Act, counted, joined, on_links, start_of
+from innerhop.library.acts.base import Act, NothingToDo, counted, joined, on_links, start_of
 from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
@@ -24,6 +24,17 @@ FORM_NAMES = {
 }
 # What "every hop that names its page" means: all but the bare hash.
 NAMING = frozenset(address_forms.FORMS) - {address_forms.HASH}
+
+
+def convert_hops(page: Page, form: str, origin: str, everywhere: bool) -> Act:
+    """Write the hops of a page, or of all of its site, in another form. origin: those that are
+    in this one now; all that name their page without. Raises NothingToDo where they are."""
+    pages = list(page.site.pages.select_related("site")) if everywhere else [page]
+    found = convert(page.site, pages, [origin] if origin else NAMING, form)
+    if not found.plans:
+        note = f" {found.notes[0]}" if found.notes else " They are written so already."
+        raise NothingToDo(f"There is nothing to write anew.{note}")
+    return found
 
 
 def convert(site: Site, pages: Collection[Page], origin: Collection[str], form: str) -> Act:

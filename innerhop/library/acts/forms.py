@@ -3,16 +3,17 @@ not as it should be. Whoever sends it may be wrong about what the page is."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from django import forms
 from django.core.exceptions import ValidationError
 
 from innerhop.core import style_lines
 from innerhop.core.addresses import address_forms, typed_addresses
-from innerhop.core.planners import looks, markers, selection
+from innerhop.core.planners import looks, markers, own_button, selection
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import alike, base
+from innerhop.library.acts.fix_acts import Which
 from innerhop.library.acts.hop_acts import Manner
 from innerhop.library.models import Link, Page
 
@@ -165,12 +166,11 @@ class EndField(forms.Field):
 SIDES = (markers.ON, markers.BEFORE, markers.AFTER, markers.INSIDE)
 
 
-class ActForm(forms.Form):
-    """What an act on a page asks for. page: the page."""
+class AskingForm(forms.Form):
+    """What is asked with. PARAMETERS: what a field is called by what answers, where that isn't
+    the name it is sent by."""
 
-    def __init__(self, sent: Any, page: Page) -> None:
-        super().__init__(sent)
-        self.page = page
+    PARAMETERS: ClassVar[dict[str, str]] = {}
 
     def read(self) -> dict[str, Any]:
         """What was sent, read. Raises Unreadable with the first thing that is wrong."""
@@ -178,6 +178,27 @@ class ActForm(forms.Form):
             for errors in self.errors.values():
                 raise Unreadable(" ".join(str(one) for one in errors))
         return self.cleaned_data
+
+    def asked(self) -> dict[str, Any]:
+        """The same, as the parameters of what answers."""
+        self.read()
+        return self.parameters()
+
+    def parameters(self) -> dict[str, Any]:
+        """The parameters, once all is read."""
+        names = _PARAMETERS | self.PARAMETERS
+        return {names.get(name, name): value for name, value in self.cleaned_data.items()}
+
+
+_PARAMETERS: dict[str, str] = {"id": "id_", "all": "everywhere"}
+
+
+class ActForm(AskingForm):
+    """What an act on a page asks for. page: the page."""
+
+    def __init__(self, sent: Any, page: Page) -> None:
+        super().__init__(sent)
+        self.page = page
 
     def clean_end(self) -> base.Goal | None:
         """Where a hop is to end: on this site, or elsewhere."""
@@ -214,6 +235,8 @@ class Element(ActForm):
 class Marks(ActForm):
     """Elements and their IDs."""
 
+    PARAMETERS: ClassVar = {"marks": "wanted"}
+
     marks = MarksField()
 
 
@@ -236,6 +259,8 @@ class Rename(Element):
     """A new ID; whether the old one stays as a marker; whether readers who come by it are led on;
     which hops go along."""
 
+    PARAMETERS: ClassVar = {"id": "new"}
+
     id = TypedField()
     keep = YesField()
     lead = YesField()
@@ -244,6 +269,8 @@ class Rename(Element):
 
 class NewId(Element):
     """An ID for a marker before an element."""
+
+    PARAMETERS: ClassVar = {"id": "new"}
 
     id = TypedField()
 
@@ -257,6 +284,9 @@ class TakeAway(Element):
     then = ChoiceField(("break", "keep", "retarget"), "break")
     end = EndField(required=False)
 
+    def clean_end(self) -> base.End | None:
+        return _on_site("Hops to a mark", super().clean_end())
+
 
 class Fragment(ActForm):
     """A fragment, as it stands in an address."""
@@ -267,12 +297,15 @@ class Fragment(ActForm):
 class Level(Element):
     """A heading's level."""
 
+    PARAMETERS: ClassVar = {"level": "to"}
+
     level = WholeField()
 
 
-class Heading(Level):
+class Heading(Element):
     """The level and the ID of a new heading, and whether it looks as the line did."""
 
+    level = WholeField()
     id = TypedField()
     keeps_look = YesField()
 
@@ -297,9 +330,9 @@ class Hop(ActForm):
     new_tab = MaybeField(required=False)
     room = YesField()  # left on the page where it ends
 
-    @property
-    def manner(self) -> Manner:
-        return Manner(self.cleaned_data["form"], self.cleaned_data["new_tab"])
+    def parameters(self) -> dict[str, Any]:
+        read = super().parameters()
+        return read | {"manner": Manner(read.pop("form"), read.pop("new_tab"))}
 
 
 class Words(Element):
@@ -315,6 +348,10 @@ class WordsHop(Hop):
     stop = PointField()
     where = ChoiceField(alike.WHERE, alike.HERE)
     one_a_section = YesField()
+
+    def parameters(self) -> dict[str, Any]:
+        read = super().parameters()
+        return read | {"words": selection.Words(read.pop("start"), read.pop("stop"))}
 
 
 class LookField(forms.Field):
@@ -335,6 +372,8 @@ class LookField(forms.Field):
 class PartHop(Hop):
     """The part that is to be a hop."""
 
+    PARAMETERS: ClassVar = {"button_look": "look"}
+
     number = WholeField()
     button_look = LookField(required=False)
 
@@ -342,32 +381,53 @@ class PartHop(Hop):
 class LinkBeside(PartHop):
     """A new link beside a part: its words, and what it is to look like."""
 
+    PARAMETERS: ClassVar = {**PartHop.PARAMETERS, "link_colour": "ground"}
+
     side = ChoiceField((markers.BEFORE, markers.AFTER))
     words = TypedField(max_length=_LONGEST_WORDS)
     like = WholeField(required=False)
     link_colour = TypedField(max_length=40)  # of a button of our own look; "" for none
 
+    def clean_link_colour(self) -> own_button.Colour | None:
+        computed = self.cleaned_data["link_colour"]
+        return own_button.colour(computed) if computed else None
 
-class LinkForm(PartHop):
-    """A link that is there, and where it is to lead."""
+
+class OfLink(ActForm):
+    """A link that is there."""
+
+    PARAMETERS: ClassVar = {"number": "link"}
+
+    number = WholeField()
 
     def clean_number(self) -> Link:
         return _link(self.page, self.cleaned_data["number"])
 
 
-class Mend(LinkForm):
+class LinkForm(OfLink, Hop):
+    """A link that is there, and where it is to lead."""
+
+
+class Mend(OfLink):
     """A broken hop, and where it is to lead. all: whether all with the same cause are."""
 
+    end = EndField()
     all = YesField()
 
+    def clean_end(self) -> base.End | None:
+        return _on_site("A broken hop", super().clean_end())
 
-class Reopen(Element):
+
+class Reopen(OfLink):
     """A link that is there, and how it is to open."""
 
     new_tab = YesField()
 
-    def clean_number(self) -> Link:
-        return _link(self.page, self.cleaned_data["number"])
+
+def _on_site(what: str, end: base.Goal | None) -> base.End | None:
+    if isinstance(end, base.Outside):
+        raise ValidationError(f"{what} can be led to another place on this site only.")
+    return end
 
 
 def _link(page: Page, number: int) -> Link:
@@ -387,6 +447,8 @@ class Convert(ActForm):
 
 class Address(ActForm):
     """A page's address, as someone types it."""
+
+    PARAMETERS: ClassVar = {"path": "typed"}
 
     path = TypedField()
 
@@ -419,3 +481,8 @@ class Fix(Everywhere):
     cause = TypedField(max_length=300)
     findings = NumbersField(required=False)
     only = WholeField(required=False)
+
+    def parameters(self) -> dict[str, Any]:
+        read = self.cleaned_data
+        chosen = None if read["all"] else read["findings"] or set()
+        return {"which": Which(read["rule"], read["cause"], chosen, read["only"])}

@@ -201,10 +201,10 @@ def _of_sections(
     return found
 
 
-def put_new(page: Page, number: int, side: str, name: str, items: Sequence[AskedItem]) -> Act:
+def put_new(page: Page, number: int, side: str, name: str, asked: Sequence[AskedItem]) -> Act:
     """Put a new menu before or after a part of the page, and of all that share it. Raises
     CannotWriteMenu, markers.CannotMark, NoSuchEnd."""
-    ends = [(one.label or "", one.end) for one in items if one.end is not None]
+    ends = [(one.label or "", one.end) for one in asked if one.end is not None]
     if len(ends) < menus.FEWEST:
         raise CannotWriteMenu("Choose at least two places for the menu to lead to.")
     for _, end in ends:

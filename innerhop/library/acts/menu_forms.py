@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from django import forms as django_forms
 from django.core.exceptions import ValidationError
@@ -56,6 +56,8 @@ def words_of(value: Any) -> str:
 class MenuItems(forms.Element):
     """A menu, by its number on the page, and its items as they are to be."""
 
+    PARAMETERS: ClassVar = {"items": "asked"}
+
     items = ItemsField(required=False)
 
     def clean_items(self) -> list[AskedItem]:
@@ -64,10 +66,6 @@ class MenuItems(forms.Element):
             AskedItem(row["item"], row["depth"], row["label"], self.goal(row["end"]), row["form"])
             for row in self.cleaned_data["items"] or ()
         ]
-
-    @property
-    def asked(self) -> list[AskedItem]:
-        return list(self.cleaned_data["items"])
 
 
 class NewMenu(MenuItems):
@@ -80,6 +78,8 @@ class NewMenu(MenuItems):
 class KeptPlan(forms.ActForm):
     """A plan of a menu, its name, and its items. plan: its number, none for a new one."""
 
+    PARAMETERS: ClassVar = {"items": "asked"}
+
     plan = WholeField(required=False)
     name = TypedField(max_length=60)
     items = ItemsField(required=False)
@@ -90,10 +90,6 @@ class KeptPlan(forms.ActForm):
             AskedItem(None, row["depth"], row["label"], self.goal(row["end"]))
             for row in self.cleaned_data["items"] or ()
         ]
-
-    @property
-    def asked(self) -> list[AskedItem]:
-        return list(self.cleaned_data["items"])
 
 
 class DroppedPlan(forms.ActForm):
@@ -106,8 +102,13 @@ class NewItem(forms.ActForm):
     """An item to put at the end of a menu. menu: its name in addresses. sections: of the
     page, that get items too."""
 
+    PARAMETERS: ClassVar = {"menu": "key"}
+
     menu = TypedField(max_length=200)
     label = TypedField(max_length=LONGEST)
     end = EndField()
     sections = NumbersField(required=False)
     room = YesField()
+
+    def clean_sections(self) -> list[int]:
+        return sorted(self.cleaned_data["sections"] or ())

@@ -59,6 +59,15 @@ def say_language(page: Page) -> Act:
     return Act(message, [PagePlan(page, page.revision, plan)])
 
 
+def make_room(page: Page, everywhere: bool, sheet: int | None, room_on: str) -> Act:
+    """Leave room for what stays at the top of the view: in a style sheet of the site, by primary
+    key, or without one in the head of the page, or of all pages. room_on: as `style_lines` has
+    it. Raises the same."""
+    if sheet is not None:
+        return room_in_sheet(page, sheet, room_on)
+    return room(page, everywhere, room_on)
+
+
 def room(page: Page, everywhere: bool = False, where: str = style_lines.PAGE) -> Act:
     """Leave room for what stays at the top of the view, as tall as it was measured and the
     site's air, on the page or on all of its site. A page that nobody has looked at yet gets
@@ -185,6 +194,11 @@ def _where(plans: list[PagePlan]) -> str:
 
 def _on_pages(count: int) -> str:
     return f" on all {count} pages that share it" if count > 1 else ""
+
+
+def set_lock(page: Page, number: int, on: bool) -> Act:
+    """Lock a part, or let it be edited again. Raises the same."""
+    return lock(page, number) if on else unlock(page, number)
 
 
 def lock(page: Page, number: int) -> Act:

@@ -7,7 +7,7 @@ from typing import Any
 
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import CONFLICT, Refusal
-from innerhop.library.acts.base import Act, counted
+from innerhop.library.acts.base import Act, NothingToDo, counted
 from innerhop.library.changes import effects
 from innerhop.library.models import Asset, Editor, Finding, Page, SetAside, Site
 
@@ -45,6 +45,15 @@ def settings(site: Site, wanted: Mapping[str, Any]) -> Act:
     return Act(f"Changed settings: {said}", [], effects=[effects.settings(old, new)])
 
 
+def set_aside(
+    site: Site, editor: Editor, findings: Collection[int] | None, rule: str, reason: str
+) -> Act:
+    """Set findings aside, by primary key, or without any a rule. Raises as these do."""
+    if findings:
+        return places_aside(site, editor, findings, reason)
+    return rule_aside(site, editor, rule, reason)
+
+
 def places_aside(site: Site, editor: Editor, keys: Collection[int], reason: str) -> Act:
     """Set findings aside, by primary key; they stay so through edits. Raises NotListed."""
     rows = list(Finding.objects.filter(site=site, pk__in=keys, aside=None).order_by("pk"))
@@ -66,8 +75,13 @@ def rule_aside(site: Site, editor: Editor, name: str, reason: str) -> Act:
     return Act(message, [], effects=[effects.aside([aside])])
 
 
-def remove(one: Page | Asset) -> Act:
-    """Delete a page, or a file beside the pages; it can be had back for 30 days."""
+def remove(site: Site, page: int | None = None, file: int | None = None) -> Act:
+    """Delete a page, or a file beside the pages, by primary key; it can be had back for 30
+    days. Raises NothingToDo where it isn't there."""
+    rows, key = (site.pages, page) if page else (site.assets, file)
+    one: Page | Asset | None = rows.filter(pk=key or 0).first()
+    if one is None:
+        raise NothingToDo("That is deleted already, or was never here.")
     called = one.title if isinstance(one, Page) else one.path
     return Act(f"Deleted “{called}”", [], effects=[effects.removed(one)])
 

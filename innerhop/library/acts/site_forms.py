@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from django import forms
 from django.core.exceptions import ValidationError
@@ -11,25 +11,23 @@ from innerhop.core import style_lines
 from innerhop.core.addresses.address_forms import FORMS
 from innerhop.library.acts.forms import (
     UNREADABLE,
+    AskingForm,
     ChoiceField,
     NumbersField,
     TypedField,
-    Unreadable,
     WholeField,
     YesField,
 )
 from innerhop.library.changes import let_go
-from innerhop.library.models import Membership
+from innerhop.library.models import Editor, Membership
 
 
-class SiteForm(forms.Form):
-    """What an act on a site asks for."""
+class SiteForm(AskingForm):
+    """What an act on a site asks for. by: who asks."""
 
-    def read(self) -> dict[str, Any]:
-        """What was sent, read. Raises Unreadable with the first thing that is wrong."""
-        if not self.is_valid():
-            raise Unreadable(" ".join(str(one) for some in self.errors.values() for one in some))
-        return self.cleaned_data
+    def __init__(self, sent: Any, by: Editor) -> None:
+        super().__init__(sent)
+        self.by = by
 
 
 class Aside(SiteForm):
@@ -39,15 +37,22 @@ class Aside(SiteForm):
     rule = TypedField(max_length=40)
     reason = TypedField(max_length=1_000)
 
+    def parameters(self) -> dict[str, Any]:
+        return super().parameters() | {"editor": self.by}
+
 
 class CountAgain(SiteForm):
     """What was set aside and is to count again."""
+
+    PARAMETERS: ClassVar = {"aside": "key"}
 
     aside = WholeField()
 
 
 class TakeIn(SiteForm):
     """A bringing in, by primary key, of which new texts wait."""
+
+    PARAMETERS: ClassVar = {"bring_in": "key"}
 
     bring_in = WholeField()
 
@@ -71,6 +76,8 @@ class Person(SiteForm):
     """Somebody, by primary key, what they are to be on the site, "" for nothing, and whether they
     may hand over."""
 
+    PARAMETERS: ClassVar = {"editor": "key"}
+
     editor = WholeField()
     role = ChoiceField(("", *Membership.Role.values), "")
     hands_over = YesField()
@@ -79,8 +86,13 @@ class Person(SiteForm):
 class Kept(SiteForm):
     """A page, by primary key, and the editors it is kept for."""
 
+    PARAMETERS: ClassVar = {"page": "key"}
+
     page = WholeField()
     editors = NumbersField(required=False)
+
+    def clean_editors(self) -> set[int]:
+        return self.cleaned_data["editors"] or set()
 
 
 class _TableField(forms.Field):
@@ -106,6 +118,7 @@ class Settings(SiteForm):
     back_words = _TableField(required=False)
     frame = _TableField(required=False)
 
-    def read(self) -> dict[str, Any]:
-        """The same, of what was sent alone."""
-        return {name: value for name, value in super().read().items() if name in self.data}
+    def parameters(self) -> dict[str, Any]:
+        """What was sent alone."""
+        read = self.cleaned_data
+        return {"wanted": {name: value for name, value in read.items() if name in self.data}}

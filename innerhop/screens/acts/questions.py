@@ -100,6 +100,10 @@ class CheckId(forms.Element):
     text = forms.TypedField()
     other = forms.YesField()
 
+    def clean_typed(self) -> str | None:
+        typed: str = self.cleaned_data["typed"]
+        return None if self.data.get("typed") is None else typed
+
 
 class CheckMany(ActForm):
     """IDs for many elements at once, None where one is to be suggested."""
@@ -119,8 +123,12 @@ class Words(ActForm):
     start = forms.PointField()
     stop = forms.PointField()
 
+    def parameters(self) -> dict[str, Any]:
+        read = self.cleaned_data
+        return {"chosen": selection.Words(read["start"], read["stop"])}
 
-def site_menus(page: Page, form: ActForm) -> Answer:
+
+def site_menus(page: Page) -> Answer:
     """The menus of the site, by name; and its pages, which a new one could lead to."""
     found = seek_menus.of_site(page.site)
     pages = page.site.pages.order_by("path").values("pk", "title", "path")
@@ -130,7 +138,7 @@ def site_menus(page: Page, form: ActForm) -> Answer:
     }
 
 
-def offers_of(page: Page, form: ActForm) -> Answer:
+def offers_of(page: Page) -> Answer:
     """Words of the page that name a section and lead nowhere, each with where it would."""
     found = seek_offers.Seeking(page.site).offers(current(page))
     shown = found[:_OFFERS_SHOWN]
@@ -143,14 +151,14 @@ class OfMark(ActForm):
     id = forms.TypedField()
 
 
-def first_screens(page: Page, form: ActForm) -> Answer:
+def first_screens(page: Page, id_: str) -> Answer:
     """What readers who are sent to a mark see first, at each width that was measured."""
     laid = seek_landings.layouts([page.pk])
     rows = []
     typed = {width for _, width in laid} - {one.width for one in widths.ALL}
     for one in (*widths.ALL, *map(widths.of, sorted(typed))):
         at = laid.get((page.pk, one.width))
-        found = seek_landings.landing_at(at, form.cleaned_data["id"]) if at else None
+        found = seek_landings.landing_at(at, id_) if at else None
         told = {**found._asdict(), "says": landings.says(found)} if found else None
         rows.append({**one._asdict(), "landing": told})
     return {"screens": rows}
@@ -162,9 +170,9 @@ class Part(forms.Element):
     beside = forms.YesField()
 
 
-def look_at(page: Page, form: ActForm) -> Answer:
+def look_at(page: Page, number: int, looks: dict[str, places.Look] | None) -> Answer:
     """An element, what stands around it, and what can be done with it."""
-    number, looks = form.cleaned_data["number"], form.cleaned_data["looks"] or {}
+    looks = looks or {}
     text = current(page)
     line = places.line(text.source, number)
     locked = locked_parts.around(locked_parts.of([page])[page.pk], number)
@@ -225,11 +233,11 @@ def _second(text: PageText, id_: str, first: int) -> str:
     return f"No hop lands here: {named} has the ID {id_} too, and readers arrive there."
 
 
-def to_words(page: Page, form: ActForm) -> Answer:
+def to_words(page: Page, number: int) -> Answer:
     """The shortest link to an element's words, for where no ID can be."""
     text = current(page)
-    text.source.element(form.cleaned_data["number"])
-    directive = _to_words(text, form.cleaned_data["number"])
+    text.source.element(number)
+    directive = _to_words(text, number)
     if directive is None:
         raise NoWords(
             "No words of this part are on the page once only, even with those around them. "
@@ -243,17 +251,16 @@ def _to_words(text: PageText, number: int) -> TextDirective | None:
     return text_directives.shortest(text.source, page_words, number)
 
 
-def check_id(page: Page, form: ActForm) -> Answer:
+def check_id(page: Page, number: int, typed: str | None, text: str, other: bool) -> Answer:
     """An ID read as it is typed, or suggested where nothing is typed yet."""
-    read = form.cleaned_data
-    copies = shared_parts.copies(page, read["number"])
-    own = [Copy(copy.page, -1) for copy in copies] if read["other"] else copies
+    copies = shared_parts.copies(page, number)
+    own = [Copy(copy.page, -1) for copy in copies] if other else copies
     taken = hops_to_mark.taken_on_all(own)
-    if form.data.get("typed") is None:
-        words = read["text"] or _words_of(page, read["number"])
+    if typed is None:
+        words = text or _words_of(page, number)
         id_ = ids.suggest(words, naming_of(page), taken)
         return {"id": id_, "message": "", "fix": "", "valid": True}
-    return _reading(page, read["typed"], taken)
+    return _reading(page, typed, taken)
 
 
 def _words_of(page: Page, number: int) -> str:
@@ -292,16 +299,15 @@ def _owner(page: Page, id_: str) -> str:
     return f"{named} in {where}"
 
 
-def check_many(page: Page, form: ActForm) -> Answer:
+def check_many(page: Page, marks: list[tuple[int, str | None]]) -> Answer:
     """Many IDs, each beside all the others."""
-    rows = form.cleaned_data["marks"]
     taken = hops_to_mark.taken(page)
-    fixed = {id_.strip() for _, id_ in rows if id_ is not None}
-    numbers = [number for number, _ in rows]
+    fixed = {id_.strip() for _, id_ in marks if id_ is not None}
+    numbers = [number for number, _ in marks]
     titles = dict(page.sections.filter(number__in=numbers).values_list("number", "title"))
     found = []
     given: set[str] = set()
-    for number, typed in rows:
+    for number, typed in marks:
         if typed is None:
             id_ = ids.suggest(titles.get(number, ""), naming_of(page), taken | fixed)
             reading: Answer = {"id": id_, "valid": True, "message": "", "fix": ""}
@@ -315,10 +321,10 @@ def check_many(page: Page, form: ActForm) -> Answer:
     return {"found": found}
 
 
-def in_class(page: Page, form: ActForm) -> Answer:
+def in_class(page: Page, word: str) -> Answer:
     """The elements that have, as a class, the ID that a broken hop looks for."""
     source = current(page).source
-    numbers = marking.with_class(source, form.cleaned_data["word"])[:5]
+    numbers = marking.with_class(source, word)[:5]
     spots = [places.place(source, number) for number in numbers]
     return {
         "found": [
@@ -328,22 +334,21 @@ def in_class(page: Page, form: ActForm) -> Answer:
     }
 
 
-def check_words(page: Page, form: ActForm) -> Answer:
+def check_words(page: Page, chosen: selection.Words) -> Answer:
     """Whether the selected words can be linked, before an end is chosen."""
     text = current(page)
-    chosen = selection.Words(form.cleaned_data["start"], form.cleaned_data["stop"])
     wrapping.span_of(text.source, chosen)
     locked_parts.require_unlocked(page, chosen.start.number)
     others = alike.count_in(text, chosen)
     return {"text": selection.text_of(text.source, chosen), "others": others}
 
 
-def check_part(page: Page, form: ActForm) -> Answer:
+def check_part(page: Page, number: int, beside: bool) -> Answer:
     """Whether a part of the page can be where a hop starts, and what a new link
     beside it could look like."""
-    source, number = current(page).source, form.cleaned_data["number"]
+    source = current(page).source
     source.element(number)
-    if not form.cleaned_data["beside"]:
+    if not beside:
         hopping.require_start(source, number)
         locked_parts.require_unlocked(page, number)
     tile = tiles.tile_at(source, number)
@@ -362,11 +367,11 @@ def _look_row(one: places.Place) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class Question:
-    """form: what it asks with. about_sheet: whether it is about what the sheet shows, so
-    that the page must not have changed since."""
+    """form: what it asks with. answer: by the parameters that it gives. about_sheet:
+    whether it is about what the sheet shows, so that the page must not have changed since."""
 
     form: type[ActForm]
-    answer: Callable[[Page, ActForm], Answer]
+    answer: Callable[..., Answer]
     about_sheet: bool = False
 
 

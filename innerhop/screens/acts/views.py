@@ -62,9 +62,7 @@ def ask(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBas
         asked = sent(request)
         if kind.about_sheet:
             write.require_revision(page, _revision(asked))
-        form = kind.form(asked, page)
-        form.read()
-        return JsonResponse(kind.answer(page, form))
+        return JsonResponse(kind.answer(page, **kind.form(asked, page).asked()))
     except Refusal as problem:
         return answers.refused(problem)
 

@@ -30,7 +30,7 @@ class OfPages(ActForm):
     pages = NumbersField(required=False)
 
 
-def contents(page: Page, form: ActForm) -> Answer:
+def contents(page: Page, pages: set[int] | None) -> Answer:
     """All that a contents list of a page could be made of, and what there is of it."""
     text = current(page)
     found, cut = _offered(text.possible)
@@ -51,11 +51,11 @@ def contents(page: Page, form: ActForm) -> Answer:
             for one in text.ways_back
         ],
         "backWords": ways_acts.words_of(page),
-        "others": _others(page, form.cleaned_data["pages"] or set()),
+        "others": _others(page, pages or set()),
     }
 
 
-def visitor_parts_of(page: Page, _form: ActForm) -> Answer:
+def visitor_parts_of(page: Page) -> Answer:
     """What a page gives its visitors now."""
     text = current(page)
     return {**asdict(visitor_parts.read(text.source)), "sections": len(visitor_acts.sections(text))}
