@@ -69,7 +69,7 @@ def _findings(corpus: Corpus) -> Iterator[Place]:
         for one in whole.findings(page):
             rule = RULES[one.rule]
             said = f"{one.words!r}: {rule.says(rule.why, one, whole.title)}"
-            if rule.fix is not None and rule.fix.sent(one) is not None:
+            if rule.fix is not None and rule.fix.request(one) is not None:
                 said += f" [{rule.says(rule.fix.label, one, whole.title)}]"
             yield Place(one.rule, corpus.name, files[page].name, str(one.number), said)
 

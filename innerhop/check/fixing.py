@@ -5,7 +5,7 @@ from __future__ import annotations
 import difflib
 import re
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 from innerhop.check.files import File
@@ -14,6 +14,7 @@ from innerhop.check.report import Line, Report
 from innerhop.core import edits
 from innerhop.core.addresses import address_forms, fragments, urls
 from innerhop.core.addresses.address_forms import HASH, PATH, RELATIVE, Start, form_of
+from innerhop.core.findings.requests import LeadThere, OpenHere, Request
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import mending, renaming
 from innerhop.core.proof import proved
@@ -93,30 +94,36 @@ def _joined(source: Source, found: Sequence[tuple[Line, Plan | None]]) -> tuple[
 
 def _plan(site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Plan | None:
     assert line.rule.fix is not None
+    request = line.rule.fix.request(line.found)
+    if request is None:
+        return None
     try:
-        return PLANNED[line.rule.fix.act](site, page, line, encoding)
+        return PLANNED[type(request)](site, line.page, page, request, encoding)
     except Refusal:  # it can't be done safely there
         return None
 
 
-def _reopened(_site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Plan:
-    return mending.plan_reopened(page.source, line.found.number, False, False, encoding)
+def _reopened(
+    _site: Site, _on: int, page: FilePage, link: OpenHere, encoding: FileEncoding
+) -> Plan:  # fmt: skip
+    return mending.plan_reopened(page.source, link.number, False, False, encoding)
 
 
-def _mended(site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Plan:
-    found = line.found
-    link = site.whole.link(line.page, found.number)
-    end, id_ = found.told["page"], found.told["id"]
-    if mending.keeps_its_page(link.why, link.end_page == end, id_):
-        lead = mending.Lead(id=id_)
+def _mended(
+    site: Site, on: int, page: FilePage, wanted: LeadThere, encoding: FileEncoding
+) -> Plan:  # fmt: skip
+    link = site.whole.link(on, wanted.number)
+    if mending.keeps_its_page(link.why, link.end_page == wanted.page, wanted.id):
+        lead = mending.Lead(id=wanted.id)
     else:
-        is_shared = site.whole.is_shared(line.page, found.number)
-        lead = mending.Lead(href=_href(page, site.whole.path(end), id_, found.number, is_shared))
-    return mending.plan_leads(page.source, {found.number: lead}, encoding)
+        is_shared = site.whole.is_shared(on, wanted.number)
+        path = site.whole.path(wanted.page)
+        lead = mending.Lead(href=_href(page, path, wanted.id, wanted.number, is_shared))
+    return mending.plan_leads(page.source, {wanted.number: lead}, encoding)
 
 
-# What carries out the acts that safe fixes name.
-PLANNED = {mending.MEND: _mended, mending.REOPEN: _reopened}
+# What carries out the requests of safe fixes.
+PLANNED: dict[type[Request], Callable[..., Plan]] = {LeadThere: _mended, OpenHere: _reopened}
 
 
 def _href(page: FilePage, path: str, id_: str, number: int, is_shared: bool) -> str:

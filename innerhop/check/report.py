@@ -36,7 +36,7 @@ class Line:
     @property
     def fix(self) -> str:
         """What its fix would do; "" where nothing is mended by itself."""
-        if self.rule.fix is None or self.rule.fix.sent(self.found) is None:
+        if self.rule.fix is None or self.rule.fix.request(self.found) is None:
             return ""
         return self.rule.says(self.rule.fix.label, self.found, self.titles)
 

@@ -154,7 +154,7 @@ def test_an_archive_is_read_as_a_folder_and_never_written(
 
 
 def test_every_safe_fix_of_the_table_is_carried_out() -> None:
-    safe = {rule.fix.act for rule in RULES.values() if rule.fix and rule.fix.is_safe}
+    safe = {rule.fix.kind for rule in RULES.values() if rule.fix and rule.fix.is_safe}
     assert safe == set(fixing.PLANNED)
 
 

@@ -83,7 +83,7 @@ def test_a_fix_makes_its_finding_go_and_nothing_new_comes(editor: Editor, rule: 
     assert texts.keys() == {page.pk for page in site.pages.all()}
 
 
-LEADING = [one.name for one in BROKEN_HOPS if one.fix and one.fix.act in ("mend", "mark")]
+LEADING = [one.name for one in BROKEN_HOPS if one.fix and one.fix.kind.ACT in ("mend", "mark")]
 
 
 @pytest.mark.parametrize("rule", [one for one in LEADING if one in MUST])

@@ -17,6 +17,7 @@ from innerhop.core.findings.found import (
     Standard,
     Told,
 )
+from innerhop.core.findings.requests import LeadThere
 from innerhop.core.site import guesses
 
 FRAGMENTS = Standard(
@@ -59,16 +60,15 @@ def end(page: int, id_: str, site: SiteView, **more: Any) -> Told:
     return {"page": page, "id": id_, "to": f"{site.path(page)}{hash_}", **more}
 
 
-def lead_there(found: Found) -> dict[str, Any] | None:
-    """What the act `mend` is asked with: the link leads to what was likely meant."""
+def _lead_there(found: Found) -> LeadThere | None:
     if "page" not in found.told:
         return None
-    return {"number": found.number, "end": {"page": found.told["page"], "id": found.told["id"]}}
+    return LeadThere(found.number, found.told["page"], found.told["id"])
 
 
 def lead(label: str, is_safe: bool = False, many: str = "") -> Fix:
     """The fix of a link that leads to the wrong place."""
-    return Fix(label, "mend", lead_there, is_safe, many=many)
+    return Fix(label, LeadThere, _lead_there, is_safe, many=many)
 
 
 def likely(link: JudgedLink, site: SiteView) -> list[guesses.Meant]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal, NamedTuple, Protocol
 
 from innerhop.core.facts.sections import Section
+from innerhop.core.findings.requests import Request
 from innerhop.core.findings.traits import Trait
 from innerhop.core.names.ids import Naming
 from innerhop.core.site.guesses import Meanings, Titles
@@ -165,30 +166,20 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """How a place is mended: an act of the table of acts. label: what the button says. sent:
-    what the act is asked with, for one place; None where it has no mend for that one.
+    """How a place is mended. label: what the button says. kind: what is asked for it. request:
+    that, for one place; None where it has no mend for that one.
     is_safe: whether it can be done without anybody looking, since only one thing can be
     meant. on: what is told as the page on which the act works; "" for the place's own. many:
     what the button says for several places, where each is mended in its own way. is_seen:
     whether readers see that it was done, so that editors see it first."""
 
     label: str
-    act: str
-    sent: Callable[[Found], dict[str, Any] | None]
+    kind: type[Request]
+    request: Callable[[Found], Request | None]
     is_safe: bool = False
     on: str = ""
     many: str = ""
     is_seen: bool = False
-
-
-def of_one_page(found: Found) -> dict[str, Any]:
-    """What an act that can be done on every page is asked with, for a place's own alone."""
-    return {"all": False}
-
-
-def of_the_page(found: Found) -> dict[str, Any]:
-    """What an act on a page as a whole is asked with."""
-    return {}
 
 
 class Standard(NamedTuple):

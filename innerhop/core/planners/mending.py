@@ -13,8 +13,6 @@ from innerhop.core.site.hops import NO_ID, NO_PAGE
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 
-MEND, REOPEN = "mend", "reopen"  # the acts, by their names
-
 
 class Lead(NamedTuple):
     """What a link gets: another ID behind the hash, what stands before it staying as it is

@@ -3,16 +3,14 @@ mended by the act that its rule names."""
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from django.db.models import QuerySet
 
-from innerhop.core.findings.found import Rule
+from innerhop.core.findings.found import Fix, Rule
+from innerhop.core.findings.requests import LeadThere, OfElement, Request
 from innerhop.core.findings.table import RULES
-from innerhop.core.planners.mending import MEND
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.acts import mending
 from innerhop.library.acts.base import Act, End, alone, counted, joined
@@ -59,14 +57,14 @@ def fix(site: Site, which: Which, planned: Planned) -> Act:
     rows = which.on(site)
     found = list(rows.select_related("page__site").order_by("page_id", "number")[:MOST])
     found, locked = _unlocked(found)
-    asked = [(row, sent) for row in found if (sent := rule.fix.sent(row.found)) is not None]
+    asked = [(row, one) for row in found if (one := rule.fix.request(row.found)) is not None]
     if not asked:
         raise NothingToFix(
             "It stands in a part that can’t be edited here." if locked
             else "Nothing of this is there any more. Load the list again."
         )  # fmt: skip
-    is_links = rule.fix.act == MEND
-    act = _mended(site, rule, asked) if is_links else _one_by_one(rule, asked, planned)
+    leads = [(row, one) for row, one in asked if isinstance(one, LeadThere)]
+    act = _mended(site, rule, leads) if leads else _one_by_one(rule, rule.fix, asked, planned)
     notes = [*act.notes]
     if locked:
         notes.append(f"{counted(locked, 'place')} in parts that can’t be edited stay as they are.")
@@ -80,19 +78,16 @@ def _unlocked(found: Sequence[Finding]) -> tuple[list[Finding], int]:
     return free, len(found) - len(free)
 
 
-Asked = Sequence[tuple[Finding, dict[str, Any]]]
-
-
-def _mended(site: Site, rule: Rule, asked: Asked) -> Act:
+def _mended(site: Site, rule: Rule, asked: Sequence[tuple[Finding, LeadThere]]) -> Act:
     """All links of these at once."""
-    pages = _pages(site, {sent["end"]["page"] for _, sent in asked})
+    pages = _pages(site, {lead.page for _, lead in asked})
     links = _links({row.page_id for row, _ in asked})
     wanted = []
-    for row, sent in asked:
-        page, link = pages.get(sent["end"]["page"]), links.get((row.page_id, row.number))
+    for row, lead in asked:
+        page, link = pages.get(lead.page), links.get((row.page_id, row.number))
         if page is not None and link is not None:
             link.page = row.page
-            wanted.append((link, End(page, sent["end"]["id"])))
+            wanted.append((link, End(page, lead.id)))
     if not wanted:
         raise NothingToFix("What it should lead to is no longer there. Load the list again.")
     plans, count = mending.plans_for(wanted)
@@ -108,25 +103,25 @@ def _links(pages: Collection[int]) -> dict[tuple[int, int], Link]:
     return {(link.page_id, link.number): link for link in rows}
 
 
-def _one_by_one(rule: Rule, asked: Asked, planned: Planned) -> Act:
+def _one_by_one(
+    rule: Rule, fix_: Fix, asked: Sequence[tuple[Finding, Request]], planned: Planned
+) -> Act:
     """Each by its own act; what can't be mended is left out, and that is said."""
-    fix_ = rule.fix
-    assert fix_ is not None
     acts: list[Act] = []
     refused: list[Refusal] = []
-    done: set[tuple[int, str]] = set()
+    done: set[tuple[int, Request]] = set()
     shared: set[tuple[int, int]] = set()  # done already, by the copy on another page
     ends = {row.told[fix_.on] for row, _ in asked} if fix_.on else set()
     pages = _pages(asked[0][0].page.site, ends)
-    for row, sent in asked:
+    for row, request in asked:
         page = pages.get(row.told[fix_.on]) if fix_.on else row.page
-        once = (page.pk if page else 0, json.dumps(sent, sort_keys=True))
-        number = _number(row, sent)
+        once = (page.pk if page else 0, request)
+        number = request.number if isinstance(request, OfElement) else row.number
         if page is None or once in done or (page.pk, number) in shared:
             continue
         done.add(once)
         try:
-            act = planned(fix_.act, page, sent)
+            act = planned(request.ACT, page, request.sent())
         except Refusal as problem:
             refused.append(problem)
             continue
@@ -144,13 +139,6 @@ def _one_by_one(rule: Rule, asked: Asked, planned: Planned) -> Act:
         notes.append(f"{counted(len(refused), 'place')} stay as they are: {refused[0].message}")
     effects = [one for act in acts for one in act.effects]
     return Act(_message(rule, asked[0][0], len(acts), plans), plans, "", notes, effects)
-
-
-def _number(row: Finding, sent: dict[str, Any]) -> int:
-    """The element that an act works on."""
-    if "marks" in sent:
-        return int(sent["marks"][0]["number"])
-    return int(sent.get("number", row.number))
 
 
 def _message(rule: Rule, one: Finding, count: int, plans: Sequence[PagePlan]) -> str:

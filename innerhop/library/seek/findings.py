@@ -109,7 +109,7 @@ def said(template: str, one: Finding, titles: Mapping[int, str]) -> str:
 
 def fix_of(rule: Rule, one: Finding, titles: Mapping[int, str]) -> str:
     """What the fix of a finding would do; "" where it has none."""
-    if rule.fix is None or rule.fix.sent(one.found) is None:
+    if rule.fix is None or rule.fix.request(one.found) is None:
         return ""
     return said(rule.fix.label, one, titles)
 

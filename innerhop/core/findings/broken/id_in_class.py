@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import (
     STUCK,
@@ -15,6 +13,7 @@ from innerhop.core.findings.found import (
     SiteView,
     Told,
 )
+from innerhop.core.findings.requests import FromClass
 from innerhop.core.site.hops import NO_ID
 
 
@@ -28,8 +27,8 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     return ends.end(link.end_page, asked, site, element=number)
 
 
-def _sent(found: Found) -> dict[str, Any]:
-    return {"number": found.told["element"], "word": found.told["id"]}
+def _request(found: Found) -> FromClass:
+    return FromClass(found.told["element"], found.told["id"])
 
 
 RULE = Rule(
@@ -42,5 +41,5 @@ RULE = Rule(
     "the first alone.",
     recognise=_recognise,
     asks=("path", "with_class"),
-    fix=Fix("Make it the ID", "from-class", _sent, on="page"),
+    fix=Fix("Make it the ID", FromClass, _request, on="page"),
 )

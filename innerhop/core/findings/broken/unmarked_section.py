@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from innerhop.core.findings import ends
 from innerhop.core.findings.found import (
     STUCK,
@@ -15,6 +13,7 @@ from innerhop.core.findings.found import (
     SiteView,
     Told,
 )
+from innerhop.core.findings.requests import Mark
 from innerhop.core.site.hops import NO_ID
 
 
@@ -29,10 +28,9 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     return None
 
 
-def _sent(found: Found) -> dict[str, Any] | None:
-    if found.told["marks"] is None:
-        return None
-    return {"marks": [{"number": found.told["marks"], "id": found.told["id"]}]}
+def _request(found: Found) -> Mark | None:
+    number = found.told["marks"]
+    return None if number is None else Mark(number, found.told["id"])
 
 
 def _unmarked(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
@@ -54,7 +52,7 @@ RULE = Rule(
     avoid="Give the section its ID first, then make the link: the tool does both in one step.",
     recognise=_unmarked,
     asks=("path", "titles"),
-    fix=Fix("Give it the ID", "mark", _sent, on="page"),
+    fix=Fix("Give it the ID", Mark, _request, on="page"),
 )
 
 RULE_OF_WORDS = Rule(

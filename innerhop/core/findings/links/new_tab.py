@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Any
 
 from innerhop.core.findings.found import (
     BETTER,
@@ -19,6 +18,7 @@ from innerhop.core.findings.found import (
     Standard,
     link_words,
 )
+from innerhop.core.findings.requests import OpenHere
 
 # What says so in the languages that pages are written in (common practice; from memory).
 _SAYS = re.compile(
@@ -45,8 +45,8 @@ def _unsaid(page: PageRows, site: SiteView) -> Iterator[Found]:
             yield UNSAID.at(link.number, link_words(link), key=link.href)
 
 
-def _same_tab(found: Found) -> dict[str, Any]:
-    return {"number": found.number, "new_tab": False}
+def _same_tab(found: Found) -> OpenHere:
+    return OpenHere(found.number)
 
 
 WITHIN = Rule(
@@ -61,7 +61,7 @@ WITHIN = Rule(
     reads=(LINKS,),
     asks=(),
     about_link=True,
-    fix=Fix("Open it in the same tab", "reopen", _same_tab, is_safe=True),
+    fix=Fix("Open it in the same tab", OpenHere, _same_tab, is_safe=True),
 )
 
 UNSAID = Rule(
@@ -76,5 +76,5 @@ UNSAID = Rule(
     reads=(LINKS,),
     asks=(),
     about_link=True,
-    fix=Fix("Open it in the same tab", "reopen", _same_tab),
+    fix=Fix("Open it in the same tab", OpenHere, _same_tab),
 )

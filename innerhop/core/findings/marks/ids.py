@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
@@ -24,6 +24,7 @@ from innerhop.core.findings.found import (
     SiteView,
     Standard,
 )
+from innerhop.core.findings.requests import NameBeside, Rename, RenameAlone
 from innerhop.core.names import ids
 from innerhop.core.site.page_rows import MarkRow
 
@@ -37,21 +38,23 @@ def _words(page: PageRows, mark: MarkRow) -> str:
     return mark.words or page.called(mark.number) or f"#{mark.value}"
 
 
-def _new_name(found: Found) -> dict[str, Any] | None:
-    return {"number": found.number, "id": found.told["new"]} if found.told.get("new") else None
+def _new_name(found: Found) -> Rename | None:
+    return Rename(found.number, found.told["new"]) if found.told.get("new") else None
 
 
-def _second(found: Found) -> dict[str, Any]:
+def _new_mark(found: Found) -> NameBeside | None:
+    return NameBeside(found.number, found.told["new"]) if found.told.get("new") else None
+
+
+def _second(found: Found) -> RenameAlone:
     """The second is renamed, and no hop with it: all arrive at the first."""
-    return {"number": found.number, "id": found.told["new"], "follow": []}
+    return RenameAlone(found.number, found.told["new"])
 
 
-def _own(found: Found) -> dict[str, Any] | None:
+def _own(found: Found) -> Rename | None:
     """The page's own is renamed, with the hops that arrive there; where both are shared,
     that would be more than one page's matter."""
-    if not found.told["new"]:
-        return None
-    return {"number": found.told["element"], "id": found.told["new"]}
+    return Rename(found.told["element"], found.told["new"]) if found.told["new"] else None
 
 
 def _spaced(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -179,7 +182,7 @@ SPACED = Rule(
     find=_spaced,
     reads=(MARKS, SECTIONS),
     asks=("ids", "naming"),
-    fix=Fix("Rename it to {new}", "rename", _new_name, many="Rename them"),
+    fix=Fix("Rename it to {new}", Rename, _new_name, many="Rename them"),
 )
 
 HASHED = Rule(
@@ -192,7 +195,7 @@ HASHED = Rule(
     find=_hashed,
     reads=(MARKS, SECTIONS),
     asks=("ids",),
-    fix=Fix("Take the # away: {new}", "rename", _new_name, many="Take the # away"),
+    fix=Fix("Take the # away: {new}", Rename, _new_name, many="Take the # away"),
 )
 
 EMPTY = Rule(
@@ -219,7 +222,7 @@ TWICE = Rule(
     find=_twice,
     reads=(MARKS, SECTIONS),
     asks=("arrivals", "ids", "is_shared", "naming"),
-    fix=Fix("Rename the second to {new}", "rename", _second, many="Rename all but the first"),
+    fix=Fix("Rename the second to {new}", RenameAlone, _second, many="Rename all but the first"),
 )
 
 TWICE_SHARED = Rule(
@@ -232,7 +235,7 @@ TWICE_SHARED = Rule(
     find=_twice_shared,
     reads=(MARKS, SECTIONS),
     asks=("arrivals", "ids", "is_shared", "naming"),
-    fix=Fix("Rename the page’s own to {new}", "rename", _own, many="Rename the pages’ own"),
+    fix=Fix("Rename the page’s own to {new}", Rename, _own, many="Rename the pages’ own"),
 )
 
 
@@ -249,8 +252,8 @@ GENERATED = Rule(
     asks=("arrivals", "ids", "naming"),
     fix=Fix(
         "Put {new} before it, for its hops",
-        "name-beside",
-        _new_name,
+        NameBeside,
+        _new_mark,
         many="Put readable marks before them, for their hops",
     ),
 )

@@ -5,7 +5,6 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Iterator
-from typing import Any
 
 from innerhop.core.contents import ways_back
 from innerhop.core.contents.lists import FEWEST
@@ -25,8 +24,8 @@ from innerhop.core.findings.found import (
     Rule,
     SiteView,
     Standard,
-    of_the_page,
 )
+from innerhop.core.findings.requests import PutWaysBack, UpdateList, UsualList
 from innerhop.core.site.hops import BACK, HERE
 
 # From this length on (common practice, no source).
@@ -81,12 +80,12 @@ def _no_way_back(page: PageRows, site: SiteView) -> Iterator[Found]:
         )
 
 
-def _this_list(found: Found) -> dict[str, Any]:
-    return {"all": False, "number": found.number}
+def _this_list(found: Found) -> UpdateList:
+    return UpdateList(found.number)
 
 
-def _behind_sections(found: Found) -> dict[str, Any]:
-    return {"where": ways_back.SECTIONS, "to_list": found.told["to_list"]}
+def _behind_sections(found: Found) -> PutWaysBack:
+    return PutWaysBack(ways_back.SECTIONS, found.told["to_list"])
 
 
 OFF = Rule(
@@ -99,7 +98,7 @@ OFF = Rule(
     find=_off,
     reads=(TRAITS,),
     asks=(),
-    fix=Fix("Bring it up to date", "update-lists", _this_list),
+    fix=Fix("Bring it up to date", UpdateList, _this_list),
 )
 
 ELSEWHERE = Rule(
@@ -116,7 +115,7 @@ ELSEWHERE = Rule(
     reads=(TRAITS,),
     asks=(),
     about_link=True,
-    fix=Fix("Bring it up to date", "update-lists", _this_list),
+    fix=Fix("Bring it up to date", UpdateList, _this_list),
 )
 
 NO_LIST = Rule(
@@ -129,7 +128,7 @@ NO_LIST = Rule(
     find=_no_list,
     reads=(LINKS, SECTIONS),
     asks=(),
-    fix=Fix("Put a list of its main sections", "usual-list", of_the_page),
+    fix=Fix("Put a list of its main sections", UsualList, lambda _: UsualList()),
     desk="list",
 )
 
@@ -144,5 +143,5 @@ NO_WAY_BACK = Rule(
     find=_no_way_back,
     reads=(LINKS, ENDS),
     asks=(),
-    fix=Fix("Put ways back behind its sections", "ways-back", _behind_sections),
+    fix=Fix("Put ways back behind its sections", PutWaysBack, _behind_sections),
 )

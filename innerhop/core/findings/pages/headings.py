@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
 
 from innerhop.core.facts import lines
 from innerhop.core.findings import traits
@@ -20,8 +19,8 @@ from innerhop.core.findings.found import (
     Rule,
     SiteView,
     Standard,
-    of_the_page,
 )
+from innerhop.core.findings.requests import CloseGaps, MakeHeading, Mark, SayLanguage
 from innerhop.core.names import ids
 
 _DEEPEST = 6
@@ -64,12 +63,12 @@ def _no_language(page: PageRows, site: SiteView) -> Iterator[Found]:
             yield NO_LANGUAGE.at(0, title, key=page.path)
 
 
-def _heading(found: Found) -> dict[str, Any]:
-    return {"number": found.number, "level": found.told["to"], "keeps_look": True}
+def _heading(found: Found) -> MakeHeading:
+    return MakeHeading(found.number, found.told["to"])
 
 
-def _marks(found: Found) -> dict[str, Any]:
-    return {"marks": [{"number": found.number, "id": found.told["new"]}]}
+def _mark(found: Found) -> Mark:
+    return Mark(found.number, found.told["new"])
 
 
 SKIPPED = Rule(
@@ -84,8 +83,8 @@ SKIPPED = Rule(
     asks=(),
     fix=Fix(
         "Close the gaps on this page",
-        "close-gaps",
-        of_the_page,
+        CloseGaps,
+        lambda _: CloseGaps(),
         many="Close the gaps",
         is_seen=True,
     ),
@@ -101,7 +100,7 @@ LINE = Rule(
     find=_lines,
     reads=(SECTIONS,),
     asks=(),
-    fix=Fix("Make it a heading", "heading", _heading, many="Make them headings", is_seen=True),
+    fix=Fix("Make it a heading", MakeHeading, _heading, many="Make them headings", is_seen=True),
 )
 
 UNMARKED = Rule(
@@ -115,7 +114,7 @@ UNMARKED = Rule(
     find=_unmarked,
     reads=(MARKS, SECTIONS),
     asks=("ids", "naming"),
-    fix=Fix("Mark it #{new}", "mark", _marks, many="Mark them"),
+    fix=Fix("Mark it #{new}", Mark, _mark, many="Mark them"),
 )
 
 NO_LANGUAGE = Rule(
@@ -130,5 +129,5 @@ NO_LANGUAGE = Rule(
     find=_no_language,
     reads=(SECTIONS,),
     asks=(),
-    fix=Fix("Say the site’s language", "say-language", of_the_page),
+    fix=Fix("Say the site’s language", SayLanguage, lambda _: SayLanguage()),
 )

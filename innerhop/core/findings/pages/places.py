@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from typing import Any
 
 from innerhop.core.findings import traits
 from innerhop.core.findings.found import (
@@ -20,7 +19,13 @@ from innerhop.core.findings.found import (
     Rule,
     SiteView,
     Standard,
-    of_one_page,
+)
+from innerhop.core.findings.requests import (
+    LeaveRoom,
+    MoveDown,
+    MoveOnto,
+    MoveUp,
+    TakeOutSpacers,
 )
 
 _SCROLL = Standard(
@@ -44,16 +49,20 @@ def _below(page: PageRows, site: SiteView) -> Iterator[Found]:
             yield BELOW.at(mark.number, words, key=mark.value, id=mark.value, heading=heading)
 
 
-def _out(found: Found) -> dict[str, Any]:
-    return {"below": found.told["below"]}
+def _out(found: Found) -> TakeOutSpacers:
+    return TakeOutSpacers(found.told["below"])
 
 
-def _of_place(found: Found) -> dict[str, Any]:
-    return {"number": found.number}
+def _to_heading(found: Found) -> MoveUp:
+    return MoveUp(found.number)
 
 
-def _up(found: Found) -> dict[str, Any]:
-    return {"number": found.number, "to": found.told["heading"], "side": "before"}
+def _down(found: Found) -> MoveDown:
+    return MoveDown(found.number)
+
+
+def _up(found: Found) -> MoveOnto:
+    return MoveOnto(found.number, found.told["heading"])
 
 
 SPACERS = Rule(
@@ -66,7 +75,7 @@ SPACERS = Rule(
     find=_spacers,
     reads=(SECTIONS, TRAITS),
     asks=(),
-    fix=Fix("Take them out", "take-out-spacers", _out),
+    fix=Fix("Take them out", TakeOutSpacers, _out),
 )
 
 BELOW = Rule(
@@ -79,7 +88,7 @@ BELOW = Rule(
     find=_below,
     reads=(MARKS, SECTIONS, TRAITS),
     asks=(),
-    fix=Fix("Move it up to the heading", "move", _up),
+    fix=Fix("Move it up to the heading", MoveOnto, _up),
 )
 
 
@@ -116,7 +125,7 @@ LANDINGS = {
         find=_of_verdict("covered"),
         reads=(MARKS, SECTIONS, TRAITS),
         asks=(),
-        fix=Fix("Leave room for it", "room", of_one_page),
+        fix=Fix("Leave room for it", LeaveRoom, lambda _: LeaveRoom()),
         needs_browser=True,
     ),
     "cut": Rule(
@@ -129,7 +138,7 @@ LANDINGS = {
         find=_of_verdict("cut"),
         reads=(MARKS, SECTIONS, TRAITS),
         asks=(),
-        fix=Fix("Move it up to the heading", "move-up", _of_place),
+        fix=Fix("Move it up to the heading", MoveUp, _to_heading),
         needs_browser=True,
     ),
     "gap": Rule(
@@ -142,7 +151,7 @@ LANDINGS = {
         find=_of_verdict("gap"),
         reads=(MARKS, SECTIONS, TRAITS),
         asks=(),
-        fix=Fix("Move it down to what they see first", "move-down", _of_place),
+        fix=Fix("Move it down to what they see first", MoveDown, _down),
         needs_browser=True,
     ),
     "shut": Rule(
