@@ -2,7 +2,9 @@
 // item once.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { again, branch, closed, down, dropOn, moved, moves, out, under, up, without } from "../../innerhop/screens/menus/script/tree.js";
+import { again, branch, treeOf } from "../../innerhop/screens/menus/script/tree.js";
+
+const { closed, down, dropOn, moved, moves, out, under, up, without } = treeOf(4);
 
 const rows = (...told) => told.map((one) => ({ key: one.trim(), depth: one.length - one.trimStart().length }));
 const told = (found) => found.map(({ key, depth }) => " ".repeat(depth) + key);

@@ -8,7 +8,8 @@ from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_safe
 
-from innerhop.core.site.stations import MEANINGS
+from innerhop.core.site.stations import MEANINGS, WRONG
+from innerhop.library.acts import convert_and_move, menu_forms
 from innerhop.library.models import Page, Site
 from innerhop.library.seek import menus as seek
 from innerhop.library.seek.menus import SiteMenu
@@ -30,7 +31,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         "menus": found,
         "plans": plans,
         "state": _state(request, site, found, page),
-        "meanings": MEANINGS,
+        "meanings": _meanings(),
         "pages": site.pages.count(),
         "first_page": page,
         "new_plan": {"url": f"{page.get_absolute_url()}act/keep-plan/", "revision": page.revision}
@@ -38,6 +39,16 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
         else {},
     }
     return render(request, "menus/menus.html", context)
+
+
+def _meanings() -> dict[str, Any]:
+    """What the screen's script has to know of all menus."""
+    states = {state: {"says": says, "wrong": state in WRONG} for state, says in MEANINGS.items()}
+    return {
+        "states": states,
+        "formNames": convert_and_move.FORM_NAMES,
+        "deepest": menu_forms.DEEPEST - 1,
+    }
 
 
 @require_GET

@@ -12,7 +12,7 @@ from django.http import HttpRequest
 
 from innerhop.core import widths
 from innerhop.core.addresses import address_forms, fragments, link_target
-from innerhop.core.facts import hidden_parts, places
+from innerhop.core.facts import hidden_parts, lengths, places
 from innerhop.core.facts.sections import SERVING
 from innerhop.core.findings.broken import id_in_class
 from innerhop.core.findings.found import BETTER, MISLED, STUCK
@@ -66,6 +66,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "redo": _change(undo.next_to_redo(page.site, editor)),
         "changes": [_change(change) for change in undo.changes_of(page)[:_CHANGES_SHOWN]],
         "measures": list(page.measures.values(*_MEASURE)),
+        "helps": {"sections": lengths.LIST_SECTIONS, "screens": lengths.LIST_SCREENS},  # a list
         "guess": {"height": page_heights.guessed_height(page), "words": page.words},
         "widths": [width._asdict() for width in widths.ALL],
     }

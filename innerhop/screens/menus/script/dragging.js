@@ -1,6 +1,5 @@
 // An item dragged to its place: between two others, where a line shows it, or onto one, which puts
 // it under that one.
-import { dropOn } from "./tree.js";
 
 const EDGE = 0.28; // of an item's height: above and below it is beside the item, between on it
 const FAR = 5; // px: less is a click
@@ -11,8 +10,8 @@ function partOf({ top, height }, y) {
   return far > 1 - EDGE ? "after" : "on";
 }
 
-// parts.root: the screen's element.
-export function dragging(parts) {
+// parts.root: the screen's element. dropOn: where a branch would go (see `tree`).
+export function dragging(parts, { dropOn }) {
   return {
     dragged: null, // { from, x, y, drop } while an item is in hand
 
