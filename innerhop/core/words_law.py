@@ -82,23 +82,26 @@ def whole(source: Source, number: int) -> list[Takes]:
 
 
 def sentence(taken: Iterable[Taken]) -> str:
-    """What is said of that before it is done; "" for nothing."""
+    """What is said of that, of each page, before it is done; "" for nothing. What several pages
+    lose alike is counted once."""
     words: Counter[str] = Counter()
     links: Counter[str] = Counter()
-    for one in taken:
-        words += one.words
-        links += one.links
-    if not words and not links:
+    losing = [one for one in taken if one.is_any]
+    for one in losing:
+        words |= one.words
+        links |= one.links
+    if not losing:
         return ""
+    where = "the page" if len(losing) == 1 else "these pages"
     named = [f"“{one}”" if one else "one without words" for one in links][:_NAMED]
     more = f" and {len(links) - _NAMED} more" if len(links) > _NAMED else ""
     if links:
         count = links.total()
         what = "a link" if count == 1 else f"{count} links"
-        return f"Readers lose {what} of the page: {', '.join(named)}{more}."
+        return f"Readers lose {what} of {where}: {', '.join(named)}{more}."
     count = words.total()
     few = " ".join(list(words.elements())[:_NAMED])
-    return f"Readers lose {count} word{'' if count == 1 else 's'} of the page: “{few}”."
+    return f"Readers lose {count} word{'' if count == 1 else 's'} of {where}: “{few}”."
 
 
 _NAMED = 6

@@ -74,7 +74,7 @@ def test_what_is_kept(plan: Plan) -> None:
 def test_what_is_said_before() -> None:
     old = Source(PAGE)
     said = words_law.sentence([words_law.taken_by(old, one) for one in (REMOVED, UNLINKED)])
-    assert said == "Readers lose 2 links of the page: “two”."
+    assert said == "Readers lose a link of these pages: “two”."
     assert words_law.sentence([words_law.taken_by(old, FILLED)]) == (
         "Readers lose 1 word of the page: “four”."
     )
