@@ -49,7 +49,7 @@ class OpenHere(OfElement):
 
 
 @dataclass(frozen=True)
-class Mark(OfElement):
+class GiveId(OfElement):
     """An element is to have an ID."""
 
     ACT = "mark"
@@ -60,7 +60,7 @@ class Mark(OfElement):
 
 
 @dataclass(frozen=True)
-class Rename(OfElement):
+class GiveOtherId(OfElement):
     """A mark is to have another ID, and its hops go along."""
 
     ACT = "rename"
@@ -68,7 +68,7 @@ class Rename(OfElement):
 
 
 @dataclass(frozen=True)
-class RenameAlone(Rename):
+class GiveOtherIdAlone(GiveOtherId):
     """The same, and no hop goes along."""
 
     def sent(self) -> dict[str, Any]:

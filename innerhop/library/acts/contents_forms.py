@@ -19,8 +19,8 @@ from innerhop.library.acts.forms import (
     GONE,
     ActForm,
     ChoiceField,
-    Element,
-    Everywhere,
+    ElementForm,
+    EverywhereForm,
     NumbersField,
     TypedField,
     WholeField,
@@ -78,7 +78,7 @@ class EntriesField(forms.Field):
         ]
 
 
-class WaysBack(ActForm):
+class WaysBackForm(ActForm):
     """Ways back as they are to be. instead: those of the site's own that they replace."""
 
     where = ChoiceField(("", NONE, ways_back.SECTIONS, ways_back.SCREENS, ways_back.PLACES), "")
@@ -97,7 +97,7 @@ class WaysBack(ActForm):
         return {"ways": self.ways}
 
 
-class RewordedWays(ActForm):
+class RewordedWaysForm(ActForm):
     """Other words for ways back. instead: of these of the site's own."""
 
     words = LabelField()
@@ -108,14 +108,14 @@ class RewordedWays(ActForm):
         return sorted(self.cleaned_data["instead"] or ())
 
 
-class UpdateLists(Everywhere):
+class UpdateListsForm(EverywhereForm):
     """Lists to be brought up to date. number: of one of a page, or of an element in it;
     without one, all that are out of step."""
 
     number = WholeField(required=False)
 
 
-class Contents(WaysBack):
+class ContentsForm(WaysBackForm):
     """A contents list as it is to be."""
 
     there = WholeField(required=False)
@@ -165,7 +165,7 @@ class Contents(WaysBack):
         return {"spec": self.spec, "room": self.cleaned_data["room"]}
 
 
-class RemoveList(Element):
+class RemoveListForm(ElementForm):
     """A contents list that is to go. ways: whether the ways back go with it."""
 
     PARAMETERS: ClassVar = {"ways": "with_ways"}
@@ -176,7 +176,7 @@ class RemoveList(Element):
 _MOST_SCREENS = 50
 
 
-class VisitorParts(ActForm):
+class VisitorPartsForm(ActForm):
     """What a page is to give its visitors; all: whether every page of the site is."""
 
     all = YesField()

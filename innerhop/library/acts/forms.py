@@ -226,13 +226,13 @@ class ActForm(AskingForm):
         return base.Outside(read.outside)
 
 
-class Element(ActForm):
+class ElementForm(ActForm):
     """An element, by number."""
 
     number = WholeField()
 
 
-class Marks(ActForm):
+class MarksForm(ActForm):
     """Elements and their IDs."""
 
     PARAMETERS: ClassVar = {"marks": "wanted"}
@@ -240,7 +240,7 @@ class Marks(ActForm):
     marks = MarksField()
 
 
-class Marker(Element):
+class MarkerForm(ElementForm):
     """Where an empty marker goes, its ID, and whether room for what covers it is left."""
 
     side = ChoiceField(SIDES[1:])
@@ -248,14 +248,14 @@ class Marker(Element):
     room = YesField()
 
 
-class MoveMark(Element):
+class MoveMarkForm(ElementForm):
     """Where a mark goes."""
 
     to = WholeField()
     side = ChoiceField(SIDES, markers.ON)
 
 
-class Rename(Element):
+class RenameForm(ElementForm):
     """A new ID; whether the old one stays as a marker; whether readers who come by it are led on;
     which hops go along."""
 
@@ -267,7 +267,7 @@ class Rename(Element):
     follow = NumbersField(required=False)
 
 
-class NewId(Element):
+class NewIdForm(ElementForm):
     """An ID for a marker before an element."""
 
     PARAMETERS: ClassVar = {"id": "new"}
@@ -275,7 +275,7 @@ class NewId(Element):
     id = TypedField()
 
 
-class TakeAway(Element):
+class TakeAwayForm(ElementForm):
     """What becomes of the hops that arrive there, and of readers who come by the old ID: whether
     they are led on, and whether a line says where."""
 
@@ -288,13 +288,13 @@ class TakeAway(Element):
         return _on_site("Hops to a mark", super().clean_end())
 
 
-class Fragment(ActForm):
+class FragmentForm(ActForm):
     """A fragment, as it stands in an address."""
 
     old = TypedField()
 
 
-class Level(Element):
+class LevelForm(ElementForm):
     """A heading's level."""
 
     PARAMETERS: ClassVar = {"level": "to"}
@@ -302,7 +302,7 @@ class Level(Element):
     level = WholeField()
 
 
-class Heading(Element):
+class HeadingForm(ElementForm):
     """The level and the ID of a new heading, and whether it looks as the line did."""
 
     level = WholeField()
@@ -310,19 +310,19 @@ class Heading(Element):
     keeps_look = YesField()
 
 
-class InClass(Element):
+class InClassForm(ElementForm):
     """A word that stands in an element's class."""
 
     word = TypedField()
 
 
-class Lock(Element):
+class LockForm(ElementForm):
     """Whether a part is to be locked, or unlocked."""
 
     on = YesField()
 
 
-class Hop(ActForm):
+class HopForm(ActForm):
     """Where a hop ends, how it is written and opens, and whether its end gets room."""
 
     end = EndField()
@@ -335,13 +335,13 @@ class Hop(ActForm):
         return read | {"manner": Manner(read.pop("form"), read.pop("new_tab"))}
 
 
-class Words(Element):
+class WordsForm(ElementForm):
     """The words that a link is to have."""
 
     words = TypedField(max_length=500)
 
 
-class WordsHop(Hop):
+class WordsHopForm(HopForm):
     """The words that are to be a hop, from one point to another."""
 
     start = PointField()
@@ -369,7 +369,7 @@ class LookField(forms.Field):
         }
 
 
-class PartHop(Hop):
+class PartHopForm(HopForm):
     """The part that is to be a hop."""
 
     PARAMETERS: ClassVar = {"button_look": "look"}
@@ -378,10 +378,10 @@ class PartHop(Hop):
     button_look = LookField(required=False)
 
 
-class LinkBeside(PartHop):
+class LinkBesideForm(PartHopForm):
     """A new link beside a part: its words, and what it is to look like."""
 
-    PARAMETERS: ClassVar = {**PartHop.PARAMETERS, "link_colour": "ground"}
+    PARAMETERS: ClassVar = {**PartHopForm.PARAMETERS, "link_colour": "ground"}
 
     side = ChoiceField((markers.BEFORE, markers.AFTER))
     words = TypedField(max_length=_LONGEST_WORDS)
@@ -393,7 +393,7 @@ class LinkBeside(PartHop):
         return own_button.colour(computed) if computed else None
 
 
-class OfLink(ActForm):
+class OfLinkForm(ActForm):
     """A link that is there."""
 
     PARAMETERS: ClassVar = {"number": "link"}
@@ -404,11 +404,11 @@ class OfLink(ActForm):
         return _link(self.page, self.cleaned_data["number"])
 
 
-class LinkForm(OfLink, Hop):
+class LinkForm(OfLinkForm, HopForm):
     """A link that is there, and where it is to lead."""
 
 
-class Mend(OfLink):
+class MendForm(OfLinkForm):
     """A broken hop, and where it is to lead. all: whether all with the same cause are."""
 
     end = EndField()
@@ -418,7 +418,7 @@ class Mend(OfLink):
         return _on_site("A broken hop", super().clean_end())
 
 
-class Reopen(OfLink):
+class ReopenForm(OfLinkForm):
     """A link that is there, and how it is to open."""
 
     new_tab = YesField()
@@ -437,7 +437,7 @@ def _link(page: Page, number: int) -> Link:
     return found
 
 
-class Convert(ActForm):
+class ConvertForm(ActForm):
     """In which form hops are to be written, which of them, and whether on the whole site."""
 
     form = ChoiceField(address_forms.FORMS)
@@ -445,7 +445,7 @@ class Convert(ActForm):
     all = YesField()
 
 
-class Address(ActForm):
+class AddressForm(ActForm):
     """A page's address, as someone types it."""
 
     PARAMETERS: ClassVar = {"path": "typed"}
@@ -453,13 +453,13 @@ class Address(ActForm):
     path = TypedField()
 
 
-class Everywhere(ActForm):
+class EverywhereForm(ActForm):
     """all: whether it is to be done on all pages of the site."""
 
     all = YesField()
 
 
-class Room(Everywhere):
+class RoomForm(EverywhereForm):
     """Where the room for a header is to be made. sheet: the style sheet of the site that the
     line goes into; without one it goes into the pages' heads."""
 
@@ -467,13 +467,13 @@ class Room(Everywhere):
     sheet = WholeField(required=False)
 
 
-class Spacers(ActForm):
+class SpacersForm(ActForm):
     """Empty paragraphs that are to go: those above that element, or all of the page."""
 
     below = WholeField(required=False)
 
 
-class Fix(Everywhere):
+class FixForm(EverywhereForm):
     """Findings to mend: a rule and a cause, and which of these, unless it is all. only: the
     page, by primary key, to which it is kept."""
 

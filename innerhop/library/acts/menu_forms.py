@@ -53,7 +53,7 @@ def words_of(value: Any) -> str:
     return str(found)
 
 
-class MenuItems(forms.Element):
+class MenuItemsForm(forms.ElementForm):
     """A menu, by its number on the page, and its items as they are to be."""
 
     PARAMETERS: ClassVar = {"items": "asked"}
@@ -68,14 +68,14 @@ class MenuItems(forms.Element):
         ]
 
 
-class NewMenu(MenuItems):
+class NewMenuForm(MenuItemsForm):
     """A new menu beside a part: its name, and its items."""
 
     side = forms.ChoiceField((markers.BEFORE, markers.AFTER))
     name = TypedField(max_length=60)
 
 
-class KeptPlan(forms.ActForm):
+class KeptPlanForm(forms.ActForm):
     """A plan of a menu, its name, and its items. plan: its number, none for a new one."""
 
     PARAMETERS: ClassVar = {"items": "asked"}
@@ -92,13 +92,13 @@ class KeptPlan(forms.ActForm):
         ]
 
 
-class DroppedPlan(forms.ActForm):
+class DroppedPlanForm(forms.ActForm):
     """Which plan of a menu is to be given up."""
 
     plan = WholeField()
 
 
-class NewItem(forms.ActForm):
+class NewItemForm(forms.ActForm):
     """An item to put at the end of a menu. menu: its name in addresses. sections: of the
     page, that get items too."""
 

@@ -30,7 +30,7 @@ class SiteForm(AskingForm):
         self.by = by
 
 
-class Aside(SiteForm):
+class AsideForm(SiteForm):
     """What is to be set aside: findings, or a rule on the whole site."""
 
     findings = NumbersField(required=False)
@@ -41,7 +41,7 @@ class Aside(SiteForm):
         return super().parameters() | {"editor": self.by}
 
 
-class CountAgain(SiteForm):
+class CountAgainForm(SiteForm):
     """What was set aside and is to count again."""
 
     PARAMETERS: ClassVar = {"aside": "key"}
@@ -49,7 +49,7 @@ class CountAgain(SiteForm):
     aside = WholeField()
 
 
-class TakeIn(SiteForm):
+class TakeInForm(SiteForm):
     """A bringing in, by primary key, of which new texts wait."""
 
     PARAMETERS: ClassVar = {"bring_in": "key"}
@@ -57,7 +57,7 @@ class TakeIn(SiteForm):
     bring_in = WholeField()
 
 
-class MovedThere(SiteForm):
+class MovedThereForm(SiteForm):
     """A page that did not come, one that did, and the bringing in, by primary key."""
 
     page = WholeField()
@@ -65,14 +65,14 @@ class MovedThere(SiteForm):
     bring_in = WholeField()
 
 
-class Removed(SiteForm):
+class RemovedForm(SiteForm):
     """A page or a file of the site, by primary key, that is to be deleted."""
 
     page = WholeField(required=False)
     file = WholeField(required=False)
 
 
-class Person(SiteForm):
+class PersonForm(SiteForm):
     """Somebody, by primary key, what they are to be on the site, "" for nothing, and whether they
     may hand over."""
 
@@ -83,7 +83,7 @@ class Person(SiteForm):
     hands_over = YesField()
 
 
-class Kept(SiteForm):
+class KeptForm(SiteForm):
     """A page, by primary key, and the editors it is kept for."""
 
     PARAMETERS: ClassVar = {"page": "key"}
@@ -104,7 +104,7 @@ class _TableField(forms.Field):
         return value or {}
 
 
-class Settings(SiteForm):
+class SettingsForm(SiteForm):
     """Settings of a site, by field; those that aren't sent stay."""
 
     name = TypedField(max_length=120)

@@ -86,13 +86,13 @@ def _pixels(value: Any) -> float:
     return number
 
 
-class LookAt(forms.Element):
+class LookAtForm(forms.ElementForm):
     """An element, and how the sheet shows it and what is around it."""
 
     looks = LooksField(required=False)
 
 
-class CheckId(forms.Element):
+class CheckIdForm(forms.ElementForm):
     """An ID as it is typed, nothing for a suggestion. text: words to make one of instead
     of the element's own. other: whether it is for something beside the element."""
 
@@ -105,19 +105,19 @@ class CheckId(forms.Element):
         return None if self.data.get("typed") is None else typed
 
 
-class CheckMany(ActForm):
+class CheckManyForm(ActForm):
     """IDs for many elements at once, None where one is to be suggested."""
 
     marks = forms.SuggestedField()
 
 
-class Word(ActForm):
+class WordForm(ActForm):
     """A word that may stand in a class."""
 
     word = forms.TypedField()
 
 
-class Words(ActForm):
+class WordsForm(ActForm):
     """Selected words."""
 
     start = forms.PointField()
@@ -145,7 +145,7 @@ def offers_of(page: Page) -> Answer:
     return {"offers": offers.told(shown), "more": len(found) - len(shown)}
 
 
-class OfMark(ActForm):
+class OfMarkForm(ActForm):
     """A mark, by its ID."""
 
     id = forms.TypedField()
@@ -164,7 +164,7 @@ def first_screens(page: Page, id_: str) -> Answer:
     return {"screens": rows}
 
 
-class Part(forms.Element):
+class PartForm(forms.ElementForm):
     """A part of the page. beside: whether a link is to stand beside it."""
 
     beside = forms.YesField()
@@ -376,16 +376,16 @@ class Question:
 
 
 QUESTIONS = {
-    "first-screens": Question(OfMark, first_screens),
+    "first-screens": Question(OfMarkForm, first_screens),
     "menus": Question(ActForm, site_menus),
     "offers": Question(ActForm, offers_of),
-    "look-at": Question(LookAt, look_at, about_sheet=True),
-    "to-words": Question(forms.Element, to_words),
-    "check-id": Question(CheckId, check_id),
-    "check-many": Question(CheckMany, check_many),
-    "in-class": Question(Word, in_class),
-    "check-words": Question(Words, check_words, about_sheet=True),
-    "check-part": Question(Part, check_part, about_sheet=True),
+    "look-at": Question(LookAtForm, look_at, about_sheet=True),
+    "to-words": Question(forms.ElementForm, to_words),
+    "check-id": Question(CheckIdForm, check_id),
+    "check-many": Question(CheckManyForm, check_many),
+    "in-class": Question(WordForm, in_class),
+    "check-words": Question(WordsForm, check_words, about_sheet=True),
+    "check-part": Question(PartForm, check_part, about_sheet=True),
     "has-parts": Question(ActForm, contents.visitor_parts_of),
-    "list-parts": Question(contents.OfPages, contents.contents),
+    "list-parts": Question(contents.OfPagesForm, contents.contents),
 }

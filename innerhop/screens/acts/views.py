@@ -67,7 +67,7 @@ def ask(request: HttpRequest, site: Site, pk: int, name: str) -> HttpResponseBas
         return answers.refused(problem)
 
 
-class ToTurn(ActForm):
+class ToTurnForm(ActForm):
     """Which change is to be undone or redone; without one, the editor's own next."""
 
     change = WholeField(required=False)
@@ -79,7 +79,7 @@ def turn(request: HttpRequest, site: Site, pk: int, undone: bool) -> HttpRespons
     """Undo a change, or redo it."""
     page = page_of(site, pk)
     try:
-        form = ToTurn(sent(request), page)
+        form = ToTurnForm(sent(request), page)
         change = _change(site, editor_of(request), form.read()["change"], undone)
         steps = doing.turn(editor_of(request), change, undone=undone)
         message = f"{'Undone' if undone else 'Done again'}: {change.message}"

@@ -258,7 +258,7 @@ def _done(request: HttpRequest, site: Site, kind: str) -> HttpResponseBase:
     return JsonResponse({"message": change.message, "change": change.pk})
 
 
-class Taste(ActForm):
+class TasteForm(ActForm):
     """A rule that is a matter of taste, and whether it is to be looked for."""
 
     rule = TypedField(max_length=40)
@@ -271,7 +271,7 @@ def ask_for(request: HttpRequest, site: Site) -> HttpResponseBase:
     """Have a rule looked for on the site, or no more; page after page, so that it is seen how
     far that has come."""
     try:
-        read = Taste(sent(request), Page(site=site)).read()
+        read = TasteForm(sent(request), Page(site=site)).read()
         steps = taste.ask_for(site, read["rule"], read["on"])
     except Refusal as problem:
         return answers.refused(problem)

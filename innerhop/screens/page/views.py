@@ -51,7 +51,7 @@ def _finding(request: HttpRequest, page: Page) -> Finding | None:
     return page.findings.filter(pk=number_asked(request.GET.get("finding", ""))).first()
 
 
-class Behind(ActForm):
+class BehindForm(ActForm):
     """What a screen that has fallen behind shows: a revision, and the elements of it that
     something is being done with."""
 
@@ -66,14 +66,14 @@ def catch_up(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     with snapshot():
         page = page_of(site, pk)
         try:
-            read = Behind(sent(request), page).read()
+            read = BehindForm(sent(request), page).read()
         except Refusal as problem:
             return answers.refused(problem)
         now = found_again.numbers_now(page, read["revision"], read["numbers"] or ())
         return JsonResponse({"state": page_state(request, page), "now": now})
 
 
-class HereNow(ActForm):
+class HereNowForm(ActForm):
     """Which revision somebody sees, and at which section they are."""
 
     revision = WholeField()
@@ -86,7 +86,7 @@ def here(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     """Somebody has the page open: who else has, and what became of it meanwhile."""
     page, editor = page_of(site, pk), editor_of(request)
     try:
-        read = HereNow(sent(request), page).read()
+        read = HereNowForm(sent(request), page).read()
     except Refusal as problem:
         return answers.refused(problem)
     at = page.sections.filter(number=read["number"]).first() if read["number"] is not None else None
@@ -110,7 +110,7 @@ def visit(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     return HttpResponseRedirect(visit_url(request, page_of(site, pk), request.GET.get("to", "")))
 
 
-class Measured(ActForm):
+class MeasuredForm(ActForm):
     """What a browser measured of a page at one width."""
 
     width = WholeField()
@@ -127,7 +127,7 @@ def measure(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     page = page_of(site, pk)
     try:
         asked = sent(request)
-        _keep_measure(page, Measured(asked, page).read(), asked.get("tops"))
+        _keep_measure(page, MeasuredForm(asked, page).read(), asked.get("tops"))
     except Refusal as problem:
         return answers.refused(problem)
     return JsonResponse({})

@@ -24,7 +24,7 @@ Answer = dict[str, Any]
 _PAGES_READ = 12  # for a look that other pages of the site have
 
 
-class OfPages(ActForm):
+class OfPagesForm(ActForm):
     """pages: other pages whose sections could be listed too."""
 
     pages = NumbersField(required=False)

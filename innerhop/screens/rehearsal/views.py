@@ -372,7 +372,7 @@ def _markers(rows: list[Row], laid: seek.Layouts) -> list[dict[str, Any]]:
     return found
 
 
-class LaidOut(ActForm):
+class LaidOutForm(ActForm):
     """How a browser says that a page lies at one width."""
 
     revision = WholeField()
@@ -386,14 +386,14 @@ def layout(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     page = page_of(site, pk)
     try:
         asked = sent(request)
-        read = LaidOut(asked, page).read()
+        read = LaidOutForm(asked, page).read()
         rehearsal.keep_layout(page, read["revision"], read["width"], asked)
     except Refusal as problem:
         return answers.refused(problem)
     return JsonResponse({})
 
 
-class Walked(LaidOut):
+class WalkedForm(LaidOutForm):
     """What a browser says of a hop that was walked."""
 
     number = WholeField()
@@ -406,7 +406,7 @@ def walked(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     page = page_of(site, pk)
     try:
         asked = sent(request)
-        read = Walked(asked, page).read()
+        read = WalkedForm(asked, page).read()
         found = asked.get("found")
         told = found if isinstance(found, dict) else {}
         one = rehearsal.keep_walk(page, read["revision"], read["number"], read["width"], told)

@@ -13,7 +13,7 @@ from innerhop.core.findings.found import (
     SiteView,
     Told,
 )
-from innerhop.core.findings.requests import Mark
+from innerhop.core.findings.requests import GiveId
 from innerhop.core.site.hops import NO_ID
 
 
@@ -28,9 +28,9 @@ def _recognise(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
     return None
 
 
-def _request(found: Found) -> Mark | None:
+def _request(found: Found) -> GiveId | None:
     number = found.told["marks"]
-    return None if number is None else Mark(number, found.told["id"])
+    return None if number is None else GiveId(number, found.told["id"])
 
 
 def _unmarked(link: JudgedLink, page: PageRows, site: SiteView) -> Told | None:
@@ -52,7 +52,7 @@ RULE = Rule(
     avoid="Give the section its ID first, then make the link: the tool does both in one step.",
     recognise=_unmarked,
     asks=("path", "titles"),
-    fix=Fix("Give it the ID", Mark, _request, on="page"),
+    fix=Fix("Give it the ID", GiveId, _request, on="page"),
 )
 
 RULE_OF_WORDS = Rule(

@@ -24,7 +24,7 @@ from innerhop.core.findings.found import (
     SiteView,
     Standard,
 )
-from innerhop.core.findings.requests import NameBeside, Rename, RenameAlone
+from innerhop.core.findings.requests import GiveOtherId, GiveOtherIdAlone, NameBeside
 from innerhop.core.names import ids
 from innerhop.core.site.page_rows import MarkRow
 
@@ -38,23 +38,23 @@ def _words(page: PageRows, mark: MarkRow) -> str:
     return mark.words or page.called(mark.number) or f"#{mark.value}"
 
 
-def _new_name(found: Found) -> Rename | None:
-    return Rename(found.number, found.told["new"]) if found.told.get("new") else None
+def _new_name(found: Found) -> GiveOtherId | None:
+    return GiveOtherId(found.number, found.told["new"]) if found.told.get("new") else None
 
 
 def _new_mark(found: Found) -> NameBeside | None:
     return NameBeside(found.number, found.told["new"]) if found.told.get("new") else None
 
 
-def _second(found: Found) -> RenameAlone:
+def _second(found: Found) -> GiveOtherIdAlone:
     """The second is renamed, and no hop with it: all arrive at the first."""
-    return RenameAlone(found.number, found.told["new"])
+    return GiveOtherIdAlone(found.number, found.told["new"])
 
 
-def _own(found: Found) -> Rename | None:
+def _own(found: Found) -> GiveOtherId | None:
     """The page's own is renamed, with the hops that arrive there; where both are shared,
     that would be more than one page's matter."""
-    return Rename(found.told["element"], found.told["new"]) if found.told["new"] else None
+    return GiveOtherId(found.told["element"], found.told["new"]) if found.told["new"] else None
 
 
 def _spaced(page: PageRows, site: SiteView) -> Iterator[Found]:
@@ -182,7 +182,7 @@ SPACED = Rule(
     find=_spaced,
     reads=(MARKS, SECTIONS),
     asks=("ids", "naming"),
-    fix=Fix("Rename it to {new}", Rename, _new_name, many="Rename them"),
+    fix=Fix("Rename it to {new}", GiveOtherId, _new_name, many="Rename them"),
 )
 
 HASHED = Rule(
@@ -195,7 +195,7 @@ HASHED = Rule(
     find=_hashed,
     reads=(MARKS, SECTIONS),
     asks=("ids",),
-    fix=Fix("Take the # away: {new}", Rename, _new_name, many="Take the # away"),
+    fix=Fix("Take the # away: {new}", GiveOtherId, _new_name, many="Take the # away"),
 )
 
 EMPTY = Rule(
@@ -222,7 +222,9 @@ TWICE = Rule(
     find=_twice,
     reads=(MARKS, SECTIONS),
     asks=("arrivals", "ids", "is_shared", "naming"),
-    fix=Fix("Rename the second to {new}", RenameAlone, _second, many="Rename all but the first"),
+    fix=Fix(
+        "Rename the second to {new}", GiveOtherIdAlone, _second, many="Rename all but the first"
+    ),
 )
 
 TWICE_SHARED = Rule(
@@ -235,7 +237,7 @@ TWICE_SHARED = Rule(
     find=_twice_shared,
     reads=(MARKS, SECTIONS),
     asks=("arrivals", "ids", "is_shared", "naming"),
-    fix=Fix("Rename the page’s own to {new}", Rename, _own, many="Rename the pages’ own"),
+    fix=Fix("Rename the page’s own to {new}", GiveOtherId, _own, many="Rename the pages’ own"),
 )
 
 

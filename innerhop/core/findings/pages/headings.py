@@ -20,7 +20,7 @@ from innerhop.core.findings.found import (
     SiteView,
     Standard,
 )
-from innerhop.core.findings.requests import CloseGaps, MakeHeading, Mark, SayLanguage
+from innerhop.core.findings.requests import CloseGaps, GiveId, MakeHeading, SayLanguage
 from innerhop.core.names import ids
 
 _DEEPEST = 6
@@ -67,8 +67,8 @@ def _heading(found: Found) -> MakeHeading:
     return MakeHeading(found.number, found.told["to"])
 
 
-def _mark(found: Found) -> Mark:
-    return Mark(found.number, found.told["new"])
+def _mark(found: Found) -> GiveId:
+    return GiveId(found.number, found.told["new"])
 
 
 SKIPPED = Rule(
@@ -114,7 +114,7 @@ UNMARKED = Rule(
     find=_unmarked,
     reads=(MARKS, SECTIONS),
     asks=("ids", "naming"),
-    fix=Fix("Mark it #{new}", Mark, _mark, many="Mark them"),
+    fix=Fix("Mark it #{new}", GiveId, _mark, many="Mark them"),
 )
 
 NO_LANGUAGE = Rule(
