@@ -3,6 +3,10 @@ by another parser as what they should say (html5lib)."""
 
 from __future__ import annotations
 
+import ast
+import re
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -45,3 +49,19 @@ def test_another_parser_reads_back_what_was_written(value: str, like: str) -> No
     # A non-character in a reference is kept by browsers and replaced by html5lib.
     if all(ord(character) & 0xFFFE != 0xFFFE for character in value):
         assert element.attrs == {"title": value}
+
+
+def test_nothing_else_spells_tags() -> None:
+    core = Path(markup.__file__).parents[1]
+    files = [*core.glob("planners/*.py"), *core.glob("contents/*.py"), *core.glob("menus/*.py")]
+    for file in files:
+        tree = ast.parse(file.read_text())
+        said = {ast.get_docstring(one, clean=False) for one in ast.walk(tree)
+                if isinstance(one, ast.Module | ast.ClassDef | ast.FunctionDef)}  # fmt: skip
+        for one in ast.walk(tree):
+            if isinstance(one, ast.Constant) and isinstance(one.value, str):
+                assert one.value in said or not re.search("</?[a-z]|<$", one.value), (
+                    file,
+                    one.value,
+                )
+    assert len(files) > 30

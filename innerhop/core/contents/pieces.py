@@ -103,12 +103,12 @@ def _written(node: Node, encoding: FileEncoding) -> str:
         after, tag = node.source.after_tag_name(node.number), node.source.start_tag(node.number)
         assert after is not None
         assert tag is not None
-        values = attributes.written(node.attributes, encoding)
+        values = markup.attributes(node.attributes, encoding)
         return f"{start[: after - tag.start]}{values}>{written(node.inside, encoding)}{end}"
-    start = f"<{node.tag}{attributes.written(node.attributes, encoding)}>"
     if node.tag in VOID:
-        return start
-    return f"{start}{written(node.inside, encoding)}</{node.tag}>"
+        return markup.start_tag(node.tag, node.attributes, encoding)
+    inside = written(node.inside, encoding)
+    return markup.element(node.tag, node.attributes, inside, encoding)
 
 
 def _tags(source: Source, number: int) -> tuple[str, str]:
@@ -184,7 +184,7 @@ def _attributes(node: Again | Alike) -> dict[str, str]:
     if isinstance(node, Alike):
         return dict(node.attributes)
     has: dict[str, str | None] = {**node.source.attributes(node.number), **node.values}
-    return attributes.kept(has)
+    return markup.kept(has)
 
 
 _OF_ONE = ("id", "name", "aria-current", "title")

@@ -17,7 +17,7 @@ from innerhop.core.facts.words import words
 from innerhop.core.plan import Claim, NewElement, Plan
 from innerhop.core.planners.markers import CannotMark
 from innerhop.core.planners.marking import plan_marks
-from innerhop.core.source import attributes
+from innerhop.core.source import attributes, markup
 from innerhop.core.source.content_models import FLOW_PARENTS, PHRASING
 from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.file_encoding import FileEncoding
@@ -112,8 +112,8 @@ def _inside(
     own = {"id": id_} if id_ and not source.attr(number, "id") else {}
     values = {**own, **style}
     close = end.start if end is not None else _content_end(source, number)
-    opening = f"<{tag}{attributes.written(values, encoding)}>"
-    edits = [Edit(start.end, "", opening), Edit(close, "", f"</{tag}>")]
+    opening = markup.start_tag(tag, values, encoding)
+    edits = [Edit(start.end, "", opening), Edit(close, "", markup.end_tag(tag))]
     return Plan(edits, Claim(new=[NewElement(0, 0, tag, values)]))
 
 
@@ -223,7 +223,7 @@ def _retag(source: Source, number: int, tag: str, work: _Work) -> None:
         old = source.text[end.start + 2 : end.start + 2 + len(name)]
         work.edits.append(Edit(end.start + 2, old, tag))
     else:
-        work.edits.append(Edit(_content_end(source, number), "", f"</{tag}>"))
+        work.edits.append(Edit(_content_end(source, number), "", markup.end_tag(tag)))
 
 
 def _content_end(source: Source, number: int) -> int:

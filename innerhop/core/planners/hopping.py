@@ -12,7 +12,7 @@ from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.plan import Claim, NewElement, Plan, Values, of_attributes
 from innerhop.core.planners.selection import Words, text_of
 from innerhop.core.planners.wrapping import CannotLink, link_around, span_of
-from innerhop.core.source import attributes
+from innerhop.core.source import attributes, markup
 from innerhop.core.source.content_models import INTERACTIVE, LEVELS
 from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.file_encoding import FileEncoding
@@ -49,10 +49,10 @@ def plan_hop(source: Source, words: Words, values: Values, encoding: FileEncodin
 
 def _around(span: Span, values: Values, encoding: FileEncoding, text: str | None = None) -> Plan:
     edits = [
-        Edit(span.start, "", f"<a{attributes.written(values, encoding)}>"),
-        Edit(span.end, "", "</a>"),
+        Edit(span.start, "", markup.start_tag("a", values, encoding)),
+        Edit(span.end, "", markup.end_tag("a")),
     ]
-    return Plan(edits, Claim(new=[NewElement(0, 0, "a", attributes.kept(values), around=text)]))
+    return Plan(edits, Claim(new=[NewElement(0, 0, "a", markup.kept(values), around=text)]))
 
 
 def plan_element(source: Source, number: int, values: Values, encoding: FileEncoding) -> Plan:

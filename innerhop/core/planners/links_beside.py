@@ -64,7 +64,9 @@ def plan_beside(
     place = _place(source, element, side)
     link = _new_link(source, new, encoding)
     space, around = _set_apart(source, element)
-    written = f"<{around}>{link.written}</{around}>" if around else link.written
+    written = link.written
+    if around:
+        written = markup.element(around, {}, written, encoding)
     is_before = side == markers.BEFORE
     edit = Edit(place, "", written + space if is_before else space + written)
     offset = 0 if is_before else len(space)
@@ -95,9 +97,9 @@ def _place(source: Source, element: Element, side: str) -> int:
 def _new_link(source: Source, new: NewLink, encoding: FileEncoding) -> _Link:
     words = " ".join(new.words.split())
     if new.like is None:
-        values = attributes.kept(new.values)
-        written = f"<a{attributes.written(values, encoding)}>{markup.text(words, encoding)}</a>"
-        return _Link(written, values, words)
+        values = markup.kept(new.values)
+        message = markup.text(words, encoding)
+        return _Link(markup.element("a", values, message, encoding), values, words)
     return _copy(source, new.like, words, new.values, encoding)
 
 
@@ -110,12 +112,11 @@ def _copy(source: Source, like: int, words: str, wanted: Values, encoding: FileE
     kept = {name: has[name] for name in _KEPT if name in has}
     if "class" in kept:
         kept["class"] = " ".join(kept["class"].split())
-    values = attributes.kept({**kept, **wanted})
-    start = f"<a{attributes.written(values, encoding)}>"
+    values = markup.kept({**kept, **wanted})
     message = markup.text(words, encoding)
     tag, end, run = source.start_tag(like), source.end_tag(like), _only_run(source, like)
     if tag is None or end is None or run is None:
-        return _Link(f"{start}{message}</a>", values, words)
+        return _Link(markup.element("a", values, message, encoding), values, words)
     owner, lead, tail, first, last = run
     cuts = [(span.start, span.end, "") for span in _ids_inside(source, like)]
     inner = _spliced(source.text, tag.end, end.start, [*cuts, (first, last, message)])
@@ -127,7 +128,7 @@ def _copy(source: Source, like: int, words: str, wanted: Values, encoding: FileE
         at = owner - like - 1
         text = parts[at].text.replace(lead[0], lead[1] + words + tail, 1)
         parts[at] = replace(parts[at], text=text)
-    return _Link(f"{start}{inner}</a>", values, own, parts)
+    return _Link(markup.element("a", values, inner, encoding), values, own, parts)
 
 
 def _renamed(part: Part) -> Part:

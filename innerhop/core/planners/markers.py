@@ -27,7 +27,7 @@ def plan_marker(source: Source, number: int, side: str, id_: str, encoding: File
     """Put an empty marker beside an element, or inside it at its start. The ID has been
     checked. Raises CannotMark where nothing can stand there."""
     place = place_of(source, number, side)
-    edit = Edit(place, "", f"<span {markup.attribute('id', id_, encoding)}></span>")
+    edit = Edit(place, "", markup.element("span", {"id": id_}, "", encoding))
     return Plan([edit], Claim(new=[NewElement(0, 0, "span", {"id": id_}, text="")]))
 
 

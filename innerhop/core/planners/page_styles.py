@@ -9,6 +9,7 @@ from __future__ import annotations
 from innerhop.core.edits import Edit
 from innerhop.core.plan import Claim, NewElement, Plan
 from innerhop.core.refusals import Refusal
+from innerhop.core.source import markup
 from innerhop.core.source.tree import Source
 
 SMOOTH = "@media (prefers-reduced-motion: no-preference) { html { scroll-behavior: smooth } }"
@@ -29,7 +30,7 @@ def plan_style(source: Source, css: str) -> Plan:
             "This page's text has no head to put the style in. Add this to the site's own "
             f"style sheet instead: {css}"
         )
-    style = f"<style>{css}</style>"
+    style = markup.raw_text("style", css)
     return Plan([Edit(place, "", style)], Claim(new=[NewElement(0, 0, "style", {}, css)]))
 
 

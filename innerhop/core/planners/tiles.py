@@ -105,7 +105,7 @@ def plan_copy(
 
 def _claimed(written: str, offset: int, before: str, after: str) -> NewElement:
     """The copy as a parser reads it by itself."""
-    page = Source(f"<!doctype html><body>{written}")
+    page = Source(markup.alone(written))
     number = page.reading.of_tags(["body"])[0] + 1
     if number >= len(page) or page.last_inside(number) != len(page) - 1:
         raise CannotLink("This tile can't be copied: its markup doesn't stand by itself.")

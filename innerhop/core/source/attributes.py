@@ -53,15 +53,3 @@ def removal(source: Source, number: int, name: str) -> list[Edit]:
     if source.text[start : span.start] == "\n" and source.text[start - 1] == "\r":
         start -= 1
     return [Edit(start, source.text[start : span.end], "")]
-
-
-def kept(values: Mapping[str, str | None]) -> dict[str, str]:
-    """The attributes that a new tag has: those with a value."""
-    return {name: value for name, value in values.items() if value is not None}
-
-
-def written(values: Mapping[str, str | None], encoding: FileEncoding) -> str:
-    """Attributes as they stand in a new tag, each with a space before it."""
-    return "".join(
-        " " + markup.attribute(name, value, encoding) for name, value in kept(values).items()
-    )

@@ -1,10 +1,11 @@
-"""How values are written into markup: no more escaping than reading needs, and
-only characters that the page's own encoding has."""
+"""How tags and values are written into markup, which nothing else spells: no more escaping than
+reading needs, and only characters that the page's own encoding has."""
 
 from __future__ import annotations
 
 import html
 import re
+from collections.abc import Mapping
 
 from innerhop.core.edits import Edit
 from innerhop.core.source.file_encoding import FileEncoding
@@ -25,6 +26,43 @@ def attribute(name: str, value: str, encoding: FileEncoding, like: str = "") -> 
     if like.endswith("'") and "'" not in written:
         return f"{name}='{written}'"
     return f'{name}="{written.replace(chr(34), "&quot;")}"'
+
+
+def kept(values: Mapping[str, str | None]) -> dict[str, str]:
+    """The attributes that a new tag has: those with a value."""
+    return {name: value for name, value in values.items() if value is not None}
+
+
+def attributes(values: Mapping[str, str | None], encoding: FileEncoding) -> str:
+    """Attributes as they stand in a new tag, each with a space before it."""
+    return "".join(f" {attribute(name, value, encoding)}" for name, value in kept(values).items())
+
+
+def start_tag(tag: str, values: Mapping[str, str | None], encoding: FileEncoding) -> str:
+    """A new start tag."""
+    return f"<{tag}{attributes(values, encoding)}>"
+
+
+def end_tag(tag: str) -> str:
+    """A new end tag."""
+    return f"</{tag}>"
+
+
+def element(
+    tag: str, values: Mapping[str, str | None], inside: str, encoding: FileEncoding
+) -> str:  # fmt: skip
+    """A new element. inside: what it holds, as it is written."""
+    return f"{start_tag(tag, values, encoding)}{inside}{end_tag(tag)}"
+
+
+def alone(written: str) -> str:
+    """A page of which the body holds that and nothing else, to be read by itself."""
+    return f"<!doctype html><body>{written}"
+
+
+def raw_text(tag: str, inside: str) -> str:
+    """A new element of which the text is no markup (HTML Standard 13.1.2), such as a style."""
+    return f"<{tag}>{inside}{end_tag(tag)}"
 
 
 def new_value(start: int, old: str, name: str, value: str, encoding: FileEncoding) -> Edit:
