@@ -13,9 +13,12 @@ from typing import Any
 
 import pytest
 from allauth.mfa.models import Authenticator
+from allauth.usersessions.models import UserSession
 from axes.models import AccessAttempt
 from django.core import mail
+from django.db import connection
 from django.test import Client
+from django.test.utils import CaptureQueriesContext
 from django.urls import NoReverseMatch, get_resolver, reverse
 from django.utils import timezone
 
@@ -25,7 +28,7 @@ from innerhop.library.changes.undo import CannotUndo
 from innerhop.library.models import Change, Editor, Finding, Invitation, Membership, Site
 from innerhop.library.people import inviting, leaving
 from innerhop.practice.demo import PASSWORD
-from innerhop.screens.accounts import tries
+from innerhop.screens.accounts import activity, tries
 from tests.screens.test_history import marked, member, signed_in
 
 pytestmark = pytest.mark.django_db
@@ -238,6 +241,23 @@ def test_sessions_are_listed_and_ended(site: Site, editor: Editor) -> None:
     here.post("/-/account/sessions/")
     assert there.get(f"/{site.slug}/").status_code == 302
     assert here.get(f"/{site.slug}/").status_code == 200
+
+
+def test_when_somebody_was_here_is_noted_once_a_minute(
+    client: Client, site: Site, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    now = [1_000.0]
+    monkeypatch.setattr(activity.time, "monotonic", lambda: now[0])
+
+    def noted() -> bool:
+        with CaptureQueriesContext(connection) as asked:
+            client.get(f"/{site.slug}/")
+        return any("usersession" in one["sql"] for one in asked)
+
+    assert [noted(), noted()] == [True, False]
+    now[0] += 61
+    assert noted()
+    assert UserSession.objects.count() == 1
 
 
 def test_who_leaves_leaves_what_they_did(

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from functools import cached_property
+
+from django.db.models import Window
+from django.db.models.functions import RowNumber
 
 from innerhop.core.addresses.fragments import id_of, percent_decode
 from innerhop.core.findings.broken import id_in_class
@@ -42,6 +46,10 @@ class Guess:
     rule: str = ""
 
 
+def _key(hop: Hop) -> tuple[int, int]:
+    return hop.link.page_id, hop.link.number
+
+
 class Guesser:
     """What hops of one site could mean; what it asks the index for, it asks once."""
 
@@ -49,10 +57,39 @@ class Guesser:
         self.site = site
         self._titled: dict[int, rules.Titles] = {}
         self._ids: dict[int, rules.Ids] = {}
+        self._rows: dict[tuple[int, int], Finding | None] = {}
+        self._pages: dict[int, Page] = {}
+        self._having: dict[str, list[Mark]] = {}
 
     @cached_property
     def _paths(self) -> rules.Paths:
         return paths_of(self.site)
+
+    def look_ahead(self, found: Iterable[Hop]) -> None:
+        """Ask the index at once what it has to say of these hops."""
+        new = [hop for hop in found if hop.kind == BROKEN and _key(hop) not in self._rows]
+        if not new:
+            return
+        pages, numbers = {hop.link.page_id for hop in new}, {hop.link.number for hop in new}
+        there = Finding.objects.filter(page__in=pages, number__in=numbers, rule__in=_TELLING)
+        rows = list(there.order_by("-pk"))  # of several for one hop, the first counts
+        self._rows |= dict.fromkeys(map(_key, new))
+        self._rows |= {(row.page_id, row.number): row for row in rows}
+        told = [row.told for row in rows]
+        wanted = {one[name] for one in told for name in ("page", "on") if one.get(name)}
+        known = Page.objects.select_related("site").filter(site=self.site)
+        self._pages |= known.in_bulk(wanted - self._pages.keys())
+        self._look_for({id_of(hop.link.fragment) for hop in new if hop.page is not None})
+
+    def _look_for(self, ids: Collection[str]) -> None:
+        """The first parts of the site that have each of these IDs."""
+        new = {one for one in ids if one not in self._having}
+        place = Window(RowNumber(), partition_by="value", order_by="pk")
+        rows = Mark.objects.with_values(self.site.pk, new).annotate(place=place)
+        first = rows.filter(place__lte=_MOST_ELSEWHERE).select_related("page__site").order_by("pk")
+        self._having |= {value: [] for value in new}
+        for row in first if new else ():
+            self._having[row.value].append(row)
 
     def guesses(self, hop: Hop) -> list[Guess]:
         """What a broken hop could mean, likeliest first; nothing for others. First comes what
@@ -73,16 +110,14 @@ class Guesser:
         return self._answer(hop) or next(iter(self._others(hop)), None)
 
     def _answer(self, hop: Hop) -> Guess | None:
-        rows = Finding.objects.filter(page=hop.link.page_id, number=hop.link.number)
-        row = rows.filter(rule__in=_TELLING).first()
-        if row is None or not row.told.get("page"):
-            return None
-        pages = Page.objects.select_related("site").filter(site=self.site)
-        page = pages.filter(pk=row.told["page"]).first()
-        if page is None:
+        self.look_ahead([hop])
+        row = self._rows[_key(hop)]
+        page = self._pages.get(row.told.get("page", 0)) if row else None
+        if row is None or page is None:
             return None
         rule, found = RULES[row.rule], row.found
-        why = rule.says(rule.why, found, lambda pk: Page.objects.get(pk=pk).title)
+        titles = {pk: one.title for pk, one in self._pages.items()}
+        why = rule.says(rule.why, found, lambda pk: titles.get(pk, "a page"))
         if hop.link.fragment and not found.told.get("id"):
             why += " It has no such ID, so this is its top."
         return Guess(
@@ -171,9 +206,8 @@ class Guesser:
 
     def on_page(self, page: Page, fragment: str) -> list[Guess]:
         """What a fragment that finds nothing could mean on a page, or elsewhere."""
-        asked = id_of(fragment)
-        others = Mark.objects.with_value(self.site.pk, asked).exclude(page=page)
-        rows = list(others.select_related("page__site").order_by("pk")[:_MOST_ELSEWHERE])
+        self._look_for([id_of(fragment)])
+        rows = [one for one in self._having[id_of(fragment)] if one.page_id != page.pk]
         pages = {page.pk: page, **{one.page_id: one.page for one in rows}}
         likely = rules.likely(fragment, page.pk, self._ids_of(page), [one.page_id for one in rows])
         return [Guess(pages[one.page], one.id, one.why, one.mends_id) for one in likely]

@@ -76,10 +76,11 @@ def _findings(page: Page) -> dict[str, Any]:
     """What is found on the page, worst first, and how much on the whole site."""
     rows = findings.open_on(page.site).filter(page=page)
     levels = [STUCK, MISLED, BETTER]
+    counts = findings.by_level(rows)
     groups = findings.groups(rows, levels, 0, _FINDINGS_SHOWN)
     return {
         "site": findings.counted(page.site),
-        "count": sum(findings.by_level(rows)[level] for level in levels),
+        "count": sum(counts[level] for level in levels),
         "groups": [
             {
                 "rule": one.rule.name, "cause": one.cause, "level": one.rule.level,
@@ -193,6 +194,7 @@ def _with_meant(page: Page, out_of: list[hops.Hop], words: SameWords) -> Iterato
     left = _GUESSED
     titles = ends.titles_of(out_of)
     guesser = Guesser(page.site)
+    guesser.look_ahead([hop for hop in out_of if hop.kind == hops.BROKEN][:_GUESSED])
     for hop in out_of:
         row = _hop(hop)
         notes = _notes(hop, words)

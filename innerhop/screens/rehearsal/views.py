@@ -286,6 +286,7 @@ def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
     guesser = Guesser(site)
     broken = (row.hop for row in rows if row.hop.kind == hops.BROKEN)
     causes = sorted(by_cause(broken, MOST_HOPS), key=lambda one: -one.count)
+    guesser.look_ahead([cause.hop for cause in causes[:_CAUSES]])
     found: list[dict[str, Any]] = []
     for cause in causes[:_CAUSES]:
         if len(found) == _GUESSED:
