@@ -12,6 +12,7 @@ from urllib.parse import urlsplit
 
 from django.conf import settings
 
+from innerhop.core.widths import Width
 from innerhop.fetch import browser
 from innerhop.fetch.walking import LAYOUT_ASKED, until_still
 from innerhop.library import rehearsal
@@ -65,14 +66,23 @@ class Visitor:
         self.tab.goto(f"{self.root}{page.path}", wait_until="load")
         until_still(self.tab, _LOADED)
 
-    def measure(self, page: Page, width: int, height: int) -> None:
-        """Measure a page at one width, with its own scripts running, and keep that."""
-        self._open(page, width, height)
+    def measure(self, page: Page, screens: Sequence[Width]) -> Iterator[Width]:
+        """Measure a page at these widths, with its own scripts running; yields each when it is
+        kept. A page without scripts lies at any width as if it had been loaded there (`isSteady`
+        in our script), and is loaded once. Raises rehearsal.NoLayout."""
         marks = list(page.marks.values_list("value", flat=True).distinct())
-        # Put in by the browser itself, so that no policy of the page's forbids it.
-        self.tab.evaluate(_SHEET.read_text())
-        told: dict[str, Any] = self.tab.evaluate(LAYOUT_ASKED, marks)
-        rehearsal.keep_layout(page, page.revision, width, told)
+        is_open = False
+        for one in screens:
+            if is_open:
+                self.tab.set_viewport_size({"width": one.width, "height": one.view})
+            else:
+                self._open(page, one.width, one.view)
+                # Put in by the browser itself, so that no policy of the page's forbids it.
+                self.tab.evaluate(_SHEET.read_text())
+            told: dict[str, Any] = self.tab.evaluate(LAYOUT_ASKED, marks) or {}
+            is_open = bool(told.get("steady"))
+            rehearsal.keep_layout(page, page.revision, one.width, told)
+            yield one
 
     def walk(self, row: Row, nth: int, id_: str, width: int, height: int) -> Walk:
         """Follow a hop at one width, and keep what became of its reader."""

@@ -29,14 +29,17 @@ def unmeasured(site: Site) -> list[tuple[Page, list[Width]]]:
 def run(work: Work) -> Outcome:
     """Measure what was not measured as it is now. What is measured stays, wherever it ends."""
     site = work.job.site
-    left = [(page, one) for page, lacking in unmeasured(site) for one in lacking]
-    if left:
-        with visiting(site) as visitor:
-            for at, (page, one) in enumerate(left):
-                work.tell(at, len(left), f"{page.path} at {one.width}")
-                visitor.measure(page, one.width, one.view)
-    pages = len({page.pk for page, _ in left})
-    return Outcome(f"{counted(pages, 'page')} measured." if left else "All was measured already.")
+    left = [(page, lacking) for page, lacking in unmeasured(site) if lacking]
+    if not left:
+        return Outcome("All was measured already.")
+    done, total = 0, sum(len(lacking) for _, lacking in left)
+    with visiting(site) as visitor:
+        for page, lacking in left:
+            work.tell(done, total, page.path)
+            for one in visitor.measure(page, lacking):
+                done += 1
+                work.tell(done, total, f"{page.path} at {one.width}")
+    return Outcome(f"{counted(len(left), 'page')} measured.")
 
 
 kinds.register(Kind(KIND, lambda _job: "Measuring pages", run, is_possible=browser.is_there))

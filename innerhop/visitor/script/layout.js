@@ -101,7 +101,7 @@ function footOf(view, stuck, height) {
 
 // What stays at the view's top: where it stands by itself, and what it is when it stays; and
 // how much is covered from the bottom.
-async function coversOf(view, height) {
+async function coversOf(view, height, isAlive) {
   const document = documentOf(view.document);
   const stuck = [...document.querySelectorAll("body *")].filter((one) => {
     const { position, top } = view.getComputedStyle(one);
@@ -109,7 +109,7 @@ async function coversOf(view, height) {
   });
   const natural = stuck.map((one) => one.getBoundingClientRect().top + view.scrollY);
   view.scrollTo({ top: Math.min(height, document.documentElement.scrollHeight), behavior: "instant" });
-  await frames(view, 4); // what hides or shrinks as the page scrolls has done so
+  await frames(view, isAlive ? 4 : 1); // what hides or shrinks as the page scrolls has done so
   const found = [];
   for (const [at, one] of stuck.entries()) {
     const style = view.getComputedStyle(one);
@@ -126,7 +126,7 @@ async function coversOf(view, height) {
   }
   const foot = footOf(view, stuck, height);
   view.scrollTo({ top: 0, behavior: "instant" });
-  await frames(view);
+  await frames(view, isAlive ? 2 : 1);
   return { covers: found, foot };
 }
 
@@ -152,19 +152,29 @@ function snapsOf(view) {
   return { snap: strictness, snaps };
 }
 
-// The layout of the page in a window. marks: IDs and names that hops may end at.
-export async function measure(view, marks) {
+// Whether a page, as far as no script of its own runs, lies at any width as if it had been
+// loaded there: nothing in it is chosen or fetched by the view that it came into.
+export function isSteady(view) {
+  return !documentOf(view.document).querySelector("[srcset], picture, [loading=lazy], iframe, frame, video, object, embed");
+}
+
+// The layout of the page in a window. marks: IDs and names that hops may end at. width: of a
+// window that is just being given it; what moves there by itself is where it will be. isAlive:
+// whether scripts of the page may answer to what is done to it, which is waited for.
+export async function measure(view, marks, { width = 0, isAlive = true } = {}) {
   const document = documentOf(view.document);
+  for (let left = 50; width && view.innerWidth !== width && left; left -= 1) await frames(view, 1);
+  for (const one of document.getAnimations()) if (one instanceof view.CSSTransition) one.finish();
   await Promise.race([document.fonts?.ready, frames(view, 50)]);
   view.scrollTo({ top: 0, behavior: "instant" });
-  await frames(view);
+  await frames(view, isAlive ? 2 : 1);
   const targets = {};
   for (const id of marks) {
     const element = document.getElementById(id) ?? document.getElementsByName(id)[0];
     if (element && document.body?.contains(element)) targets[id] = targetOf(view, element);
   }
   const height = view.innerHeight;
-  const { covers, foot } = await coversOf(view, height);
+  const { covers, foot } = await coversOf(view, height, isAlive);
   const root = document.documentElement;
   // Without a doctype it is the body that scrolls (CSSOM View, "document.scrollingElement").
   const scroller = document.scrollingElement ?? root;

@@ -7,7 +7,7 @@ import { Overlay } from "./overlay.js";
 import { Dragging } from "./dragging.js";
 import { blocksEvery, Preview } from "./preview.js";
 import { innerOf, looksOf, numberOf, placeAt } from "./places.js";
-import { measure as measureLayout } from "./layout.js";
+import { isSteady, measure as measureLayout } from "./layout.js";
 import { walk } from "./walking.js";
 import { findWords, pointsOf, rangeOf } from "./words.js";
 import { page } from "./page.js";
@@ -15,6 +15,13 @@ import { page } from "./page.js";
 const screen = window.parent;
 const own = page.currentScript; // none where a visitor's view is measured, whose scripts run
 const isRun = ({ type }) => /^(module|(text|application)\/(java|ecma)script)?$/i.test(type);
+// Whether anything of the page's own may run.
+function hasScripts() {
+  // Asked of the prototype: a form's field may be called `attributes`.
+  const namesOf = (one) => Element.prototype.getAttributeNames.call(one);
+  const handles = (one) => namesOf(one).some((name) => name.startsWith("on"));
+  return [...page.scripts].some(isRun) || [...page.querySelectorAll("*")].some(handles);
+}
 const elements = new Map();
 let sections = [];
 let hops = new Map();
@@ -163,10 +170,12 @@ const orders = {
   async foot() {
     tell("told foot", { foot: await asked.foot(elements) });
   },
-  async layout({ marks }) {
-    const layout = await measureLayout(window, marks);
+  async layout({ marks, width }) {
+    const isAlive = own === null && hasScripts();
+    const layout = await measureLayout(window, marks, { width, isAlive });
     // What the page's own scripts do to it is not seen in the sheet, where they are at rest.
     layout.view.unrun = own !== null && [...page.scripts].some((one) => one !== own && isRun(one));
+    layout.steady = isSteady(window) && !isAlive;
     tell("told layout", { layout });
   },
   greet() {

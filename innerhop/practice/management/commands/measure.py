@@ -40,15 +40,16 @@ class Command(BaseCommand):
         if site is None:
             raise CommandError(f"There is no site called {slug}.")
         own = unmeasured(site)[part::workers]
-        jobs = [(page, one) for page, lacking in own for one in lacking]
+        done, total = 0, sum(len(lacking) for _, lacking in own)
         try:
             with visiting(site) as visitor:
-                for at, (page, one) in enumerate(jobs, 1):
-                    visitor.measure(page, one.width, one.view)
-                    self.stdout.write(f"{at} of {len(jobs)}: {page.path} at {one.width}")
+                for page, lacking in own:
+                    for one in visitor.measure(page, lacking):
+                        done += 1
+                        self.stdout.write(f"{done} of {total}: {page.path} at {one.width}")
         except Refusal as problem:
             raise CommandError(problem.message) from None
-        self.stdout.write(f"{len(jobs)} measured")
+        self.stdout.write(f"{total} measured")
 
 
 def _started(slug: str, workers: int, part: int) -> subprocess.Popen[bytes]:

@@ -1,22 +1,41 @@
 // A page asked about while nobody looks at it: loaded out of sight, at a width, in the same
-// sandbox as the sheet, asked one thing, and gone again.
+// sandbox as the sheet, asked, and gone again.
 
 const PATIENCE = 15_000; // ms
+const LEFT = Symbol("another tab came to the front meanwhile");
 
+// One thing, at one width.
+export async function hiddenSheet(url, width, order, view = 844) {
+  for await (const told of hiddenSheets(url, [{ width, view }], order)) {
+    if (told) return told;
+  }
+  throw new Error("silent");
+}
+
+// The same at several widths, one after another: what the page answers at each, null where it is
+// silent. A page that lies at any width as if it had been loaded there says so (`steady`), and
+// is loaded once.
+//
 // While another tab is in front, browsers don't lay pages out as they do for readers: what a
 // page says of itself then counts for nothing, and it is asked again once this one is back.
-export async function hiddenSheet(url, width, order, height = 844) {
-  for (;;) {
-    await inFront();
-    const left = new AbortController();
-    const leave = () => left.abort();
-    document.addEventListener("visibilitychange", leave);
-    try {
-      const told = await ask(url, { width, height }, order, left.signal);
-      if (told) return told;
-    } finally {
-      document.removeEventListener("visibilitychange", leave);
+export async function* hiddenSheets(url, screens, order) {
+  let frame = null;
+  try {
+    for (const { width, view } of screens) {
+      let told = LEFT;
+      while (told === LEFT) {
+        await inFront();
+        frame ??= framed(url);
+        Object.assign(frame.style, { width: `${width}px`, height: `${view}px` });
+        told = await asked(frame, { ...order, width }).catch(() => null);
+        if (told?.layout?.steady) continue;
+        frame.remove();
+        frame = null;
+      }
+      yield told;
     }
+  } finally {
+    frame?.remove();
   }
 }
 
@@ -33,32 +52,39 @@ function inFront() {
   });
 }
 
-// What the page answers; null where somebody left meanwhile.
-function ask(url, { width, height }, order, left) {
+function framed(url) {
+  const frame = document.createElement("iframe");
+  frame.setAttribute("sandbox", "allow-scripts");
+  frame.setAttribute("aria-hidden", "true");
+  frame.tabIndex = -1;
+  frame.title = "A page that is being measured";
+  Object.assign(frame.style, { position: "fixed", left: "-10000px", top: "0", visibility: "hidden", border: "0" });
+  frame.src = url;
+  return frame;
+}
+
+// What the page answers; LEFT where somebody left meanwhile. It says itself when it is ready.
+function asked(frame, order) {
   const plain = JSON.parse(JSON.stringify(order)); // what Alpine watches can't be sent as it is
+  const send = () => frame.contentWindow.postMessage(plain, "*");
   return new Promise((resolve, reject) => {
-    const frame = document.createElement("iframe");
-    frame.setAttribute("sandbox", "allow-scripts");
-    frame.setAttribute("aria-hidden", "true");
-    frame.tabIndex = -1;
-    frame.title = "A page that is being measured";
-    Object.assign(frame.style, { position: "fixed", left: "-10000px", top: "0", width: `${width}px`, height: `${height}px`, visibility: "hidden", border: "0" });
     const end = (then, what) => {
       clearTimeout(waiting);
       window.removeEventListener("message", hear);
-      frame.remove();
+      document.removeEventListener("visibilitychange", leave);
       then(what);
     };
+    const leave = () => end(resolve, LEFT);
     const hear = ({ source, data }) => {
       // A sandboxed document has no origin, so its window is what tells it.
       if (source !== frame.contentWindow || !data?.innerHop) return;
-      if (data.innerHop === "ready") frame.contentWindow.postMessage(plain, "*");
+      if (data.innerHop === "ready") send();
       else if (data.innerHop === `told ${order.innerHop}`) end(resolve, data);
     };
     const waiting = setTimeout(() => end(reject, new Error("silent")), PATIENCE);
-    left.addEventListener("abort", () => end(resolve, null));
+    document.addEventListener("visibilitychange", leave);
     window.addEventListener("message", hear);
-    frame.src = url;
-    document.body.append(frame);
+    if (frame.isConnected) send();
+    else document.body.append(frame);
   });
 }

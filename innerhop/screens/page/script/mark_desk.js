@@ -3,7 +3,7 @@
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
 import { firstScreen } from "../../frame/script/first_screen.js";
-import { measureOne } from "../../rehearsal/script/measuring.js";
+import { measured } from "../../rehearsal/script/measuring.js";
 import { idOf } from "./hop_acts.js";
 import { NO_ID } from "./id_field.js";
 import { begin, stop } from "./machine.js";
@@ -58,8 +58,10 @@ export function markDesk(parts) {
       this.first = { ...this.first, busy: true };
       const marks = [...new Set(Alpine.raw(this.state.marks).map(({ value }) => value))];
       const page = { sheet: this.state.sheet, marks, url: this.state.page.url, revision: this.state.revision };
-      for (const width of this.state.widths) {
-        await measureOne(page, width).catch((problem) => this.refuse(problem));
+      try {
+        for await (const _ of measured(page, Alpine.raw(this.state.widths)));
+      } catch (problem) {
+        this.refuse(problem);
       }
       await this.loadFirst(this.firstEnd, true);
     },

@@ -4,7 +4,7 @@ import { folded, walksOf } from "./alike.js";
 import { get, post, Told } from "../../frame/script/ask.js";
 import { firstScreen } from "../../frame/script/first_screen.js";
 import { keepHere, keptHere } from "../../frame/script/kept_here.js";
-import { measureOne } from "./measuring.js";
+import { measured } from "./measuring.js";
 import { WalkerLink } from "./walker_link.js";
 
 const NO_WALKER = "The hops are walked in a window of their own, and the browser keeps it back or it was closed. Allow it for this address, and start again.";
@@ -151,8 +151,14 @@ export function rehearsal() {
       return this.state.widths.find(({ width }) => width === number);
     },
     measure() {
-      const jobs = this.state.measure.flatMap((page) => page.widths.map((number) => () => measureOne(page, this.widthOf(number))));
-      return this.run("measure", jobs, jobs.length);
+      const total = this.state.measure.reduce((count, { widths }) => count + widths.length, 0);
+      return this.run("measure", this.measures(), total);
+    },
+    async *measures() {
+      for (const page of this.state.measure) {
+        const widths = page.widths.map((number) => this.widthOf(number));
+        for await (const _ of measured(page, widths)) yield () => null;
+      }
     },
     // All that are listed, those too that are not shown yet; at each width at which nobody
     // has walked them as they are now, or at all where somebody has.
