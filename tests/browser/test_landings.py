@@ -119,6 +119,42 @@ def test_the_computed_landing_is_where_chromium_scrolls(tab: Page, name: str) ->
             assert abs(y - walked(tab, markup, id_)) <= 1, (name, width.name, id_)
 
 
+def told(tab: Page, width: widths.Width, markup: str = "") -> dict[str, Any]:
+    """What our script tells of a visitor's page, given that width, or loaded anew at it."""
+    tab.set_viewport_size({"width": width.width, "height": width.view})
+    if markup:
+        tab.set_content(markup)
+        tab.evaluate(SHEET.read_text())
+    found: dict[str, Any] = tab.evaluate(ASK, ["a", "b", "c"])
+    return found
+
+
+SLOW = page(f"{STICKY}{TALL}", "header, h2 { transition: all 3s } @media (max-width: 600px) "
+            "{ header { height: 200px !important } h2 { margin-top: 90px } }")  # fmt: skip
+
+
+@pytest.mark.parametrize("name", [*CASES, "what changes slowly"])
+def test_a_page_given_another_width_lies_as_if_it_had_been_loaded_at_it(
+    tab: Page, name: str
+) -> None:
+    tab.goto("about:blank")
+    markup = CASES.get(name, SLOW)
+    given = [told(tab, one, "" if at else markup) for at, one in enumerate(widths.ALL)]
+    assert all(one["steady"] for one in given)
+    assert given == [told(tab, one, markup) for one in widths.ALL]
+
+
+@pytest.mark.parametrize(
+    "more",
+    ["<script>1</script>", "<p onclick='x()'>x</p>", "<img srcset='a.png 2x'>",
+     "<iframe></iframe>", "<img loading=lazy src=a.png>", "<picture></picture>",
+     "<form onreset=x()><input name=attributes>"],
+)  # fmt: skip
+def test_a_page_that_the_window_may_change_is_loaded_for_each_width(tab: Page, more: str) -> None:
+    tab.goto("about:blank")
+    assert not told(tab, widths.PHONE, page(TALL + more))["steady"]
+
+
 def landing(tab: Page, markup: str, id_: str = "a") -> Landing:
     laid = laid_out(tab, widths.LAPTOP, markup)
     shut = landings.SHUT if id_ in laid.hidden else ""
