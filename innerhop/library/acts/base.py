@@ -26,6 +26,7 @@ from innerhop.library.changes import locked_parts
 from innerhop.library.changes.effects import Effect
 from innerhop.library.changes.prepare import LeftOut, PagePlan
 from innerhop.library.index import shared_parts
+from innerhop.library.index.shared_parts import Copy
 from innerhop.library.index.texts import PageText, bare_hash_works, base_of
 from innerhop.library.models import Link, Mark, Page
 
@@ -158,10 +159,12 @@ Planner = Callable[[Source, Mapping[int, str], FileEncoding], Plan]
 def in_copies(page: Page, number: int, make: Make) -> list[PagePlan]:
     """The same done to an element on every page that shares its region. make:
     the plan for a text, and the element's number there."""
-    return [
-        PagePlan(copy.page, copy.page.revision, _at(make, copy.number))
-        for copy in shared_parts.copies(page, number)
-    ]
+    return in_each(shared_parts.copies(page, number), make)
+
+
+def in_each(copies: Iterable[Copy], make: Make) -> list[PagePlan]:
+    """The same done to these copies of an element."""
+    return [PagePlan(one.page, one.page.revision, _at(make, one.number)) for one in copies]
 
 
 def on_links(links: Iterable[Link], wanted: Callable[[Link], str], plan: Planner) -> list[PagePlan]:

@@ -17,6 +17,7 @@ from innerhop.library.acts.base import (
     Make,
     counted,
     in_copies,
+    in_each,
     joined,
     link_to,
     marked,
@@ -36,11 +37,13 @@ from innerhop.library.seek import hops_to_mark
 
 def mark(page: Page, wanted: Sequence[tuple[int, str]]) -> Act:
     """Give elements, by number, these IDs, as one change. Raises CannotMark."""
-    _check_free_elsewhere(page, wanted)
-    plans = [plan for number, id_ in wanted for plan in in_copies(page, number, marked(id_))]
-    own = [number for number, _ in wanted if len(shared_parts.copies(page, number)) == 1]
-    if len(own) == len(wanted):  # the common case, proved and planned at once
+    copies = shared_parts.copies_of(page, [number for number, _ in wanted])
+    for number, id_ in wanted:
+        _check_free_elsewhere(id_, copies[number][1:])
+    if all(len(one) == 1 for one in copies.values()):  # the common case, planned at once
         plans = [PagePlan(page, page.revision, lambda text: _marks(text, wanted))]
+    else:
+        plans = [one for number, id_ in wanted for one in in_each(copies[number], marked(id_))]
     text = current(page)
     if len(wanted) == 1:
         number, id_ = wanted[0]
@@ -53,19 +56,20 @@ def _marks(text: PageText, wanted: Sequence[tuple[int, str]]) -> Plan:
     return marking.plan_marks(text.source, text.marks, wanted, text.revision.encoding)
 
 
-def _check_free_elsewhere(page: Page, wanted: Sequence[tuple[int, str]]) -> None:
-    """In a shared part, an ID must be free on every page that has the part."""
-    for number, id_ in wanted:
-        others = shared_parts.copies(page, number)[1:]
-        keys = [copy.page.pk for copy in others]
-        having = Mark.objects.with_value(page.site_id, id_).filter(page__in=keys)
-        taken = set(having.values_list("page", flat=True))
-        for copy in others:
-            if copy.page.pk in taken:
-                raise CannotMark(
-                    f"“{copy.page.title}” shares this part and has the ID “{id_}” already, so "
-                    "readers there would arrive at the first of the two."
-                )
+def _check_free_elsewhere(id_: str, others: Sequence[Copy]) -> None:
+    """In a shared part, an ID must be free on every page that has the part. others: its copies
+    on other pages."""
+    if not others:
+        return
+    keys = [copy.page.pk for copy in others]
+    having = Mark.objects.with_value(others[0].page.site_id, id_).filter(page__in=keys)
+    taken = set(having.values_list("page", flat=True))
+    for copy in others:
+        if copy.page.pk in taken:
+            raise CannotMark(
+                f"“{copy.page.title}” shares this part and has the ID “{id_}” already, so "
+                "readers there would arrive at the first of the two."
+            )
 
 
 def marker(page: Page, number: int, side: str, id_: str) -> Act:
@@ -346,7 +350,7 @@ def heading(page: Page, number: int, level: int, id_: str, keeps_look: bool = Fa
     """Make a heading of a paragraph or a bold line, and mark it. keeps_look: whether it is
     to look as it does now. Raises CannotMark."""
     if id_:
-        _check_free_elsewhere(page, [(number, id_)])
+        _check_free_elsewhere(id_, shared_parts.copies(page, number)[1:])
 
     def make(text: PageText, at: int) -> Plan:
         return headings.plan_heading(
@@ -395,7 +399,7 @@ def _gaps(text: PageText) -> dict[int, int]:
 def from_class(page: Page, number: int, word: str) -> Act:
     """Move an ID that was typed into the class field to where it belongs. It stays
     in the class as well where a style sheet looks for it. Raises CannotMark."""
-    _check_free_elsewhere(page, [(number, word)])
+    _check_free_elsewhere(word, shared_parts.copies(page, number)[1:])
     styles = page.site.assets.filter(media_type="text/css")
     sheets = [bytes(one.content).decode("utf-8", "replace") for one in styles]
     keep = any(renaming.names_class(sheet, word) for sheet in sheets)

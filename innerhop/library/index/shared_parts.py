@@ -3,6 +3,7 @@ in one is done in all of them."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from django.db.models import Count
@@ -54,6 +55,17 @@ def copies(page: Page, number: int) -> list[Copy]:
             seen.add(other.page_id)
             found.append(Copy(other.page, other.number + number - region.number))
     return found
+
+
+def copies_of(page: Page, numbers: Iterable[int]) -> dict[int, list[Copy]]:
+    """The same of many elements, by number, asked of the index at once."""
+    shared = of_page(page)
+    return {
+        one: copies(page, one)
+        if any(part.number <= one <= part.last for part in shared)
+        else [Copy(page, one)]
+        for one in numbers
+    }
 
 
 def of_page(page: Page) -> list[SharedPart]:
