@@ -45,7 +45,7 @@ def figures() -> list[Figure]:
         site = sites.create(f"x{at}", f"x{at}.example", "en", editor)
         count = 2 if body is _MENU else 1
         page = f"<!doctype html><html lang=en><title>t</title><h1>x</h1>{body}"
-        pieces = [bring_ins.Piece(f"p{n}.html", f"{page}<p>{n}".encode()) for n in range(count)]
+        pieces = [bring_ins.NewFile(f"p{n}.html", f"{page}<p>{n}".encode()) for n in range(count)]
         come_in = bring_ins.bring_in(site, editor, iter(pieces), count)
         found.append((f"{name}: brought in", _took(lambda run=come_in: list(run)), "s", budget))
         found.append((f"{name}: Pages, shown", _shown(site, editor), "s", 1))

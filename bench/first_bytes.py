@@ -45,7 +45,7 @@ def _load() -> tuple[list[str], str, str]:
     screens = [reverse(name, args=[site.slug]) for name in ("pages", "bring-in", "hand-over")]
     screens += [one.get_absolute_url() for one in site.pages.all()]
     large = sites.create("Large", "large.example", "en", editor)
-    piece = bring_ins.Piece("large.html", page(2000, 75).encode())
+    piece = bring_ins.NewFile("large.html", page(2000, 75).encode())
     for _ in bring_ins.bring_in(large, editor, [piece], 1):
         pass
     client = Client(SERVER_NAME="127.0.0.1")

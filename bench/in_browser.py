@@ -54,7 +54,7 @@ def figures() -> list[Figure]:
 
 def _page(editor: Editor, name: str, text: str) -> str:
     site = sites.create(name, f"{name}.example", "en", editor)
-    for _ in bring_ins.bring_in(site, editor, [bring_ins.Piece("index.html", text.encode())], 1):
+    for _ in bring_ins.bring_in(site, editor, [bring_ins.NewFile("index.html", text.encode())], 1):
         pass
     return str(site.pages.get().get_absolute_url())
 

@@ -42,7 +42,7 @@ def _updated(editor: Editor, name: str, count: int) -> float:
     )
     body = page(SECTIONS, 60).replace("<h1>Made up</h1>\n", f"<h1>Made up</h1><ul>{entries}</ul>\n")
     body = body.replace("</main>", "<h2>One more</h2><p>x</p><h2>And another</h2><p>x</p></main>")
-    pieces = [bring_ins.Piece(f"page-{n}/index.html", body.encode()) for n in range(count)]
+    pieces = [bring_ins.NewFile(f"page-{n}/index.html", body.encode()) for n in range(count)]
     for _ in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass
     off = list(site.pages.filter(lists_off=3).select_related("site"))

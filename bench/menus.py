@@ -40,7 +40,9 @@ def _site(editor: Editor) -> Site:
     menu = f'<nav><ul>{items}<li><a href="#part-3">Book</a></li></ul></nav>'
     old = "<nav><a href=/>Home</a> <a href=/locks/>Locks</a></nav>"
     texts = [page(8, 60, seed=seed).replace(old, menu) for seed in range(10)]
-    pieces = [bring_ins.Piece(f"page-{n}/index.html", texts[n % 10].encode()) for n in range(PAGES)]
+    pieces = [
+        bring_ins.NewFile(f"page-{n}/index.html", texts[n % 10].encode()) for n in range(PAGES)
+    ]
     for _ in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass
     (found,) = menus.of_site(site)

@@ -77,6 +77,6 @@ def _again() -> list[Figure]:
 
 
 def _bring_in(site: object, editor: Editor, texts: list[str]) -> None:
-    pieces = [bring_ins.Piece(f"p{at}.html", text.encode()) for at, text in enumerate(texts)]
+    pieces = [bring_ins.NewFile(f"p{at}.html", text.encode()) for at, text in enumerate(texts)]
     for _ in bring_ins.bring_in(site, editor, pieces, len(pieces), replace=True):
         pass

@@ -43,7 +43,7 @@ def _brought(corpus: Corpus) -> list[Figure]:
     editor = Editor.objects.create_user("bench")
     files = corpus.files[:_PAGES]
     site = sites.create(corpus.name, f"{corpus.name}.example", "en", editor)
-    pieces = [bring_ins.Piece(one.name, one.read()) for one in files]
+    pieces = [bring_ins.NewFile(one.name, one.read()) for one in files]
     size = sum(len(one.data) for one in pieces) / 1_000_000
     begin = time.process_time()
     for _ in bring_ins.bring_in(site, editor, iter(pieces), len(pieces)):

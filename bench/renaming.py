@@ -41,9 +41,9 @@ def _site(editor: Editor, name: str, count: int) -> Site:
     site = sites.create(name, f"{name}.example", "en", editor)
     hops = "<p>" + " ".join(f'<a href="/guide/#target">see {n}</a>' for n in range(HOPS))
     body = page(12, 60).replace("</main>", f"{hops}</main>")
-    pieces = [bring_ins.Piece(f"page-{n}/index.html", body.encode()) for n in range(count - 1)]
+    pieces = [bring_ins.NewFile(f"page-{n}/index.html", body.encode()) for n in range(count - 1)]
     guide = body.replace("<h1>", '<h2 id="target">The target</h2><h1>')
-    pieces.append(bring_ins.Piece("guide/index.html", guide.encode()))
+    pieces.append(bring_ins.NewFile("guide/index.html", guide.encode()))
     for _ in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass
     return site

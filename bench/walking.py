@@ -45,7 +45,7 @@ def figures() -> list[Figure]:
 
 def _site(editor: Editor) -> Site:
     site = sites.create("walks", "walks.example", "en", editor)
-    pieces = [bring_ins.Piece(f"page-{n}/index.html", page(20, 60, seed=n).encode())
+    pieces = [bring_ins.NewFile(f"page-{n}/index.html", page(20, 60, seed=n).encode())
               for n in range(PAGES)]  # fmt: skip
     for _ in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass

@@ -38,7 +38,7 @@ def figures() -> list[Figure]:
 def _brought(editor: Editor, name: str, files: list[tuple[str, str]]) -> tuple[Site, float, float]:
     """A site of these files; seconds until the first line of progress, and in all."""
     site = sites.create(name, f"{name}.example", "en", editor)
-    pieces = [bring_ins.Piece(path, text.encode()) for path, text in files]
+    pieces = [bring_ins.NewFile(path, text.encode()) for path, text in files]
     begin = time.process_time()
     steps = bring_ins.bring_in(site, editor, iter(pieces), len(pieces))
     next(steps)
@@ -175,7 +175,7 @@ def _edit(editor: Editor, site: Site) -> float:
     """Milliseconds for marks on a page that hops lead to, one after the other."""
     name = "/edited/index.html"
     text = page(12, 60).replace("<h1>", "<h2>Here</h2><h1>")
-    for _ in bring_ins.bring_in(site, editor, [bring_ins.Piece(name, text.encode())], 1):
+    for _ in bring_ins.bring_in(site, editor, [bring_ins.NewFile(name, text.encode())], 1):
         pass
     times = []
     for at in range(7):

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from innerhop.check import files
 from innerhop.check.files import File
-from innerhop.check.reading import FilePage, Options, Site, site_of, text_of, workers
+from innerhop.check.reading import FilePage, FileSite, Options, site_of, text_of, workers
 from innerhop.core.findings.table import RULES
 
 _DOC = Path("/usr/share/doc")
@@ -51,7 +51,7 @@ class Corpus:
         return Options(_ADDRESS, asked=asked)
 
     @cached_property
-    def site(self) -> Site:
+    def site(self) -> FileSite:
         """Its pages, read and joined."""
         with workers(len(self.files)) as pool:
             return site_of(self.files, self.options, pool, lambda done, total: None)

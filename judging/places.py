@@ -76,7 +76,7 @@ def _findings(corpus: Corpus) -> Iterator[Place]:
 
 def _parts(corpus: Corpus, pages: Sequence[FilePage]) -> Iterator[Place]:
     """Lists and sections of each page, and the menus that pages share."""
-    seen: list[site_menus.Seen] = []
+    seen: list[site_menus.SeenMenu] = []
     at: dict[tuple[str, str], list[tuple[str, int]]] = defaultdict(list)
     for file, page in zip(corpus.site.files, pages, strict=True):
         for one in page.lists:
@@ -90,12 +90,12 @@ def _parts(corpus: Corpus, pages: Sequence[FilePage]) -> Iterator[Place]:
             rows = item_rows.rows(menu, page.ends.resolve, own)
             digest = item_rows.digest(rows)
             at[menu.region, digest].append((file.name, menu.number))
-            seen.append(site_menus.Seen(digest, menu.region, menu.name, rows))
+            seen.append(site_menus.SeenMenu(digest, menu.region, menu.name, rows))
     yield from _menus(corpus, seen, at)
 
 
 def _menus(
-    corpus: Corpus, seen: Sequence[site_menus.Seen],
+    corpus: Corpus, seen: Sequence[site_menus.SeenMenu],
     at: Mapping[tuple[str, str], Sequence[tuple[str, int]]],
 ) -> Iterator[Place]:  # fmt: skip
     counts = Counter((one.region, one.digest) for one in seen)

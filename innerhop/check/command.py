@@ -12,7 +12,7 @@ from pathlib import Path
 
 from innerhop.check import files, fixing, formats, live, report
 from innerhop.check.cache import Cache, usual_folder
-from innerhop.check.reading import Options, Progress, Site, site_of, workers
+from innerhop.check.reading import FileSite, Options, Progress, site_of, workers
 from innerhop.core.addresses import urls
 from innerhop.core.addresses.urls import NotAnAddress, read_site_address
 from innerhop.core.findings.found import BETTER, LEVELS, MISLED, STUCK
@@ -201,7 +201,7 @@ def _reasons(skipped: Sequence[tuple[str, str]]) -> str:
 
 
 def _fix(
-    site: Site, found: report.Report, options: Options, is_written: bool
+    site: FileSite, found: report.Report, options: Options, is_written: bool
 ) -> tuple[list[report.Line], int]:
     """Show what the safe fixes change, and write it if asked; returns what is left, all that
     was found where nothing is written, and how many files could not be written."""

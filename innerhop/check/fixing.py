@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 from innerhop.check.files import File
-from innerhop.check.reading import FilePage, Options, Site, text_of
+from innerhop.check.reading import FilePage, FileSite, Options, text_of
 from innerhop.check.report import Line, Report
 from innerhop.core import edits
 from innerhop.core.addresses import address_forms, fragments, urls
@@ -54,7 +54,7 @@ def _lines(text: str) -> list[str]:
     return re.findall(r"[^\n]*\n|[^\n]+", text)
 
 
-def fixes(site: Site, report: Report, options: Options) -> Iterator[Fixed]:
+def fixes(site: FileSite, report: Report, options: Options) -> Iterator[Fixed]:
     """What the safe fixes make of each file that they touch; the first of two that meet."""
     by_page: dict[int, list[Line]] = defaultdict(list)
     for line in report.lines:
@@ -92,7 +92,7 @@ def _joined(source: Source, found: Sequence[tuple[Line, Plan | None]]) -> tuple[
     return join_plans(plans), mended
 
 
-def _plan(site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Plan | None:
+def _plan(site: FileSite, page: FilePage, line: Line, encoding: FileEncoding) -> Plan | None:
     assert line.rule.fix is not None
     request = line.rule.fix.request(line.found)
     if request is None:
@@ -104,13 +104,13 @@ def _plan(site: Site, page: FilePage, line: Line, encoding: FileEncoding) -> Pla
 
 
 def _reopened(
-    _site: Site, _on: int, page: FilePage, link: OpenHere, encoding: FileEncoding
+    _site: FileSite, _on: int, page: FilePage, link: OpenHere, encoding: FileEncoding
 ) -> Plan:  # fmt: skip
     return mending.plan_reopened(page.source, link.number, False, False, encoding)
 
 
 def _mended(
-    site: Site, on: int, page: FilePage, wanted: LeadThere, encoding: FileEncoding
+    site: FileSite, on: int, page: FilePage, wanted: LeadThere, encoding: FileEncoding
 ) -> Plan:  # fmt: skip
     link = site.whole.link(on, wanted.number)
     if mending.keeps_its_page(link.why, link.end_page == wanted.page, wanted.id):

@@ -102,7 +102,7 @@ def _read(asked: FileAsked) -> Answer:
 
 
 @dataclass(frozen=True)
-class Site:
+class FileSite:
     """The pages that could be read, with their files; and why others could not. cache: what
     was known of them, and is now."""
 
@@ -157,7 +157,7 @@ def site_of(
     pool: Executor | None,
     progress: Progress,
     cache: Cache | None = None,
-) -> Site:
+) -> FileSite:
     """The pages of these files as one site. Of two with one address, the first counts. cache:
     what is known of them from before."""
     cache = cache or Cache(None, "")
@@ -183,7 +183,7 @@ def site_of(
         lambda at: Source(text_of(kept[at])[0]),
         options.asked,
     )
-    return Site(whole, kept, skipped, cache)
+    return FileSite(whole, kept, skipped, cache)
 
 
 def places(asked: tuple[File, Sequence[int]]) -> Mapping[int, LineAndColumn]:

@@ -7,7 +7,7 @@ from concurrent.futures import Executor
 from dataclasses import dataclass
 
 from innerhop.check.cache import LineAndColumn
-from innerhop.check.reading import Site, each, places
+from innerhop.check.reading import FileSite, each, places
 from innerhop.core.findings.found import NOTE, Found, Rule
 from innerhop.core.findings.table import RULES
 
@@ -53,7 +53,9 @@ class Report:
 Excepted = Sequence[tuple[str, str, str]]  # a rule, a file and a key; "" for any
 
 
-def of_site(site: Site, rules: Sequence[str], excepted: Excepted, pool: Executor | None) -> Report:
+def of_site(
+    site: FileSite, rules: Sequence[str], excepted: Excepted, pool: Executor | None
+) -> Report:
     """What is found on a site. rules: the names of those that count."""
     wanted = set(rules)
     by_page: list[tuple[int, list[Found]]] = []
@@ -76,7 +78,7 @@ def of_site(site: Site, rules: Sequence[str], excepted: Excepted, pool: Executor
     return Report(lines, len(site.files), site.skipped)
 
 
-def _all(site: Site) -> Sequence[Sequence[Found]]:
+def _all(site: FileSite) -> Sequence[Sequence[Found]]:
     """What is found on each page. On a site of which nothing has changed, what was known."""
     names = [one.name for one in site.files]
     found = site.cache.findings(names)
@@ -87,7 +89,7 @@ def _all(site: Site) -> Sequence[Sequence[Found]]:
 
 
 def _places(
-    site: Site, found: Sequence[tuple[int, list[Found]]], pool: Executor | None
+    site: FileSite, found: Sequence[tuple[int, list[Found]]], pool: Executor | None
 ) -> Iterator[Mapping[int, LineAndColumn]]:
     """Where what was found on each page stands. What is known isn't looked for."""
     asked = [(site.files[page], sorted({one.number for one in some})) for page, some in found]

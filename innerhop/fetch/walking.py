@@ -33,7 +33,7 @@ LAYOUT_ASKED = """ids => new Promise(done => {
 })"""
 
 
-class Step(NamedTuple):
+class HopToWalk(NamedTuple):
     """A hop. href: as it is written; nth: of the links of its page that have it. end: the whole
     address of the page that it leads to. id: what it asks for there, "" for the top."""
 
@@ -47,7 +47,7 @@ class Tour(NamedTuple):
     """The hops of a page that are followed."""
 
     address: str
-    steps: Sequence[Step]
+    steps: Sequence[HopToWalk]
 
 
 class FetchedCopy(NamedTuple):
@@ -162,7 +162,7 @@ class Walker:
             self.tab.goto(address, wait_until="load")
         until_still(self.tab)
 
-    def _followed(self, address: str, step: Step) -> dict[str, Any]:
+    def _followed(self, address: str, step: HopToWalk) -> dict[str, Any]:
         from playwright.sync_api import Error  # noqa: PLC0415  (not always installed)
 
         if _page_of(self.tab.url) != _page_of(address):

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from innerhop.core.findings.found import Rule
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import Refusal
-from innerhop.library.changes.prepare import Progress
+from innerhop.library.changes.prepare import PagesDone
 from innerhop.library.index import findings
 from innerhop.library.models import Finding, Site
 
@@ -18,7 +18,7 @@ class NoSuchChoice(Refusal):
     """A rule is not one that can be asked for, or left."""
 
 
-def ask_for(site: Site, name: str, on: bool) -> Iterator[Progress]:
+def ask_for(site: Site, name: str, on: bool) -> Iterator[PagesDone]:
     """Have a rule looked for on a site from now on, or no more. What it finds on the pages is
     there when the last step is done. Raises NoSuchChoice before the first."""
     rule = next((one for one in CHOICES if one.name == name), None)
@@ -27,7 +27,7 @@ def ask_for(site: Site, name: str, on: bool) -> Iterator[Progress]:
     return _carried_out(site, rule, on)
 
 
-def _carried_out(site: Site, rule: Rule, on: bool) -> Iterator[Progress]:
+def _carried_out(site: Site, rule: Rule, on: bool) -> Iterator[PagesDone]:
     asked = {*site.rules_asked} - {rule.name} | ({rule.name} if on else set())
     site.rules_asked = sorted(asked)
     site.save(update_fields=["rules_asked"])
@@ -36,4 +36,4 @@ def _carried_out(site: Site, rule: Rule, on: bool) -> Iterator[Progress]:
         return
     total = site.pages.count()
     for done in findings.renew_rule(site, rule):
-        yield Progress(done, total)
+        yield PagesDone(done, total)

@@ -17,7 +17,7 @@ from innerhop.fetch import browser
 from innerhop.fetch.walking import LAYOUT_ASKED, until_still
 from innerhop.library import rehearsal
 from innerhop.library.models import Page, Site, Walk
-from innerhop.library.seek.landings import Row
+from innerhop.library.seek.landings import LandingRow
 from innerhop.practice.serving import serve
 from innerhop.visitor import passes
 
@@ -84,7 +84,7 @@ class Visitor:
             rehearsal.keep_layout(page, page.revision, one.width, told)
             yield one
 
-    def walk(self, row: Row, nth: int, id_: str, width: int, height: int) -> Walk:
+    def walk(self, row: LandingRow, nth: int, id_: str, width: int, height: int) -> Walk:
         """Follow a hop at one width, and keep what became of its reader."""
         link = row.hop.link
         self._open(link.page, width, height)

@@ -56,7 +56,7 @@ def load() -> Site:
     )
     site.rules_asked = [rule.name for rule in taste.CHOICES]  # so that all there is is seen
     site.save(update_fields=["rules_asked"])
-    pieces = [bring_ins.Piece(name, data) for name, data in files()]
+    pieces = [bring_ins.NewFile(name, data) for name, data in files()]
     for _step in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass
     return site

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 
-from innerhop.library.bring_in.bring_ins import Piece
+from innerhop.library.bring_in.bring_ins import NewFile
 from innerhop.practice import demo
 
 # By the name of its file, what each page has instead.
@@ -62,6 +62,6 @@ def _with(files: Iterable[tuple[str, bytes]], changed: Changed) -> list[tuple[st
     return found
 
 
-def pieces() -> list[Piece]:
+def pieces() -> list[NewFile]:
     """The pages among them, as an upload would bring them."""
-    return [Piece(name, data) for name, data in files() if name.endswith(".html")]
+    return [NewFile(name, data) for name, data in files() if name.endswith(".html")]

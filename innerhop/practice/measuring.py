@@ -8,7 +8,7 @@ from innerhop.fetch import browser
 from innerhop.library import rehearsal
 from innerhop.library.acts.base import counted
 from innerhop.library.jobs import kinds
-from innerhop.library.jobs.kinds import Kind, Outcome
+from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Work
 from innerhop.library.models import Page, Site
 from innerhop.practice.chromium import visiting
@@ -26,12 +26,12 @@ def unmeasured(site: Site) -> list[tuple[Page, list[Width]]]:
     return found
 
 
-def run(work: Work) -> Outcome:
+def run(work: Work) -> JobOutcome:
     """Measure what was not measured as it is now. What is measured stays, wherever it ends."""
     site = work.job.site
     left = [(page, lacking) for page, lacking in unmeasured(site) if lacking]
     if not left:
-        return Outcome("All was measured already.")
+        return JobOutcome("All was measured already.")
     done, total = 0, sum(len(lacking) for _, lacking in left)
     with visiting(site) as visitor:
         for page, lacking in left:
@@ -39,7 +39,7 @@ def run(work: Work) -> Outcome:
             for one in visitor.measure(page, lacking):
                 done += 1
                 work.tell(done, total, f"{page.path} at {one.width}")
-    return Outcome(f"{counted(len(left), 'page')} measured.")
+    return JobOutcome(f"{counted(len(left), 'page')} measured.")
 
 
-kinds.register(Kind(KIND, lambda _job: "Measuring pages", run, is_possible=browser.is_there))
+kinds.register(JobKind(KIND, lambda _job: "Measuring pages", run, is_possible=browser.is_there))

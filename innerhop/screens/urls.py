@@ -46,7 +46,11 @@ urlpatterns = [
     path("-/join/<str:key>/", accounts.join, name="join"),
     path("-/mails/", mails.mails, name="mails"),
     path("-/feeds/<slug:key>.atom", told.Broke(), name="feed"),
-    path("-/feeds/<slug:key>/<slug:own>/history.atom", history_told.Done(), name="history-feed"),
+    path(
+        "-/feeds/<slug:key>/<slug:own>/history.atom",
+        history_told.HistoryFeed(),
+        name="history-feed",
+    ),
     path("<slug:slug>/", pages.list_pages, name="pages"),
     path("<slug:slug>/settings/", sites.settings, name="settings"),
     path("<slug:slug>/people/", people.show, name="people"),

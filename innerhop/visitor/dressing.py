@@ -30,7 +30,7 @@ _DOCTYPE = re.compile(r"(?:\s|<!--.*?-->)*<!doctype[^>]*>", re.IGNORECASE | re.D
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class FileAddresses:
     """How the sheet reaches the site's files: `folder` stands for the site's root. elsewhere: the
     names of the files of other hosts that are kept."""
 
@@ -59,17 +59,17 @@ class Way:
         return page_parts.CSS_ADDRESS.sub(lambda found: found[1] + self.leads(found[2]), css)
 
 
-def dress(source: Source, way: Way, script: str) -> str:
+def dress(source: Source, way: FileAddresses, script: str) -> str:
     """The page's text for the sheet. script: the tag of our own script."""
     return apply(source.text, [Edit(_front(source), "", script), *_numbers(source, way)])
 
 
-def dress_body(source: Source, way: Way) -> str:
+def dress_body(source: Source, way: FileAddresses) -> str:
     """The body of a post for the sheet, to be put in its frame."""
     return apply(source.text, _numbers(source, way))
 
 
-def _numbers(source: Source, way: Way) -> Iterator[Edit]:
+def _numbers(source: Source, way: FileAddresses) -> Iterator[Edit]:
     for number in range(len(source)):
         place = source.after_tag_name(number)
         if place is not None:
@@ -83,7 +83,7 @@ def _numbers(source: Source, way: Way) -> Iterator[Edit]:
             yield from _rewrite(source, element.number, "style", way.leads_css(style))
 
 
-def _lead(source: Source, number: int, tag: str, way: Way) -> Iterator[Edit]:
+def _lead(source: Source, number: int, tag: str, way: FileAddresses) -> Iterator[Edit]:
     if tag == "meta" and (source.attr(number, "http-equiv") or "").lower() in _META_THAT_ACT:
         yield from _rewrite(source, number, "http-equiv", "x-left-out")
     if tag == "style":
@@ -100,12 +100,12 @@ def _lead(source: Source, number: int, tag: str, way: Way) -> Iterator[Edit]:
 _META_THAT_ACT = ("refresh", "content-security-policy")
 
 
-def _lead_set(value: str, way: Way) -> str:
+def _lead_set(value: str, way: FileAddresses) -> str:
     found = page_parts.candidates(value)
     return ", ".join(" ".join((way.leads(address), *size)) for address, *size in found)
 
 
-def _lead_style(source: Source, number: int, way: Way) -> Iterator[Edit]:
+def _lead_style(source: Source, number: int, way: FileAddresses) -> Iterator[Edit]:
     opening, closing = source.start_tag(number), source.end_tag(number)
     if opening and closing:
         css = source.text[opening.end : closing.start]

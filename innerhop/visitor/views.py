@@ -141,7 +141,7 @@ def sheet(request: HttpRequest, site: Site, token: str, path: str) -> HttpRespon
     page = get_object_or_404(Page.objects.select_related("site"), pk=ids[0], site=site)
     root = request.path_info[: request.path_info.index(token) + len(token)]
     known = frozenset(site.elsewhere.values_list("name", flat=True))
-    way = dressing.Way(root, page.address, base_of(page), known)
+    way = dressing.FileAddresses(root, page.address, base_of(page), known)
     if path.startswith(dressing.ELSEWHERE):
         query = request.META.get("QUERY_STRING")
         name = path.removeprefix(dressing.ELSEWHERE) + (f"?{query}" if query else "")
@@ -155,7 +155,7 @@ def sheet(request: HttpRequest, site: Site, token: str, path: str) -> HttpRespon
     return _part(asset, way, page.site.address.rstrip("/") + asset.path)
 
 
-def _part(asset: Asset | Elsewhere, way: dressing.Way, address: str) -> HttpResponse:
+def _part(asset: Asset | Elsewhere, way: dressing.FileAddresses, address: str) -> HttpResponse:
     """A file for the sheet. address: what its own addresses are read against."""
     content = bytes(asset.content)
     if asset.media_type == "text/css":
@@ -171,7 +171,7 @@ def _revision(page: Page, number: int) -> Revision:
     return get_object_or_404(page.revisions, number=number)
 
 
-def _dressed(request: HttpRequest, text: PageText, way: dressing.Way) -> HttpResponse:
+def _dressed(request: HttpRequest, text: PageText, way: dressing.FileAddresses) -> HttpResponse:
     nonce = secrets.token_urlsafe(16)
     script = f'<script nonce="{nonce}" src="/-/sheet.js?{_VERSION}"></script>'
     if text.page.body_only:

@@ -196,7 +196,7 @@ class Desk:
 
     def bring(self, address: str, markup: str) -> None:
         """The same without its screen."""
-        piece = bring_ins.Piece("pasted", markup.encode(), address=address)
+        piece = bring_ins.NewFile("pasted", markup.encode(), address=address)
         for _ in bring_ins.bring_in(self.site, self.site.editors.get(), [piece], 1):
             pass
 

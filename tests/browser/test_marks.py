@@ -342,7 +342,9 @@ def test_keys_go_from_section_to_section(desk: Desk) -> None:
 def test_long_work_shows_how_far_it_has_come(desk: Desk) -> None:
     editor = Editor.objects.get(username=demo.EDITOR)
     pieces = [
-        bring_ins.Piece(f"/far/{n}/", b"<p><a href='/moorings/#hardship-fund'>x</a>", f"/far/{n}/")
+        bring_ins.NewFile(
+            f"/far/{n}/", b"<p><a href='/moorings/#hardship-fund'>x</a>", f"/far/{n}/"
+        )
         for n in range(120)
     ]
     for _ in bring_ins.bring_in(desk.site, editor, pieces, len(pieces)):

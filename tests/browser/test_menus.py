@@ -217,7 +217,7 @@ def test_a_section_is_added_from_its_page(desk: Desk) -> None:
 
 def test_a_site_without_a_menu_begins_a_plan(desk: Desk) -> None:
     bare = sites.create("Bare", "bare.example", "en", desk.site.editors.get())
-    piece = bring_ins.Piece("index.html", b"<title>Bare</title><h1>Bare</h1><h2 id=a>A</h2><p>x")
+    piece = bring_ins.NewFile("index.html", b"<title>Bare</title><h1>Bare</h1><h2 id=a>A</h2><p>x")
     for _ in bring_ins.bring_in(bare, desk.site.editors.get(), [piece], 1):
         pass
     tab = desk.tab

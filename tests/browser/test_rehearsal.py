@@ -143,7 +143,7 @@ def test_the_command_line_walks_every_hop_and_fails_where_one_disagrees(
 ) -> None:
     editor = desk.site.editors.get()
     small = sites.create("Small", "small.example", "en", editor)
-    piece = bring_ins.Piece("index.html", PAGE.encode())
+    piece = bring_ins.NewFile("index.html", PAGE.encode())
     for _ in bring_ins.bring_in(small, editor, [piece], 1):
         pass
     told, junit = tmp_path / "found.json", tmp_path / "found.xml"

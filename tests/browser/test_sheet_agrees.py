@@ -14,7 +14,9 @@ from innerhop.practice import demo
 from innerhop.visitor import dressing
 from tests.core import trees
 
-WAY = dressing.Way("/-/sheet/t", "https://marrowby.example/a/", "https://marrowby.example/a/")
+WAY = dressing.FileAddresses(
+    "/-/sheet/t", "https://marrowby.example/a/", "https://marrowby.example/a/"
+)
 READ = """() => {
   const found = {};
   for (const e of document.querySelectorAll('[data-hop-n]')) {

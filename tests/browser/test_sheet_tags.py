@@ -73,7 +73,7 @@ CROWDED = (
 @pytest.fixture
 def crowded(desk: Desk) -> Desk:
     """A page with an ID on every line, all made by a system but a few."""
-    pieces = [bring_ins.Piece("log.html", CROWDED.encode())]
+    pieces = [bring_ins.NewFile("log.html", CROWDED.encode())]
     for _ in bring_ins.bring_in(desk.site, desk.site.editors.get(), pieces, 1):
         pass
     desk.open("/log.html")

@@ -9,7 +9,7 @@ import pytest
 
 from innerhop.check.reading import FilePage, Options
 from innerhop.core.findings.whole_site import WholeSite, read
-from innerhop.core.live.breaking import Before, Breaking, Cause, broken_hops
+from innerhop.core.live.breaking import Before, BreakCause, Breaking, broken_hops
 from innerhop.core.source.tree import Source
 
 OPTIONS = Options("https://canal.example/")
@@ -26,7 +26,7 @@ def site_of(pages: Mapping[str, str]) -> WholeSite:
     return WholeSite(OPTIONS.address, "en", rows, lambda at: Source(list(pages.values())[at]))
 
 
-def causes(now: Mapping[str, str], before: Mapping[str, str] = BEFORE) -> dict[str, Cause]:
+def causes(now: Mapping[str, str], before: Mapping[str, str] = BEFORE) -> dict[str, BreakCause]:
     """By its page and address, why a hop broke."""
     old, new = site_of(before), site_of(now)
     texts = {row.key: text for row, text in zip(old.pages, before.values(), strict=True)}

@@ -15,7 +15,7 @@ from innerhop.core.copy_steps.step import AWAY_ITEM, MOVE_ITEM, Step
 from innerhop.core.copy_steps.steps import steps
 from innerhop.core.edits import Edit, apply
 from innerhop.core.live.judging import PageThere, stations
-from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, Station
+from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, LiveStation
 from innerhop.core.source.tree import Source
 
 ADDRESS = "https://canal.example/guides/locks/"
@@ -49,7 +49,7 @@ def edits() -> list[Edit]:
 HERE = apply(BASE, edits())
 
 
-def judged(there: str) -> list[Station]:
+def judged(there: str) -> list[LiveStation]:
     here = Source(HERE)
     page = PageThere(here, Source(there), ADDRESS, urls.page_key)
     return stations(page, steps(Source(BASE), here, edits()))

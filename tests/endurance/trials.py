@@ -155,7 +155,7 @@ def prepared() -> tuple[str, str, list[Target]]:
         + f"</main><footer>{lines}</footer>"
         for n in range(3)
     ]
-    pieces = [bring_ins.Piece(f"p{n}/index.html", one.encode()) for n, one in enumerate(texts)]
+    pieces = [bring_ins.NewFile(f"p{n}/index.html", one.encode()) for n, one in enumerate(texts)]
     for _ in bring_ins.bring_in(site, editor, iter(pieces), len(pieces)):
         pass
     targets = []

@@ -46,7 +46,7 @@ def texts(site: Site) -> dict[str, str]:
     return {page.path: current(page).text for page in site.pages.select_related("site")}
 
 
-def mend(site: Site, editor: Editor, group: findings.Group) -> list[str]:
+def mend(site: Site, editor: Editor, group: findings.FindingGroup) -> list[str]:
     """What goes wrong when all places of a group are mended, undone again."""
     name = f"{group.rule.name} ({group.cause})"
     sent = {"rule": group.rule.name, "cause": group.cause, "all": True}

@@ -9,7 +9,7 @@ from typing import Any
 
 from innerhop.library import sites
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.bring_in.bring_ins import Piece
+from innerhop.library.bring_in.bring_ins import NewFile
 from innerhop.library.models import Editor, Site
 from innerhop.library.steps import finished
 from tests.fetch import hosts
@@ -29,6 +29,6 @@ def served(pages: Mapping[str, Answer], settings: Any, folder: Path) -> Iterator
 def brought(pages: Mapping[str, Answer], host: Host, editor: Editor) -> Site:
     """A site from there."""
     found = sites.create("Live", host.origin, "en", editor)
-    pieces = [Piece(path, answer.body, path) for path, answer in pages.items()]
+    pieces = [NewFile(path, answer.body, path) for path, answer in pages.items()]
     finished(bring_ins.bring_in(found, editor, pieces, len(pieces)))
     return found

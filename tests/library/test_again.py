@@ -218,7 +218,7 @@ def test_a_page_whose_words_came_in_elsewhere_moves_there_with_its_hops(
     ice: Page, site: Site, editor: Editor
 ) -> None:
     other = bring(site, editor, "/from/", '<title>F</title><p><a href="/ice/#late">Late</a></p>')
-    piece = bring_ins.Piece("frozen.html", NEW.encode(), address="/frozen/")
+    piece = bring_ins.NewFile("frozen.html", NEW.encode(), address="/frozen/")
     for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
         pass
     found, new = BringIn.objects.latest("pk"), site.pages.get(path="/frozen/")

@@ -111,10 +111,10 @@ def test_a_zip_whose_sizes_lie_is_read_only_so_far(site: Site, editor: Editor) -
 
 
 def test_stopping_half_way_leaves_nothing(site: Site, editor: Editor) -> None:
-    pieces = [bring_ins.Piece(f"p{n}.html", b"<h2>x</h2>") for n in range(120)]
+    pieces = [bring_ins.NewFile(f"p{n}.html", b"<h2>x</h2>") for n in range(120)]
     before = Page.objects.count()
     steps = bring_ins.bring_in(site, editor, iter(pieces), 120)
-    assert [next(steps), next(steps)] == [bring_ins.Progress(done, 120) for done in (0, 50)]
+    assert [next(steps), next(steps)] == [bring_ins.PiecesDone(done, 120) for done in (0, 50)]
     assert Page.objects.count() == before + 50
     steps.close()
     assert Page.objects.count() == before

@@ -142,7 +142,7 @@ def test_bringing_a_page_in_again_is_a_change_too(site: Site, editor: Editor) ->
     original = content(page)
     save(page, editor, page_acts.smooth(page))
     changed = content(page)
-    piece = bring_ins.Piece("about/index.html", b"<h1>New</h1>\xff\xfe")
+    piece = bring_ins.NewFile("about/index.html", b"<h1>New</h1>\xff\xfe")
     for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
         pass
     row = page.new_texts.get()

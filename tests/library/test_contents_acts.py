@@ -36,7 +36,7 @@ def again(page: Page, editor: Editor, old: str, new: str) -> Page:
     """The page as it comes in once more, with something else in it."""
     markup = content(page).decode()
     assert old in markup
-    piece = bring_ins.Piece("pasted", markup.replace(old, new).encode(), address=page.path)
+    piece = bring_ins.NewFile("pasted", markup.replace(old, new).encode(), address=page.path)
     for _ in bring_ins.bring_in(page.site, editor, [piece], 1, replace=True):
         pass
     row = page.new_texts.filter(change=None).first()

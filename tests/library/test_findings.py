@@ -35,7 +35,7 @@ def site_with(editor: Editor, pages: dict[str, str]) -> Site:
     site = sites.create("Canal", "canal.example", "en", editor)
     site.rules_asked = [rule.name for rule in taste.CHOICES]
     site.save()
-    pieces = [bring_ins.Piece(name, markup.encode()) for name, markup in pages.items()]
+    pieces = [bring_ins.NewFile(name, markup.encode()) for name, markup in pages.items()]
     for _ in bring_ins.bring_in(site, editor, pieces, len(pieces)):
         pass
     return site
@@ -137,7 +137,7 @@ def test_a_page_that_moved_is_known_by_its_old_address(site: Site, editor: Edito
     about = page_at(site, "/about/")
     act = convert_and_move.move(about, "/who-we-are/")
     write.save(site, editor, act.message, act.plans, act.effects)
-    bring = bring_ins.Piece("late.html", b"<h1>Late</h1><a href=/about/#trustees>trustees</a>")
+    bring = bring_ins.NewFile("late.html", b"<h1>Late</h1><a href=/about/#trustees>trustees</a>")
     for _ in bring_ins.bring_in(site, editor, [bring], 1):
         pass
     (row,) = Finding.objects.filter(site=site, rule="moved-page")
@@ -171,7 +171,7 @@ def test_what_is_set_aside_stays_so_through_edits_and_counts_again(
     assert findings.counted(site) == count
     whole = doing.do(editor, "set-aside", site, {"rule": "unmarked"})
     assert not Finding.objects.filter(site=site, rule="unmarked", aside=None).exists()
-    bring = bring_ins.Piece("late.html", b"<h1>Late</h1><h2>Nobody can link to it</h2>")
+    bring = bring_ins.NewFile("late.html", b"<h1>Late</h1><h2>Nobody can link to it</h2>")
     for _ in bring_ins.bring_in(site, editor, [bring], 1):
         pass
     assert not Finding.objects.filter(site=site, rule="unmarked", aside=None).exists()
@@ -251,7 +251,7 @@ def test_ids_in_classes_are_found_among_many_broken_hops(editor: Editor) -> None
     assert {one[2] for one in open_on(site) if one[0] == "id-in-class"} == {
         "b.html#fees f", "b.html#schleuse-ü s",
     }  # fmt: skip
-    pieces = [bring_ins.Piece("c.html", wide)]
+    pieces = [bring_ins.NewFile("c.html", wide)]
     for _ in bring_ins.bring_in(site, editor, pieces, 1, replace=True):
         pass
     assert "c.html#fees g" in {one[2] for one in open_on(site) if one[0] == "id-in-class"}
@@ -265,7 +265,7 @@ def test_a_page_without_a_tag_of_its_own_says_no_language(
     editor: Editor, markup: str, body_only: bool
 ) -> None:
     site = sites.create("Canal", "canal.example", "de", editor)
-    pieces = [bring_ins.Piece("a.html", markup.encode(), body_only=body_only)]
+    pieces = [bring_ins.NewFile("a.html", markup.encode(), body_only=body_only)]
     for _ in bring_ins.bring_in(site, editor, pieces, 1):
         pass
     page = site.pages.select_related("site").get()
@@ -285,7 +285,7 @@ def test_hops_to_words_know_when_other_words_stand_there(editor: Editor) -> None
     for words, rule in (("summer moorings here", "words-gone"),
                         ("winter moorings winter moorings", "words-twice")):  # fmt: skip
         markup = f"<h2 id=b>B</h2><p>about {words}</p>"
-        piece = bring_ins.Piece("b.html", markup.encode())
+        piece = bring_ins.NewFile("b.html", markup.encode())
         for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
             pass
         found = {one[:2] for one in open_on(site) if one[0].startswith("words")}

@@ -25,7 +25,7 @@ from tests.library.test_changes import page_at, save, section, words_in
 
 
 def bring(site: Site, editor: Editor, address: str, markup: str) -> Page:
-    piece = bring_ins.Piece("pasted", markup.encode(), address=address)
+    piece = bring_ins.NewFile("pasted", markup.encode(), address=address)
     for _ in bring_ins.bring_in(site, editor, [piece], 1):
         pass
     return page_at(site, address)

@@ -68,7 +68,7 @@ def test_after_every_act(site: Site, editor: Editor) -> None:
     page.refresh_from_db()
     correct(page, editor, "/deep/er/moorings.html")
     check(site)
-    piece = bring_ins.Piece("about/index.html", b"<base href=/x/><h2 id=a>b</h2><a href=#a>c</a>")
+    piece = bring_ins.NewFile("about/index.html", b"<base href=/x/><h2 id=a>b</h2><a href=#a>c</a>")
     for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
         pass
     check(site)
@@ -87,7 +87,7 @@ def test_after_every_act(site: Site, editor: Editor) -> None:
     ],
 )
 def test_what_a_page_is_called(site: Site, editor: Editor, markup: str, title: str) -> None:
-    piece = bring_ins.Piece("pasted", markup.encode(), address="/untitled/")
+    piece = bring_ins.NewFile("pasted", markup.encode(), address="/untitled/")
     for _ in bring_ins.bring_in(site, editor, [piece], 1):
         pass
     assert Page.objects.get(site=site, path="/untitled/").title == title

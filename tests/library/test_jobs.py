@@ -16,7 +16,7 @@ from innerhop.library import doing, tasks
 from innerhop.library.acts.table import planned
 from innerhop.library.bring_in import bring_ins, many
 from innerhop.library.jobs import acting, jobs, kinds, running
-from innerhop.library.jobs.kinds import Kind, Outcome
+from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Work
 from innerhop.library.models import Change, Editor, Job, Membership, Page, Site, Staged
 from innerhop.library.people.presence import say_here
@@ -29,13 +29,13 @@ State = Job.State
 
 
 @pytest.fixture
-def trial() -> Iterator[Callable[[Callable[[Work], Outcome]], None]]:
+def trial() -> Iterator[Callable[[Callable[[Work], JobOutcome]], None]]:
     """Say what jobs of a kind of the tests' own do."""
 
-    def carry_out(run: Callable[[Work], Outcome]) -> None:
-        kinds.register(Kind("trial", lambda job: "A trial", run))
+    def carry_out(run: Callable[[Work], JobOutcome]) -> None:
+        kinds.register(JobKind("trial", lambda job: "A trial", run))
 
-    carry_out(lambda work: Outcome("Tried."))
+    carry_out(lambda work: JobOutcome("Tried."))
     yield carry_out
     kinds._KINDS.pop("trial")
 
@@ -62,14 +62,14 @@ def test_its_progress_is_seen_while_it_works_in_a_transaction(
 ) -> None:
     seen: list[tuple[int, int, str]] = []
 
-    def run(work: Work) -> Outcome:
+    def run(work: Work) -> JobOutcome:
         with transaction.atomic():
             work.tell(3, 7, "Frames")
             thread = threading.Thread(target=lambda: seen.append(_told(work.job.pk)))
             work.over.wait(2.5 * running.BEAT)
             thread.start()
             thread.join()
-        return Outcome("Tried.")
+        return JobOutcome("Tried.")
 
     trial(run)
     ended(begun(site, editor))
@@ -85,7 +85,7 @@ def _told(pk: int) -> tuple[int, int, str]:
 def test_stopped_it_leaves_nothing_and_can_go_on(
     site: Site, editor: Editor, trial: Callable[..., None]
 ) -> None:
-    def run(work: Work) -> Outcome:
+    def run(work: Work) -> JobOutcome:
         with transaction.atomic():
             work.job.site.name = "Half done"
             work.job.site.save()
@@ -95,14 +95,14 @@ def test_stopped_it_leaves_nothing_and_can_go_on(
             for at in range(100):
                 work.over.wait(0.1)
                 work.tell(at, 100)
-        return Outcome("Not stopped.")
+        return JobOutcome("Not stopped.")
 
     trial(run)
     job = ended(begun(site, editor))
     assert (job.state, job.message) == (State.STOPPED, "Stopped. Nothing was changed.")
     site.refresh_from_db()
     assert site.name != "Half done"
-    trial(lambda work: Outcome(f"Went on with {work.job.asked['more']}."))
+    trial(lambda work: JobOutcome(f"Went on with {work.job.asked['more']}."))
     jobs.go_on(job, more="sails")
     assert ended(job).message == "Went on with sails."
     with pytest.raises(jobs.NotSo):
@@ -126,13 +126,13 @@ def test_stopped_before_it_began_it_never_does(site: Site, editor: Editor) -> No
 def test_what_is_refused_and_what_breaks_are_said(
     site: Site, editor: Editor, trial: Callable[..., None], caplog: pytest.LogCaptureFixture
 ) -> None:
-    def refused(work: Work) -> Outcome:
+    def refused(work: Work) -> JobOutcome:
         raise Refusal("The lock is shut.")
 
     trial(refused)
     job = ended(begun(site, editor))
     assert (job.state, job.message) == (State.FAILED, "The lock is shut.")
-    trial(lambda work: Outcome(str(1 / 0)))
+    trial(lambda work: JobOutcome(str(1 / 0)))
     job = ended(begun(site, editor))
     assert job.state == State.FAILED
     assert "Nothing of it was kept" in job.message
@@ -172,13 +172,13 @@ def test_a_machine_whose_clock_is_wrong_takes_no_job_of_another(
 def test_who_lost_a_job_does_not_end_it_nor_what_it_did(
     site: Site, editor: Editor, trial: Callable[..., None]
 ) -> None:
-    def run(work: Work) -> Outcome:
+    def run(work: Work) -> JobOutcome:
         with transaction.atomic():
             work.job.site.name = "Done twice"
             work.job.site.save(update_fields=["name"])
             Job.objects.filter(pk=work.job.pk).update(runner="another")
-            work.finish(Outcome("Twice."))
-        return Outcome("Twice.")
+            work.finish(JobOutcome("Twice."))
+        return JobOutcome("Twice.")
 
     trial(run)
     job = ended(begun(site, editor))
@@ -261,10 +261,10 @@ def test_very_many_files_are_staged_and_brought_in(site: Site, editor: Editor) -
     upload = _upload(many.MANY + 1)
     assert (upload.pages, upload.total) == (many.MANY + 1, many.MANY + 2)
     before = Page.objects.count()
-    steps: list[bring_ins.Progress] = []
+    steps: list[bring_ins.PiecesDone] = []
     sent = many.staged(site, editor, upload, replace=False, notes=["Sent."])
     job = finished(sent, steps.append)
-    assert steps[-1] == bring_ins.Progress(100, upload.total)
+    assert steps[-1] == bring_ins.PiecesDone(100, upload.total)
     assert Page.objects.count() == before
     done = ended(job)
     assert done.message == f"{many.MANY + 1} pages came in."
@@ -284,7 +284,7 @@ def test_a_sending_that_breaks_off_leaves_nothing(site: Site, editor: Editor) ->
 
 
 def test_what_is_at_hand_is_what_works_and_what_was_not_told(site: Site, editor: Editor) -> None:
-    kinds.register(Kind("trial", lambda job: "A trial", lambda work: Outcome("Tried.")))
+    kinds.register(JobKind("trial", lambda job: "A trial", lambda work: JobOutcome("Tried.")))
     done, waiting = begun(site, editor), begun(site, editor)
     ended(done)
     assert list(jobs.at_hand(site, editor)) == [waiting, done]

@@ -44,7 +44,7 @@ def site_of(editor: Editor) -> Site:
 
 
 def come(site: Site, editor: Editor, name: str, price: int, *, again: bool = False) -> None:
-    piece = bring_ins.Piece(f"{name}.html", TEXT.format(name, price).encode())
+    piece = bring_ins.NewFile(f"{name}.html", TEXT.format(name, price).encode())
     for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=again):
         pass
 

@@ -34,7 +34,7 @@ from tests.library.test_index import check
 
 
 def bring(site: Site, editor: Editor, pages: dict[str, str]) -> None:
-    pieces = [bring_ins.Piece(path, text.encode(), address=path) for path, text in pages.items()]
+    pieces = [bring_ins.NewFile(path, text.encode(), address=path) for path, text in pages.items()]
     found = finished(bring_ins.bring_in(site, editor, pieces, len(pieces), replace=True))
     waiting = news.of(found)
     for row in waiting:  # what has hardly anything of its page waits for a word
@@ -336,8 +336,8 @@ def test_many_pages_are_saved_step_by_step_and_all_or_none(site: Site, editor: E
     number = section(page, "The hardship fund").number
     act = mark_acts.rename(page, number, "help")
     steps = write.save_steps(site, editor, act.message, act.plans)
-    assert next(steps) == prepare.Progress(0, 91)
-    assert next(steps) == prepare.Progress(40, 91)
+    assert next(steps) == prepare.PagesDone(0, 91)
+    assert next(steps) == prepare.PagesDone(40, 91)
     steps.close()  # stopped half way
     assert not Link.objects.filter(site=site, fragment="help").exists()
     save(page, editor, act)

@@ -125,7 +125,7 @@ def test_items_are_moved_and_taken_out(site: Site, editor: Editor) -> None:
 
 
 def bring_page(site: Site, editor: Editor, path: str, markup: str) -> Page:
-    piece = bring_ins.Piece("pasted", markup.encode(), address=path)
+    piece = bring_ins.NewFile("pasted", markup.encode(), address=path)
     for _ in bring_ins.bring_in(site, editor, [piece], 1, replace=True):
         pass
     return site.pages.get(path=path)
@@ -383,7 +383,7 @@ def test_what_no_plan_can_be(
 
 def test_bodies_are_seen_and_handed_over_in_the_sites_frame(site: Site, editor: Editor) -> None:
     handbook = page_at(site, HANDBOOK)
-    piece = bring_ins.Piece("post", b"<h2>News</h2><p>Words", body_only=True, address="/news/")
+    piece = bring_ins.NewFile("post", b"<h2>News</h2><p>Words", body_only=True, address="/news/")
     for _ in bring_ins.bring_in(site, editor, [piece], 1):
         pass
     news = page_at(site, "/news/")

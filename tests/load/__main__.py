@@ -77,7 +77,7 @@ def make() -> list[dict[str, Any]]:
 
 def _site(name: str, editor: Editor) -> Site:
     site = sites.create(name, "https://marrowby.example", "en", editor)
-    pieces = [bring_ins.Piece(path, data) for path, data in demo.files()]
+    pieces = [bring_ins.NewFile(path, data) for path, data in demo.files()]
     list(bring_ins.bring_in(site, editor, pieces, len(pieces)))
     return site
 
@@ -117,7 +117,7 @@ def pages_come_in() -> Iterator[None]:
     editor = Editor.objects.create_user("brings-in")
     site = sites.create("Five thousand", "https://many.example", "en", editor)
     words = b"<p>Words about locks, boats and winter works." * 40
-    pieces = [bring_ins.Piece(f"n/{at}.html", b"<h1 id=a>Note %d</h1>" % at + words)
+    pieces = [bring_ins.NewFile(f"n/{at}.html", b"<h1 id=a>Note %d</h1>" % at + words)
               for at in range(5_000)]  # fmt: skip
     upload = bring_ins.Upload(len(pieces), iter(pieces), [], len(pieces))
     job = finished(many.staged(site, editor, upload, replace=False, notes=()))

@@ -197,7 +197,7 @@ def test_each_rule_has_its_page(site: Site, client: Client, name: str) -> None:
 # How they are drawn.
 
 
-def strip_of(height: float, tops: list[float], scale: float = 0.1) -> drawing.Strip:
+def strip_of(height: float, tops: list[float], scale: float = 0.1) -> drawing.FindingStrip:
     """A strip with a finding at each top. Sections stand where they are told to."""
     sections = [Section(number=at + 1) for at in range(len(tops))]
     long = PageHeight(height, True, sections, tops, len(tops) + 1)
@@ -272,7 +272,7 @@ def plain(editor: Editor) -> Site:
     site = sites.create("Plain", "plain.example", "en", editor)
     parts = "".join(f"<h2>Part {at}</h2><p>{'Some words. ' * 200}" for at in range(4))
     page = f"<html lang=en><title>Long</title><h1>Long</h1>{parts}<p id=''>x"
-    for _ in bring_ins.bring_in(site, editor, [bring_ins.Piece("a.html", page.encode())], 1):
+    for _ in bring_ins.bring_in(site, editor, [bring_ins.NewFile("a.html", page.encode())], 1):
         pass
     return site
 
@@ -293,7 +293,7 @@ def test_taste_is_looked_for_once_it_is_asked_for(plain: Site, client: Client, r
     plain.refresh_from_db()
     assert list(index.differences(plain)) == []
     # What a page brought in later has of it is found too.
-    more = bring_ins.Piece("b.html", b"<title>B</title><h1>B</h1><h2>Bare</h2><p id=''>x")
+    more = bring_ins.NewFile("b.html", b"<title>B</title><h1>B</h1><h2>Bare</h2><p id=''>x")
     for _ in bring_ins.bring_in(plain, plain.editors.get(), [more], 1):
         pass
     assert Finding.objects.filter(site=plain, rule=rule, page__path="/b.html").exists()

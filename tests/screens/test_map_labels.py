@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from innerhop.screens.map.labels import Curve, Labels, Point, point_of
+from innerhop.screens.map.labels import Curve, MapLabels, Point, point_of
 
 WIDE = 78.0
 WHERE = st.floats(0, 1200)
@@ -33,7 +33,7 @@ def test_a_point_is_where_de_casteljau_finds_it(curve: Curve, at: float) -> None
 def test_counts_meet_neither_rulers_nor_each_other(
     ribbons: list[tuple[Curve, int]], rulers: list[float]
 ) -> None:
-    labels = Labels(rulers, WIDE)
+    labels = MapLabels(rulers, WIDE)
     boxes = []
     for curve, count in ribbons:
         place = labels.place(curve, count)
@@ -48,5 +48,5 @@ def test_counts_meet_neither_rulers_nor_each_other(
 
 def test_a_count_with_room_stands_in_the_middle_of_its_ribbon() -> None:
     curve = ((0.0, 50.0), (40.0, 50.0), (60.0, 90.0), (100.0, 90.0))
-    assert Labels([-WIDE, 100.0], WIDE).place(curve, 12) == (50.0, 70.0)
-    assert Labels([10.0], WIDE).place(curve, 12) is None
+    assert MapLabels([-WIDE, 100.0], WIDE).place(curve, 12) == (50.0, 70.0)
+    assert MapLabels([10.0], WIDE).place(curve, 12) is None

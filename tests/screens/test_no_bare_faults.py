@@ -62,7 +62,7 @@ def odd_page(editor: Editor, encoding: str) -> Page:
     else:
         data = b"<meta charset=%s>%s" % (encoding.encode(), PLACES % {b"b": odd})
     site = site_with(editor, {"index.html": "<h1>Home</h1>"})
-    for _ in bring_ins.bring_in(site, editor, iter([bring_ins.Piece("odd.html", data)]), 1):
+    for _ in bring_ins.bring_in(site, editor, iter([bring_ins.NewFile("odd.html", data)]), 1):
         pass
     return site.pages.get(path="/odd.html")
 

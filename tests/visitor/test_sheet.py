@@ -13,7 +13,9 @@ from innerhop.library.models import Page, Site
 from innerhop.visitor import content_models, dressing, passes
 from tests.core import trees
 
-WAY = dressing.Way("/-/sheet/t", "https://marrowby.example/a/", "https://marrowby.example/a/")
+WAY = dressing.FileAddresses(
+    "/-/sheet/t", "https://marrowby.example/a/", "https://marrowby.example/a/"
+)
 
 
 @pytest.fixture

@@ -14,7 +14,7 @@ from innerhop.core.contents.lists import (
     NESTED,
     NUMBERED,
     ContentsList,
-    Entry,
+    ListEntry,
     is_shortened,
     is_top,
     make_of,
@@ -32,11 +32,11 @@ class OutOfStep:
     lie deeper, or less deep, than their headings' levels say."""
 
     added: Sequence[Possible] = ()
-    gone: Sequence[Entry] = ()
-    relabelled: Sequence[tuple[Entry, Possible]] = ()
-    moved: Sequence[Entry] = ()
-    elsewhere: Sequence[tuple[Entry, Possible]] = ()
-    relevelled: Sequence[Entry] = ()
+    gone: Sequence[ListEntry] = ()
+    relabelled: Sequence[tuple[ListEntry, Possible]] = ()
+    moved: Sequence[ListEntry] = ()
+    elsewhere: Sequence[tuple[ListEntry, Possible]] = ()
+    relevelled: Sequence[ListEntry] = ()
 
     @property
     def count(self) -> int:
@@ -56,10 +56,10 @@ def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> 
         return OutOfStep()
     marks = by_mark(found)
     titles = _titles(found)
-    gone: list[Entry] = []
-    relabelled: list[tuple[Entry, Possible]] = []
-    elsewhere: list[tuple[Entry, Possible]] = []
-    ends: list[tuple[Entry, Possible]] = []
+    gone: list[ListEntry] = []
+    relabelled: list[tuple[ListEntry, Possible]] = []
+    elsewhere: list[tuple[ListEntry, Possible]] = []
+    ends: list[tuple[ListEntry, Possible]] = []
     for entry in one.entries:
         end, named = marks.get(entry.to), titles.get(plain(entry.label))
         if end is not None and named is not None and named.number != end.number:
@@ -92,7 +92,7 @@ def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> 
 _NESTED = (NESTED, NUMBERED, FOLDING)
 
 
-def _relevelled(ends: Sequence[tuple[Entry, Possible]]) -> list[Entry]:
+def _relevelled(ends: Sequence[tuple[ListEntry, Possible]]) -> list[ListEntry]:
     """The entries that lie elsewhere than the levels of their parts, closed up, put them."""
     deep = flat(nested([(part.level, entry) for entry, part in ends]))
     return [entry for depth, entry in deep if depth != entry.depth]
@@ -132,7 +132,7 @@ def wanted(one: ContentsList, found: Sequence[Possible]) -> list[Possible]:
     ]
 
 
-Line = tuple[Possible | None, Entry | None, str]  # the part, the entry there is, its words
+Line = tuple[Possible | None, ListEntry | None, str]  # the part, the entry there is, its words
 
 
 def up_to_date(one: ContentsList, source: Source, found: Sequence[Possible]) -> list[Line] | None:
@@ -184,7 +184,7 @@ def _put_in(lines: list[Line], line: Line) -> None:
     lines.insert(nearest + 1, line)
 
 
-def is_outside(entry: Entry) -> bool:
+def is_outside(entry: ListEntry) -> bool:
     """Whether an entry leads to another page or site, which says nothing of this one."""
     return not entry.to and not entry.href.startswith("#")
 
@@ -209,7 +209,7 @@ def _titles(found: Sequence[Possible]) -> dict[str, Possible]:
     return {said: part for said, part in seen.items() if part is not None}
 
 
-def _out_of_order(ends: Sequence[tuple[Entry, Possible]]) -> list[Entry]:
+def _out_of_order(ends: Sequence[tuple[ListEntry, Possible]]) -> list[ListEntry]:
     """The fewest entries that have to move for all to be in page order: those outside of
     the longest run that is in order already."""
     best: list[tuple[int, int]] = []  # how long a run ends here, and the one before it

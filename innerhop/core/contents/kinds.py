@@ -43,7 +43,7 @@ class Style:
 
 
 @dataclass(frozen=True)
-class Kind:
+class EntryKind:
     """A kind of list. title: what it is called. body: what makes its entries, of the tree
     of them, the style, and the white space before a line. is_flat: whether it has one
     level only."""
@@ -98,11 +98,11 @@ def _row(between: str) -> Callable[[Sequence[Branch[WantedEntry]], Style, str], 
 
 BETWEEN = " · "
 _ROWS = (
-    Kind(lists.NESTED, "Nested", _nested),
-    Kind(lists.NUMBERED, "Numbered", _numbered),
-    Kind(lists.LINE, "One line", _row(BETWEEN), is_flat=True),
-    Kind(lists.BUTTONS, "Buttons", _row(" "), is_flat=True),
-    Kind(lists.FOLDING, "Folding", _nested),
+    EntryKind(lists.NESTED, "Nested", _nested),
+    EntryKind(lists.NUMBERED, "Numbered", _numbered),
+    EntryKind(lists.LINE, "One line", _row(BETWEEN), is_flat=True),
+    EntryKind(lists.BUTTONS, "Buttons", _row(" "), is_flat=True),
+    EntryKind(lists.FOLDING, "Folding", _nested),
 )
 KINDS = {row.name: row for row in _ROWS}
 

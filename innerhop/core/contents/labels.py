@@ -6,7 +6,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 
-class Labels(NamedTuple):
+class EntryLabels(NamedTuple):
     """on_this_page: of a contents list. sections: of points at the side. sign: of the sign in
     a heading, whose words are heard with it and need not be said again. language: of them."""
 
@@ -16,24 +16,24 @@ class Labels(NamedTuple):
     language: str = "en"
 
 
-ENGLISH = Labels("On this page", "Sections", "Link to this section")
+ENGLISH = EntryLabels("On this page", "Sections", "Link to this section")
 _LABELS = {
     "en": ENGLISH,
-    "de": Labels("Auf dieser Seite", "Abschnitte", "Link zu diesem Abschnitt", "de"),
-    "fr": Labels("Sur cette page", "Sections", "Lien vers cette section", "fr"),
-    "nl": Labels("Op deze pagina", "Onderdelen", "Link naar dit onderdeel", "nl"),
-    "es": Labels("En esta página", "Secciones", "Enlace a esta sección", "es"),
-    "it": Labels("In questa pagina", "Sezioni", "Link a questa sezione", "it"),
-    "pt": Labels("Nesta página", "Secções", "Ligação para esta secção", "pt"),
-    "sv": Labels("På den här sidan", "Avsnitt", "Länk till det här avsnittet", "sv"),
-    "da": Labels("På denne side", "Afsnit", "Link til dette afsnit", "da"),
-    "nb": Labels("På denne siden", "Avsnitt", "Lenke til dette avsnittet", "nb"),
-    "pl": Labels("Na tej stronie", "Sekcje", "Link do tej sekcji", "pl"),
-    "cy": Labels("Ar y dudalen hon", "Adrannau", "Dolen i’r adran hon", "cy"),
+    "de": EntryLabels("Auf dieser Seite", "Abschnitte", "Link zu diesem Abschnitt", "de"),
+    "fr": EntryLabels("Sur cette page", "Sections", "Lien vers cette section", "fr"),
+    "nl": EntryLabels("Op deze pagina", "Onderdelen", "Link naar dit onderdeel", "nl"),
+    "es": EntryLabels("En esta página", "Secciones", "Enlace a esta sección", "es"),
+    "it": EntryLabels("In questa pagina", "Sezioni", "Link a questa sezione", "it"),
+    "pt": EntryLabels("Nesta página", "Secções", "Ligação para esta secção", "pt"),
+    "sv": EntryLabels("På den här sidan", "Avsnitt", "Länk till det här avsnittet", "sv"),
+    "da": EntryLabels("På denne side", "Afsnit", "Link til dette afsnit", "da"),
+    "nb": EntryLabels("På denne siden", "Avsnitt", "Lenke til dette avsnittet", "nb"),
+    "pl": EntryLabels("Na tej stronie", "Sekcje", "Link do tej sekcji", "pl"),
+    "cy": EntryLabels("Ar y dudalen hon", "Adrannau", "Dolen i’r adran hon", "cy"),
 }
 
 
-def labels_in(language: str) -> Labels:
+def labels_in(language: str) -> EntryLabels:
     """The labels in a language, by its BCP 47 tag; English ones where we know none."""
     return _LABELS.get(language.partition("-")[0].lower(), ENGLISH)
 

@@ -53,7 +53,7 @@ Leads = Callable[[str], str]
 
 
 @dataclass(frozen=True, slots=True)
-class Entry:
+class ListEntry:
     """An entry of a list. number: its link's. item: the list entry around it, or the link
     itself. to: the ID that it leads to on this page, "" for elsewhere. depth: from 0.
     own: whether its words are the editor's own. href: as written. arrives: whether it leads
@@ -84,7 +84,7 @@ class ContentsList:
     last: int
     body: int
     title: str
-    entries: Sequence[Entry]
+    entries: Sequence[ListEntry]
     settings: Settings
     made: bool
     id: str = ""
@@ -260,7 +260,7 @@ def _by_shape(
 
 
 def _is_contents(
-    source: Source, body: int, entries: Sequence[Entry], marks: Mapping[str, Possible]
+    source: Source, body: int, entries: Sequence[ListEntry], marks: Mapping[str, Possible]
 ) -> bool:
     """Whether a list, or a line of links, is one of the page's parts."""
     led = [(one, marks[one.to]) for one in entries if one.to in marks]
@@ -301,7 +301,7 @@ def is_shortened(label: str, title: str) -> bool:
     return bool(mine) and mine <= its
 
 
-def _are_little_else(source: Source, body: int, entries: Sequence[Entry]) -> bool:
+def _are_little_else(source: Source, body: int, entries: Sequence[ListEntry]) -> bool:
     """Whether most entries are links and little else, and not sentences with a link."""
     if source.tags[body] not in (*LISTS, "dl"):
         return True
@@ -389,7 +389,7 @@ def _reached(facts: Facts, within: Mapping[int, str], own: range, first: int) ->
     )
 
 
-def is_top(entry: Entry) -> bool:
+def is_top(entry: ListEntry) -> bool:
     """Whether an entry leads to the top of its page, as the one for its own title does."""
     return entry.href.strip() == "#" or entry.to.lower() == "top"
 
@@ -398,7 +398,7 @@ def _number(link: Link) -> int:
     return link.number
 
 
-def _entries(source: Source, facts: Facts, body: int, page: _Ends) -> list[Entry]:
+def _entries(source: Source, facts: Facts, body: int, page: _Ends) -> list[ListEntry]:
     first = bisect_right(facts.links, body, key=_number)
     last = bisect_right(facts.links, source.last_inside(body), key=_number)
     entries = []
@@ -409,7 +409,9 @@ def _entries(source: Source, facts: Facts, body: int, page: _Ends) -> list[Entry
         is_own = source.attr(link.number, settings.LABEL) == settings.OWN
         to = page.within[link.number]
         arrives = to in page.known or to.lower() == "top" or link.href.strip() == "#"
-        entries.append(Entry(link.number, item, link.text, to, depth, link.href, is_own, arrives))
+        entries.append(
+            ListEntry(link.number, item, link.text, to, depth, link.href, is_own, arrives)
+        )
     return entries
 
 

@@ -55,7 +55,7 @@ class Raw:
 
 
 @dataclass(frozen=True, slots=True)
-class Again:
+class TagsAgain:
     """An element of the page that holds something else, its tags as they are written. values:
     attributes that are to be different, None for none."""
 
@@ -75,7 +75,7 @@ class Alike:
     inside: tuple[Node, ...]
 
 
-Node = Piece | Kept | Again | Alike | Raw | str
+Node = Piece | Kept | TagsAgain | Alike | Raw | str
 
 
 def written(nodes: Sequence[Node], encoding: FileEncoding) -> str:
@@ -91,7 +91,7 @@ def _written(node: Node, encoding: FileEncoding) -> str:
     if isinstance(node, Kept):
         first, last = whole(node.source, node.number)
         return node.source.text[first:last]
-    if isinstance(node, Again):
+    if isinstance(node, TagsAgain):
         start, end = _tags(node.source, node.number)
         edits = attributes.plan(node.source, node.number, node.values, encoding)
         tag = node.source.start_tag(node.number)
@@ -164,7 +164,7 @@ def _parts(nodes: Sequence[Node], depth: int) -> list[Part]:
         if isinstance(node, Piece):
             found.append(Part(node.tag, dict(node.attributes), _own_text(node.inside), depth))
             found += _parts(node.inside, depth + 1)
-        elif isinstance(node, Again | Alike):
+        elif isinstance(node, TagsAgain | Alike):
             tag = node.source.tags[node.number]
             found.append(Part(tag, _attributes(node), _own_text(node.inside), depth))
             found += _parts(node.inside, depth + 1)
@@ -180,7 +180,7 @@ def _parts(nodes: Sequence[Node], depth: int) -> list[Part]:
     return found
 
 
-def _attributes(node: Again | Alike) -> dict[str, str]:
+def _attributes(node: TagsAgain | Alike) -> dict[str, str]:
     if isinstance(node, Alike):
         return dict(node.attributes)
     has: dict[str, str | None] = {**node.source.attributes(node.number), **node.values}
@@ -248,7 +248,9 @@ def settled(nodes: Sequence[Node]) -> list[Node]:
     found: list[Node] = []
     for node in nodes:
         last = found[-1] if found else None
-        is_open = isinstance(last, Kept | Again | Alike) and not last.source.end_tag(last.number)
+        is_open = isinstance(last, Kept | TagsAgain | Alike) and not last.source.end_tag(
+            last.number
+        )
         blank = node.written if isinstance(node, Raw) else node if isinstance(node, str) else "-"
         if not (is_open and not blank.strip()):
             found.append(node)

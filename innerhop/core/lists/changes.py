@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Protocol
 
 from innerhop.core.contents import pieces
-from innerhop.core.contents.pieces import Again, Kept, Node, Piece, Raw
+from innerhop.core.contents.pieces import Kept, Node, Piece, Raw, TagsAgain
 from innerhop.core.plan import Plan, join_plans, of_attributes
 from innerhop.core.source import attributes
 from innerhop.core.source.content_models import LISTS
@@ -17,7 +17,7 @@ from innerhop.core.source.tree import Source
 Values = Mapping[str, str | None]
 
 
-class There(Protocol):
+class EntryThere(Protocol):
     """An entry that a list has."""
 
     @property
@@ -44,7 +44,7 @@ class EntryChange:
     have. link: the attributes of a new entry's link. becomes: the link that words are to
     become, by its attributes."""
 
-    there: There | None
+    there: EntryThere | None
     label: str | None = None
     values: Mapping[int, Values] = field(default_factory=dict)
     link: Mapping[str, str] = field(default_factory=dict)
@@ -102,7 +102,7 @@ def _with_words(source: Source, number: int, label: str, done: bool) -> tuple[li
                 found.append(node)
                 continue
             inside, done = _with_words(source, node.number, label, done)
-            found.append(Again(source, node.number, tuple(inside)))
+            found.append(TagsAgain(source, node.number, tuple(inside)))
         elif isinstance(node, Raw) and node.read.strip():
             lead = node.read[: len(node.read) - len(node.read.lstrip())]
             tail = node.read[len(node.read.rstrip()) :]
@@ -120,7 +120,7 @@ class ListManner:
     from_nothing: a new entry where there is none to be like; it may refuse. between: what
     stands between two links of a line that has but one."""
 
-    models: Sequence[There]
+    models: Sequence[EntryThere]
     common: Callable[[Mapping[str, str]], dict[str, str]]
     from_nothing: Callable[[EntryChange], Node]
     between: str = " "

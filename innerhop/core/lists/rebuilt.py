@@ -9,9 +9,9 @@ from itertools import pairwise
 from innerhop.core import words_law
 from innerhop.core.contents import pieces
 from innerhop.core.contents.entries import Branch, flat
-from innerhop.core.contents.pieces import Again, Alike, Kept, Node, Piece, Raw
+from innerhop.core.contents.pieces import Alike, Kept, Node, Piece, Raw, TagsAgain
 from innerhop.core.lists import changes
-from innerhop.core.lists.changes import EntryChange, ListManner, There
+from innerhop.core.lists.changes import EntryChange, EntryThere, ListManner
 from innerhop.core.plan import Plan, Takes, join_plans
 from innerhop.core.source.content_models import LISTS
 from innerhop.core.source.elements import Element, Text
@@ -20,8 +20,8 @@ from innerhop.core.source.tree import Source
 
 
 def plan(
-    source: Source, body: int, entries: Sequence[There], branches: Sequence[Branch[EntryChange]],
-    *, manner: ListManner, encoding: FileEncoding,
+    source: Source, body: int, entries: Sequence[EntryThere],
+    branches: Sequence[Branch[EntryChange]], *, manner: ListManner, encoding: FileEncoding,
 ) -> Plan:  # fmt: skip
     """Give a list, or a line, of links these entries, in this order and depth. body: the number
     of the element that holds them. entries: those that it has, in its order. Raises
@@ -41,7 +41,9 @@ def plan(
     return pieces.plan_filled(source, body, inside, encoding).taking(takes)
 
 
-def _taken(source: Source, entries: Sequence[There], wanted: Sequence[EntryChange]) -> list[Takes]:
+def _taken(
+    source: Source, entries: Sequence[EntryThere], wanted: Sequence[EntryChange]
+) -> list[Takes]:
     """What readers lose: entries that are to go, and words that are to be others."""
     kept = {change.there.item for change in wanted if change.there is not None}
     takes: list[Takes] = []
@@ -56,7 +58,7 @@ def _taken(source: Source, entries: Sequence[There], wanted: Sequence[EntryChang
 
 class _Rebuilt:
     def __init__(
-        self, source: Source, body: int, entries: Sequence[There], manner: ListManner
+        self, source: Source, body: int, entries: Sequence[EntryThere], manner: ListManner
     ) -> None:
         self.source = source
         self.body = body
@@ -85,7 +87,7 @@ class _Rebuilt:
             inside += left
         return pieces.settled([*inside, *held[-1:]])
 
-    def _model_in(self, number: int) -> There | None:
+    def _model_in(self, number: int) -> EntryThere | None:
         """What a new entry of a list is written like: one of the same list, if there is one."""
         own = (one for one in self.manner.models if self.source.parent(one.item) == number)
         return next(own, None)
@@ -105,7 +107,7 @@ class _Rebuilt:
                 strangers.setdefault(last, []).extend((space, node))
         return before, strangers
 
-    def _entry(self, branch: Branch[EntryChange], model: There | None) -> Node:
+    def _entry(self, branch: Branch[EntryChange], model: EntryThere | None) -> Node:
         """An entry as it is to be, with all under it."""
         change = branch.entry
         if change.there is None:
@@ -114,10 +116,10 @@ class _Rebuilt:
             return Kept(self.source, change.there.item)
         return self._changed(branch, change.there)
 
-    def _is_below_as_is(self, there: There, branch: Branch[EntryChange]) -> bool:
+    def _is_below_as_is(self, there: EntryThere, branch: Branch[EntryChange]) -> bool:
         """Whether all under an entry stays as it is."""
         at = self.places[there.item]
-        below: list[tuple[int, There | None]] = []
+        below: list[tuple[int, EntryThere | None]] = []
         for other in self.entries[at + 1 :]:
             if other.depth <= there.depth:
                 break
@@ -127,7 +129,7 @@ class _Rebuilt:
             return False
         return [(depth, change.there) for depth, change in wanted] == below
 
-    def _changed(self, branch: Branch[EntryChange], there: There) -> Node:
+    def _changed(self, branch: Branch[EntryChange], there: EntryThere) -> Node:
         """An entry that is there, with what is different in it."""
         change, source = branch.entry, self.source
         lists = self._lists_under(there)
@@ -140,9 +142,9 @@ class _Rebuilt:
             inside = changes.words_of(source, change)
         if branch.below and first < 0:
             inside = self._with_new_list(inside, branch, there)
-        return Again(source, there.item, tuple(inside), change.values.get(there.item, {}))
+        return TagsAgain(source, there.item, tuple(inside), change.values.get(there.item, {}))
 
-    def _lists_under(self, there: There) -> list[int]:
+    def _lists_under(self, there: EntryThere) -> list[int]:
         """The lists in an entry that hold entries, each as a whole."""
         source = self.source
         under = (one.number for one in source.element(there.item).inside
@@ -157,7 +159,7 @@ class _Rebuilt:
         self,
         node: Node,
         branch: Branch[EntryChange],
-        there: There,
+        there: EntryThere,
         first: int,
         lists: Sequence[int],
     ) -> list[Node]:
@@ -168,7 +170,7 @@ class _Rebuilt:
         if number in lists:
             if number != first:
                 return []
-            return [Again(source, number, tuple(self.list_of(number, branch.below)))]
+            return [TagsAgain(source, number, tuple(self.list_of(number, branch.below)))]
         held = range(number, source.last_inside(number) + 1)
         change = branch.entry
         if there.number == number and not any(one in held for one in lists):
@@ -180,7 +182,7 @@ class _Rebuilt:
             one for child in pieces.held_by(source, number)
             for one in self._inside(child, branch, there, first, lists)
         ]  # fmt: skip
-        return [Again(source, number, tuple(inside), values)]
+        return [TagsAgain(source, number, tuple(inside), values)]
 
     def _link(self, node: Kept, change: EntryChange) -> Node:
         """What holds an entry's words, as it is to be."""
@@ -191,11 +193,11 @@ class _Rebuilt:
             inside = pieces.held_by(self.source, node.number)
         else:
             return node
-        return Again(self.source, node.number, tuple(inside), values)
+        return TagsAgain(self.source, node.number, tuple(inside), values)
 
     # Entries that are new.
 
-    def _new(self, branch: Branch[EntryChange], model: There | None) -> Node:
+    def _new(self, branch: Branch[EntryChange], model: EntryThere | None) -> Node:
         """An entry written like its neighbours."""
         like = model or (self.manner.models[0] if self.manner.models else None)
         if like is None:
@@ -207,7 +209,7 @@ class _Rebuilt:
         return node
 
     def _with_new_list(
-        self, inside: list[Node], branch: Branch[EntryChange], like: There
+        self, inside: list[Node], branch: Branch[EntryChange], like: EntryThere
     ) -> list[Node]:
         """A list under an entry that had none: as another one in this list is written, if
         there is one."""
@@ -229,7 +231,7 @@ class _Rebuilt:
         kept = inside[:-1] if isinstance(last, Raw) and not last.written.strip() else inside
         return [one for one in (*kept, deeper, made, line) if one != ""]
 
-    def _copy(self, number: int, like: There, change: EntryChange) -> Alike:
+    def _copy(self, number: int, like: EntryThere, change: EntryChange) -> Alike:
         """A new entry as another one is written: what is around its link, its link, and what
         holds its words, without what is that one's own."""
         source = self.source

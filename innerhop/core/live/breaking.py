@@ -18,7 +18,7 @@ from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source
 
 
-class Cause(NamedTuple):
+class BreakCause(NamedTuple):
     """Why a hop broke. why: in a sentence. todo: what to do about it on the site. enter: what to
     type there, "" for nothing."""
 
@@ -52,7 +52,7 @@ class Breaking:
         self.site, self.before = site, before
         self._ends: dict[str, _End | None] = {}
 
-    def of(self, page: int, found: Iterable[Found]) -> dict[str, Cause]:
+    def of(self, page: int, found: Iterable[Found]) -> dict[str, BreakCause]:
         """By its key, why a hop of a page leads nowhere that led somewhere at the look before.
         Of pages that weren't seen before nobody knows, so none of theirs is told. found: all that
         is found on the page now."""
@@ -66,20 +66,24 @@ class Breaking:
             hrefs[words(was, one.number)].add(one.attr("href") or "")
         return {one.key: self._cause(link, hrefs) for one, link in broken}
 
-    def _cause(self, link: JudgedLink, hrefs: Mapping[str, Set[str]]) -> Cause:
+    def _cause(self, link: JudgedLink, hrefs: Mapping[str, Set[str]]) -> BreakCause:
         """hrefs: the addresses of the page's links before, by their words."""
         if not any(link.href in one for one in hrefs.values()):
             same = hrefs.get(link.text, set())
             if len(same) != 1:  # of several with these words nobody knows which it was
                 what = "Its address" if same else "It"
-                return Cause(f"{what} is new there, and what it asks for is nowhere.", _CORRECT)
+                return BreakCause(
+                    f"{what} is new there, and what it asks for is nowhere.", _CORRECT
+                )
             (old,) = same
-            return Cause(f"Its address was “{old}” before, and somebody changed it.", _BACK, old)
+            return BreakCause(
+                f"Its address was “{old}” before, and somebody changed it.", _BACK, old
+            )
         if self.site.page(link.key) is None:
-            return Cause("The page that it leads to is not there any more.", _NO_PAGE)
+            return BreakCause("The page that it leads to is not there any more.", _NO_PAGE)
         end = self._end(link.key)
         if end is None or link.fragment is None:
-            return Cause("What it asks for is nowhere.", _CORRECT)
+            return BreakCause("What it asks for is nowhere.", _CORRECT)
         return _of_end(id_of(link.fragment), end)
 
     def _end(self, key: str) -> _End | None:
@@ -104,26 +108,26 @@ class _End:
         return matched(self.was, self.now)
 
 
-def _of_end(id_: str, end: _End) -> Cause:
+def _of_end(id_: str, end: _End) -> BreakCause:
     """Why an ID that a page had is none that a hop finds."""
     was, now = end.was, end.now
     number = end.ids_were.number(id_)
     if number is None:
-        return Cause("What it asks for is nowhere.", _CORRECT)
+        return BreakCause("What it asks for is nowhere.", _CORRECT)
     if end.ids_are.number(id_) is not None:
-        return Cause("What it leads to is hidden from readers now.", _HIDDEN)
+        return BreakCause("What it leads to is hidden from readers now.", _HIDDEN)
     there = end.match.to[number]
     called = words(was, number)[:60]
     if there is None:
         part = f"“{called}”, where it led," if called else "The part where it led"
-        return Cause(f"{part} is not there any more.", _CORRECT)
+        return BreakCause(f"{part} is not there any more.", _CORRECT)
     other = now.attr(there, "id") or ""
     if other:
         at = "the same heading" if now.tags[there] in LEVELS else "the same part"
         why = f"Somebody renamed it: “{other}” stands at {at}."
         todo = f"Give that part its ID back, in place of “{other}”, or lead the hop to #{other}."
-        return Cause(why, todo, id_)
-    return Cause(f"The ID was taken off “{called}”.", "Give that part its ID back.", id_)
+        return BreakCause(why, todo, id_)
+    return BreakCause(f"The ID was taken off “{called}”.", "Give that part its ID back.", id_)
 
 
 _CORRECT = "Lead the hop to what is there, or take it out."

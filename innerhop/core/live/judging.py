@@ -26,7 +26,7 @@ from innerhop.core.copy_steps.step import (
 )
 from innerhop.core.facts.words import words
 from innerhop.core.live import ids, links
-from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNTOLD, Station
+from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNTOLD, LiveStation
 from innerhop.core.merge.matching import Match, matched, plain
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source, Span
@@ -80,7 +80,7 @@ class PageThere:
         return short[:_SHOWN]
 
 
-def stations(page: PageThere, steps: Sequence[Step]) -> list[Station]:
+def stations(page: PageThere, steps: Sequence[Step]) -> list[LiveStation]:
     """How each step stands on a page, in their order."""
     return [replace(_judged(page, step), at=place(page.here, step.number)) for step in steps]
 
@@ -91,9 +91,9 @@ def place(source: Source, number: int) -> float:
     return max(0, start) / max(1, len(source.text))
 
 
-def _judged(page: PageThere, step: Step) -> Station:
+def _judged(page: PageThere, step: Step) -> LiveStation:
     judge = _JUDGES.get(step.kind)
-    found = judge(page, step) if judge else Station(step, UNTOLD)
+    found = judge(page, step) if judge else LiveStation(step, UNTOLD)
     if found.state == NOT_YET and _is_shown_as_text(page, step):
         return replace(found, state=DIFFERENTLY, how=_AS_TEXT, todo=_FROM_TEXT)
     return found
@@ -112,46 +112,46 @@ _FROM_TEXT = (
 )
 
 
-def _id(page: PageThere, step: Step) -> Station:
+def _id(page: PageThere, step: Step) -> LiveStation:
     """An ID that an element is to have."""
     there = page.of(step.number)
     found = page.ids.found(step.enter, there)
-    return Station(step, found.state, found.how, found.todo, page.markup(found.number))
+    return LiveStation(step, found.state, found.how, found.todo, page.markup(found.number))
 
 
-def _marker(page: PageThere, step: Step) -> Station:
+def _marker(page: PageThere, step: Step) -> LiveStation:
     """An empty marker: its ID, wherever it stands there."""
     id_ = page.here.attr(step.number, "id") or page.here.attr(step.number, "name") or ""
     number = page.ids.number(id_)
     state = THERE if number is not None else NOT_YET
-    return Station(step, state, there=page.markup(number))
+    return LiveStation(step, state, there=page.markup(number))
 
 
-def _no_id(page: PageThere, step: Step) -> Station:
+def _no_id(page: PageThere, step: Step) -> LiveStation:
     there = page.of(step.number)
     has = there is not None and page.there.attr(there, "id") == step.before
-    return Station(step, NOT_YET if has else THERE, there=page.markup(there))
+    return LiveStation(step, NOT_YET if has else THERE, there=page.markup(there))
 
 
-def _heading(page: PageThere, step: Step) -> Station:
+def _heading(page: PageThere, step: Step) -> LiveStation:
     there = page.of(step.number)
     if there is None or page.there.tags[there] == step.enter:
-        return Station(step, UNTOLD if there is None else THERE, there=page.markup(there))
+        return LiveStation(step, UNTOLD if there is None else THERE, there=page.markup(there))
     is_heading = page.there.tags[there] in LEVELS
     how = f"It is a heading of level {LEVELS[page.there.tags[there]]} there." if is_heading else ""
-    return Station(step, DIFFERENTLY if is_heading else NOT_YET, how, there=page.markup(there))
+    return LiveStation(step, DIFFERENTLY if is_heading else NOT_YET, how, there=page.markup(there))
 
 
-def _link(page: PageThere, step: Step) -> Station:
+def _link(page: PageThere, step: Step) -> LiveStation:
     """A link that is to be there: by the element that it is, or by its words."""
     number = _link_of(page.here, step.number)
     if number is None:
-        return Station(step, UNTOLD)
+        return LiveStation(step, UNTOLD)
     end = page.links.end(page.here.attr(number, "href") or "")
     said = words(page.here, number)
     new_tab = link_target.is_new_tab(page.here.attr(number, "target") or "")
     found = page.links.found(links.WantedLink(end, said, new_tab, page.of(number)))
-    return Station(
+    return LiveStation(
         step, found.state, found.how, found.todo, page.markup(found.number),
         end=(end.address, end.id),
     )  # fmt: skip
@@ -164,56 +164,56 @@ def _link_of(source: Source, number: int) -> int | None:
                  and source.attr(at, "href") is not None), None)  # fmt: skip
 
 
-def _link_away(page: PageThere, step: Step) -> Station:
+def _link_away(page: PageThere, step: Step) -> LiveStation:
     old = page.links.end(step.before)
     left = page.links.to(old)
     kept = sum(page.links.end(href) == old for href in _hrefs(page.here))
-    return Station(step, NOT_YET if len(left) > kept else THERE)
+    return LiveStation(step, NOT_YET if len(left) > kept else THERE)
 
 
 def _hrefs(source: Source) -> Iterable[str]:
     return (one.attr("href") or "" for one in source.of_tags("a", "area") if one.attr("href"))
 
 
-def _away(page: PageThere, step: Step) -> Station:
+def _away(page: PageThere, step: Step) -> LiveStation:
     """A part that is to go: whether there are more like it there than here."""
     if not step.before.startswith("<"):  # a marker's ID
-        return Station(step, NOT_YET if page.ids.number(step.before) is not None else THERE)
+        return LiveStation(step, NOT_YET if page.ids.number(step.before) is not None else THERE)
     gone = Source(step.before)
     said = plain(gone.text_of(0))
     if not said:
-        return Station(step, UNTOLD)
+        return LiveStation(step, UNTOLD)
     there, here = (plain(one.text_of(0)).count(said) for one in (page.there, page.here))
-    return Station(step, NOT_YET if there > here else THERE)
+    return LiveStation(step, NOT_YET if there > here else THERE)
 
 
-def _style(page: PageThere, step: Step) -> Station:
+def _style(page: PageThere, step: Step) -> LiveStation:
     """A line of style or the like: without what tells one way of writing it from another."""
     wanted, there = _bare(step.enter), _bare(page.there.text)
     inside = _bare(step.enter.partition(">")[2].rpartition("<")[0])
-    return Station(step, THERE if wanted in there or (inside and inside in there) else NOT_YET)
+    return LiveStation(step, THERE if wanted in there or (inside and inside in there) else NOT_YET)
 
 
 def _bare(text: str) -> str:
     return "".join(text.replace("'", '"').split()).replace(";}", "}")
 
 
-def _markup(page: PageThere, step: Step) -> Station:
+def _markup(page: PageThere, step: Step) -> LiveStation:
     """A part that was put in, or an attribute: what it shows, and what can be arrived at."""
     number = step.number
     there = page.of(number)
     if there is None:
-        return Station(step, NOT_YET)
+        return LiveStation(step, NOT_YET)
     if not step.enter.startswith("<"):
         is_so = (_has_value if step.enter else _lacks_value)(page, step, there)
-        return Station(step, THERE if is_so else NOT_YET, there=page.markup(there))
+        return LiveStation(step, THERE if is_so else NOT_YET, there=page.markup(there))
     same = plain(page.here.text_of(number)) == plain(page.there.text_of(there))
     wanted = _ends_inside(page, page.here, number)
     has_all = wanted.items() <= _ends_inside(page, page.there, there).items()
     if same and has_all:
-        return Station(step, THERE, there=page.markup(there))
+        return LiveStation(step, THERE, there=page.markup(there))
     how = "Its words are others there." if not same else "Some of its links lead elsewhere there."
-    return Station(step, DIFFERENTLY, how, _AS_MARKUP, page.markup(there))
+    return LiveStation(step, DIFFERENTLY, how, _AS_MARKUP, page.markup(there))
 
 
 def _has_value(page: PageThere, step: Step, there: int) -> bool:
@@ -248,32 +248,32 @@ def _items(source: Source, number: int) -> list[tuple[str, str]]:
             if source.tags[at] == "a"]  # fmt: skip
 
 
-def _moved_item(page: PageThere, step: Step) -> Station:
+def _moved_item(page: PageThere, step: Step) -> LiveStation:
     """An item that stands elsewhere in its menu: whether all that both have is in order."""
     there = page.of(step.number)
     if there is None:
-        return Station(step, UNTOLD)
+        return LiveStation(step, UNTOLD)
     here_said, there_said = ([said for said, _ in _items(*one)] for one in
                              ((page.here, step.number), (page.there, there)))  # fmt: skip
     known, wanted = set(here_said), set(there_said)
     in_order = [one for one in there_said if one in known] == [
         one for one in here_said if one in wanted
     ]
-    return Station(step, THERE if in_order else NOT_YET)
+    return LiveStation(step, THERE if in_order else NOT_YET)
 
 
-def _no_item(page: PageThere, step: Step) -> Station:
+def _no_item(page: PageThere, step: Step) -> LiveStation:
     """An item that goes: whether its menu has more links there that lead where it did."""
     there = page.of(step.number)
     if there is None or not step.before:
-        return Station(step, UNTOLD)
+        return LiveStation(step, UNTOLD)
     old = page.links.end(step.before)
     left, kept = (sum(page.links.end(href) == old for _, href in _items(*one)) for one in
                   ((page.there, there), (page.here, step.number)))  # fmt: skip
-    return Station(step, NOT_YET if left > kept else THERE)
+    return LiveStation(step, NOT_YET if left > kept else THERE)
 
 
-_JUDGES: Mapping[str, Callable[[PageThere, Step], Station]] = {
+_JUDGES: Mapping[str, Callable[[PageThere, Step], LiveStation]] = {
     ID: _id,
     MARKER: _marker,
     NO_ID: _no_id,

@@ -13,7 +13,7 @@ WAITS, UNSEEN = "waits", "unseen"
 
 
 @dataclass(frozen=True)
-class Station:
+class LiveStation:
     """A step of the copy sheet, and how it stands. state: one of these. how: how it was
     entered, in a sentence, where that is otherwise. todo: what to do there. there: the markup as
     it is there, "" for none. at: how far down the page it is, from 0 to 1. end: the page

@@ -15,7 +15,7 @@ ENOUGH = 3  # pages that have just the same list: it is no page's own
 PLACES = ("header", "nav", "aside", "part", "footer")
 
 
-class Seen(NamedTuple):
+class SeenMenu(NamedTuple):
     """A list of links as it stands on some page."""
 
     digest: str
@@ -27,12 +27,12 @@ class Seen(NamedTuple):
 class Counted(NamedTuple):
     """A list of links, and on how many pages it is just the same."""
 
-    seen: Seen
+    seen: SeenMenu
     pages: int
 
 
 @dataclass
-class Group:
+class AlikeMenus:
     """Lists that are one menu, as most pages have it first."""
 
     lists: list[Counted] = field(default_factory=list)
@@ -43,14 +43,14 @@ class Group:
         return sum(one.pages for one in self.lists)
 
 
-def grouped(lists: Sequence[Counted], count: int) -> list[Group]:
+def grouped(lists: Sequence[Counted], count: int) -> list[AlikeMenus]:
     """The menus of a site with so many pages, those in the header first. lists: those that
     most pages have first."""
-    found: list[Group] = []
+    found: list[AlikeMenus] = []
     for one in lists:
         same = next((group for group in found if _is_of(group, one)), None)
         if same is None:
-            same = Group()
+            same = AlikeMenus()
             found.append(same)
         same.lists.append(one)
     shown = [one for one in found if count == 1 or _is_shared(one, found, count)]
@@ -58,12 +58,12 @@ def grouped(lists: Sequence[Counted], count: int) -> list[Group]:
     return shown
 
 
-def _is_of(group: Group, one: Counted) -> bool:
+def _is_of(group: AlikeMenus, one: Counted) -> bool:
     first = group.lists[0].seen
     return first.region == one.seen.region and variants.is_alike(first.items, one.seen.items)
 
 
-def _is_shared(menu: Group, found: Sequence[Group], count: int) -> bool:
+def _is_shared(menu: AlikeMenus, found: Sequence[AlikeMenus], count: int) -> bool:
     """Whether a list of links is the site's menu and no page's own: a list beside the content is
     one where enough pages have just the same; one in a header, a `nav`, a footer or a sidebar
     also where one page alone has it, unless others have lists of their own in its place, as of

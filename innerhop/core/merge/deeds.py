@@ -79,7 +79,7 @@ class Filled:
 Deed = Attributes | Put | Around | TakenOut | Filled
 
 
-class Done:
+class Deeds:
     """What the edits did. base: the page as it came. here: as it is now.
 
     origins: for each element here, which it was as the page came, None for a new one. images:

@@ -17,7 +17,7 @@ _BESIDE = 30  # characters between two changes that are drawn as one
 _TELLING = ("id", "name", "href", "src", "alt")
 
 
-class Stretch(NamedTuple):
+class DrawnStretch(NamedTuple):
     """A part of a page, from 0 at its beginning to 1 at its end."""
 
     start: float
@@ -34,17 +34,17 @@ class TextToDraw:
             (start, at) for at, start in enumerate(match.old.source.starts) if start >= 0
         )
 
-    def there(self) -> list[Stretch]:
+    def there(self) -> list[DrawnStretch]:
         """What was changed there; changes right beside each other are one."""
-        found: list[Stretch] = []
+        found: list[DrawnStretch] = []
         for one in sorted(self._changed()):
             if found and one.start <= found[-1].end + _BESIDE / self._all:
-                found[-1] = Stretch(found[-1].start, max(found[-1].end, one.end))
+                found[-1] = DrawnStretch(found[-1].start, max(found[-1].end, one.end))
             else:
                 found.append(one)
         return found
 
-    def _changed(self) -> Iterator[Stretch]:
+    def _changed(self) -> Iterator[DrawnStretch]:
         match, source = self._match, self._match.new.source
         led = {one.number for one in source.having(*_TELLING)}
         led |= {there for one in match.old.source.having(*_TELLING)
@@ -81,7 +81,7 @@ class TextToDraw:
         return (at for at, one in enumerate(to)
                 if one is None and parents[at] >= 0 and to[parents[at]] is not None)  # fmt: skip
 
-    def here(self, deeds: Iterable[Deed]) -> list[Stretch]:
+    def here(self, deeds: Iterable[Deed]) -> list[DrawnStretch]:
         """Where things were done here."""
         return [self._at(self._number(one)) for one in deeds]
 
@@ -101,20 +101,20 @@ class TextToDraw:
         at = bisect_right(self._starts, (place, len(self._match.to))) - 1
         return self._starts[at][1] if at >= 0 else 0
 
-    def _at(self, number: int) -> Stretch:
+    def _at(self, number: int) -> DrawnStretch:
         """Where an element of the text as it came is, or would be."""
         for at in range(number, -1, -1):
             there = self._match.to[at]
             span = None if there is None else spans.outer(self._match.new.source, there)
             if span is not None:
                 share = (span.start if at == number else span.end) / self._all
-                return Stretch(share, share)
-        return Stretch(0, 0)
+                return DrawnStretch(share, share)
+        return DrawnStretch(0, 0)
 
-    def _of(self, first: int, last: int) -> Stretch:
+    def _of(self, first: int, last: int) -> DrawnStretch:
         """Elements of the new text; nothing but their tags where one is its own last."""
         source = self._match.new.source
         begin, end = spans.outer(source, first), spans.outer(source, last)
         if begin is None or end is None:
-            return Stretch(0, 0)
-        return Stretch(begin.start / self._all, end.end / self._all)
+            return DrawnStretch(0, 0)
+        return DrawnStretch(begin.start / self._all, end.end / self._all)

@@ -14,7 +14,7 @@ from functools import cached_property
 from innerhop.core import proof
 from innerhop.core.edits import Edit, EditsClash, apply
 from innerhop.core.merge.carrying import KEPT, MEETS, SAME, STUCK, Carried, Carrier
-from innerhop.core.merge.deeds import Attributes, Done
+from innerhop.core.merge.deeds import Attributes, Deeds
 from innerhop.core.merge.grounds import Ground, Sides
 from innerhop.core.merge.matching import matched
 from innerhop.core.plan import Plan, join_plans
@@ -73,7 +73,7 @@ class Merged:
     ) -> None:  # fmt: skip
         self.base, self.here, self.new = base, here, new
         self.match = matched(base, new)
-        done = Done(base, here, edits)
+        done = Deeds(base, here, edits)
         carrier = Carrier(self.match, here, done.deeds, encoding)
         self._sides = Sides(self.match, here, done.images)
         carried = [carrier.carried(one) for one in done.deeds]

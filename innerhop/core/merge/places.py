@@ -15,7 +15,7 @@ from innerhop.core.source.tree import Source, Span
 _TOKEN = re.compile(r"<!--.*?-->|&#?\w+;|\w+|[^\w\s]", re.DOTALL)
 
 
-class Item(NamedTuple):
+class PlaceItem(NamedTuple):
     """An element, word or sign right inside an element. key: what it is equal to on the other
     side."""
 
@@ -34,7 +34,7 @@ class Alignment:
         self._old = list(_items(old, number, match.to))
         self._starts = [one.start for one in self._old]
         self._ends = [one.end for one in self._old]
-        self._new: list[Item] = []
+        self._new: list[PlaceItem] = []
         self._to: dict[int, int] = {}
         self._known: list[int] = []  # the items that are there, in order
         if self.there is None:
@@ -107,7 +107,9 @@ class Alignment:
         return None if start is None or end is None else Span(start, end)
 
 
-def _items(source: Source, number: int, to: Sequence[int | None] | None = None) -> Iterator[Item]:
+def _items(
+    source: Source, number: int, to: Sequence[int | None] | None = None
+) -> Iterator[PlaceItem]:
     """What an element holds, in order. to: which elements of the other text those of this one
     are; None for the other text itself."""
     inside = spans.inner(source, number)
@@ -120,11 +122,11 @@ def _items(source: Source, number: int, to: Sequence[int | None] | None = None) 
             continue
         yield from _words(source.text, done, span.start)
         there = one if to is None else to[one]
-        yield Item(span.start, span.end, ("none", one) if there is None else ("part", there))
+        yield PlaceItem(span.start, span.end, ("none", one) if there is None else ("part", there))
         done = max(done, span.end)
     yield from _words(source.text, done, inside.end)
 
 
-def _words(text: str, start: int, end: int) -> Iterator[Item]:
+def _words(text: str, start: int, end: int) -> Iterator[PlaceItem]:
     for found in _TOKEN.finditer(text, start, max(start, end)):
-        yield Item(found.start(), found.end(), found.group())
+        yield PlaceItem(found.start(), found.end(), found.group())

@@ -13,7 +13,7 @@ from innerhop.core import words_law
 from innerhop.core.contents import kinds, pieces
 from innerhop.core.contents.entries import Branch, nested
 from innerhop.core.contents.kinds import KINDS, Style, WantedEntry
-from innerhop.core.contents.lists import ContentsList, Entry
+from innerhop.core.contents.lists import ContentsList, ListEntry
 from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.settings import ATTRIBUTES, LABEL, OWN, Settings
 from innerhop.core.edits import Edit
@@ -155,7 +155,7 @@ def plan_entries(
     return rebuilt.plan(source, one.body, one.entries, branches, manner=manner, encoding=encoding)
 
 
-def _change(there: Entry | None, wanted: WantedEntry) -> EntryChange:
+def _change(there: ListEntry | None, wanted: WantedEntry) -> EntryChange:
     if there is None:
         link = kinds.link(wanted)
         return EntryChange(None, wanted.label, link=link.attributes)

@@ -10,7 +10,7 @@ from innerhop.core.contents import in_step, lists, pieces, settings, ways_back
 from innerhop.core.contents.entries import Possible, usual
 from innerhop.core.contents.kinds import KINDS, Style, WantedEntry
 from innerhop.core.contents.labels import labels_in
-from innerhop.core.contents.lists import ContentsList, Entry, of_scope
+from innerhop.core.contents.lists import ContentsList, ListEntry, of_scope
 from innerhop.core.contents.settings import Settings
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
@@ -190,7 +190,7 @@ class _Entries:
         wanted = WantedEntry(href, label, part.level, label != part.title, link)
         return _Entry(wanted, asked.page, part, id_, not part.mark)
 
-    def _as_it_is(self, old: Entry, asked: AskedEntry) -> _Entry:
+    def _as_it_is(self, old: ListEntry, asked: AskedEntry) -> _Entry:
         wanted = WantedEntry(old.href, asked.label or old.label, 2, old.own, old.number)
         return _Entry(wanted, self.text.page, None, old.to)
 

@@ -29,7 +29,7 @@ NO_HEAD = (
 )
 
 
-class Led(NamedTuple):
+class LedAddress(NamedTuple):
     """A fragment of a page, and the address where readers are led who come by it, as it is
     written. is_back: whether the page has that ID again, so that they stay: the line that says
     where a part is now doesn't count."""
@@ -39,7 +39,7 @@ class Led(NamedTuple):
     is_back: bool = False
 
 
-def of_page(page: Page) -> list[Led]:
+def of_page(page: Page) -> list[LedAddress]:
     """The old addresses of a page that are led on."""
     found = [_led(one) for one in page.traits.filter(kind=traits.LED)]
     if not found:
@@ -50,9 +50,9 @@ def of_page(page: Page) -> list[Led]:
     return [one._replace(is_back=one.old in there) for one in found]
 
 
-def _led(trait: Trait) -> Led:
+def _led(trait: Trait) -> LedAddress:
     old, _, to = trait.told.partition(" ")
-    return Led(old, to)
+    return LedAddress(old, to)
 
 
 def leading(

@@ -44,7 +44,7 @@ EDITOR, OWNER = "editor", "owner"
 
 
 @dataclass(frozen=True)
-class Kind:
+class ActKind:
     """An act. form: what it asks for. plan: what it does to a page, by the parameters that the
     form gives.
     scope: whether it stays on that page and those that share its parts, or may touch
@@ -92,59 +92,59 @@ def _fix(page: Page, *, which: fix_acts.Which) -> Act:
 
 
 _ROWS = (
-    Kind("mark", forms.MarksForm, mark_acts.mark),
-    Kind("marker", forms.MarkerForm, _marker),
-    Kind("move", forms.MoveMarkForm, mark_acts.move),
-    Kind("move-up", forms.ElementForm, mark_acts.move_up),
-    Kind("move-down", forms.ElementForm, mark_acts.move_down),
-    Kind("rename", forms.RenameForm, mark_acts.rename, SITE),
-    Kind("name-beside", forms.NewIdForm, mark_acts.name_beside, SITE),
-    Kind("take-away", forms.TakeAwayForm, mark_acts.take_away, SITE),
-    Kind("stop-leading", forms.FragmentForm, moved_acts.stop),
-    Kind("heading", forms.HeadingForm, mark_acts.heading),
-    Kind("level", forms.LevelForm, mark_acts.level),
-    Kind("close-gaps", ActForm, mark_acts.close_gaps),
-    Kind("from-class", forms.InClassForm, mark_acts.from_class),
-    Kind("lock", forms.LockForm, page_acts.set_lock),
-    Kind("hop", forms.WordsHopForm, _led(alike.hop), SITE),
-    Kind("link-part", forms.PartHopForm, _led(hop_acts.element)),
-    Kind("put-link", forms.LinkBesideForm, _led(hop_acts.new_link)),
-    Kind("retarget", forms.LinkForm, _led(hop_acts.retarget)),
-    Kind("unlink", forms.ElementForm, hop_acts.unlink, takes=True),
-    Kind("reword", forms.WordsForm, hop_acts.reword, takes=True),
-    Kind("mend", forms.MendForm, _mend, SITE),
-    Kind("reopen", forms.ReopenForm, hop_acts.reopen),
-    Kind("convert", forms.ConvertForm, convert_and_move.convert_hops, SITE),
-    Kind("move-page", forms.AddressForm, convert_and_move.move, SITE),
-    Kind("correct-address", forms.AddressForm, convert_and_move.correct_address, SITE),
-    Kind("smooth", forms.EverywhereForm, page_acts.smooth, SITE),
-    Kind("room", forms.RoomForm, page_acts.make_room, SITE),
-    Kind("take-out-spacers", forms.SpacersForm, page_acts.spacers),
-    Kind("say-language", ActForm, page_acts.say_language),
-    Kind("fix", forms.FixForm, _fix, SITE, takes=True),
-    Kind("contents", contents_forms.ContentsForm, _contents, SITE, takes=True),
-    Kind("usual-list", ActForm, contents_acts.usual_list),
-    Kind("remove-list", contents_forms.RemoveListForm, contents_acts.remove, takes=True),
-    Kind(
+    ActKind("mark", forms.MarksForm, mark_acts.mark),
+    ActKind("marker", forms.MarkerForm, _marker),
+    ActKind("move", forms.MoveMarkForm, mark_acts.move),
+    ActKind("move-up", forms.ElementForm, mark_acts.move_up),
+    ActKind("move-down", forms.ElementForm, mark_acts.move_down),
+    ActKind("rename", forms.RenameForm, mark_acts.rename, SITE),
+    ActKind("name-beside", forms.NewIdForm, mark_acts.name_beside, SITE),
+    ActKind("take-away", forms.TakeAwayForm, mark_acts.take_away, SITE),
+    ActKind("stop-leading", forms.FragmentForm, moved_acts.stop),
+    ActKind("heading", forms.HeadingForm, mark_acts.heading),
+    ActKind("level", forms.LevelForm, mark_acts.level),
+    ActKind("close-gaps", ActForm, mark_acts.close_gaps),
+    ActKind("from-class", forms.InClassForm, mark_acts.from_class),
+    ActKind("lock", forms.LockForm, page_acts.set_lock),
+    ActKind("hop", forms.WordsHopForm, _led(alike.hop), SITE),
+    ActKind("link-part", forms.PartHopForm, _led(hop_acts.element)),
+    ActKind("put-link", forms.LinkBesideForm, _led(hop_acts.new_link)),
+    ActKind("retarget", forms.LinkForm, _led(hop_acts.retarget)),
+    ActKind("unlink", forms.ElementForm, hop_acts.unlink, takes=True),
+    ActKind("reword", forms.WordsForm, hop_acts.reword, takes=True),
+    ActKind("mend", forms.MendForm, _mend, SITE),
+    ActKind("reopen", forms.ReopenForm, hop_acts.reopen),
+    ActKind("convert", forms.ConvertForm, convert_and_move.convert_hops, SITE),
+    ActKind("move-page", forms.AddressForm, convert_and_move.move, SITE),
+    ActKind("correct-address", forms.AddressForm, convert_and_move.correct_address, SITE),
+    ActKind("smooth", forms.EverywhereForm, page_acts.smooth, SITE),
+    ActKind("room", forms.RoomForm, page_acts.make_room, SITE),
+    ActKind("take-out-spacers", forms.SpacersForm, page_acts.spacers),
+    ActKind("say-language", ActForm, page_acts.say_language),
+    ActKind("fix", forms.FixForm, _fix, SITE, takes=True),
+    ActKind("contents", contents_forms.ContentsForm, _contents, SITE, takes=True),
+    ActKind("usual-list", ActForm, contents_acts.usual_list),
+    ActKind("remove-list", contents_forms.RemoveListForm, contents_acts.remove, takes=True),
+    ActKind(
         "update-lists", contents_forms.UpdateListsForm, contents_acts.update_lists, SITE, takes=True
     ),
-    Kind("ways-back", contents_forms.WaysBackForm, ways_acts.put, takes=True),
-    Kind("reword-ways", contents_forms.RewordedWaysForm, ways_acts.reword, takes=True),
-    Kind("menu", menu_forms.MenuItemsForm, _menu, SITE, takes=True),
-    Kind("menu-in-line", forms.ElementForm, menu_acts.bring_in_line, SITE, takes=True),
-    Kind("menu-current", forms.ElementForm, menu_acts.mark_current, SITE),
-    Kind("menu-lit", forms.LockForm, menu_acts.light, SITE),
-    Kind("menu-add", menu_forms.NewItemForm, _led(menu_acts.add), SITE, takes=True),
-    Kind("keep-plan", menu_forms.KeptPlanForm, plan_acts.keep, SITE),
-    Kind("drop-plan", menu_forms.DroppedPlanForm, plan_acts.drop, SITE),
-    Kind("menu-new", menu_forms.NewMenuForm, menu_acts.put_new),
-    Kind("visitor-parts", contents_forms.VisitorPartsForm, visitor_acts.give, SITE, takes=True),
+    ActKind("ways-back", contents_forms.WaysBackForm, ways_acts.put, takes=True),
+    ActKind("reword-ways", contents_forms.RewordedWaysForm, ways_acts.reword, takes=True),
+    ActKind("menu", menu_forms.MenuItemsForm, _menu, SITE, takes=True),
+    ActKind("menu-in-line", forms.ElementForm, menu_acts.bring_in_line, SITE, takes=True),
+    ActKind("menu-current", forms.ElementForm, menu_acts.mark_current, SITE),
+    ActKind("menu-lit", forms.LockForm, menu_acts.light, SITE),
+    ActKind("menu-add", menu_forms.NewItemForm, _led(menu_acts.add), SITE, takes=True),
+    ActKind("keep-plan", menu_forms.KeptPlanForm, plan_acts.keep, SITE),
+    ActKind("drop-plan", menu_forms.DroppedPlanForm, plan_acts.drop, SITE),
+    ActKind("menu-new", menu_forms.NewMenuForm, menu_acts.put_new),
+    ActKind("visitor-parts", contents_forms.VisitorPartsForm, visitor_acts.give, SITE, takes=True),
 )  # fmt: skip
 ACTS = {row.name: row for row in _ROWS}
 
 
 @dataclass(frozen=True)
-class SiteKind:
+class SiteActKind:
     """An act on a site as a whole: its name, what it asks for, and what plans it."""
 
     name: str
@@ -154,14 +154,14 @@ class SiteKind:
 
 
 _SITE_ROWS = (
-    SiteKind("remove", site_forms.RemovedForm, site_acts.remove),
-    SiteKind("set-aside", site_forms.AsideForm, site_acts.set_aside),
-    SiteKind("count-again", site_forms.CountAgainForm, site_acts.count_again),
-    SiteKind("take-in", site_forms.TakeInForm, news_acts.take_in),
-    SiteKind("moved-there", site_forms.MovedThereForm, news_acts.moved_there),
-    SiteKind("settings", site_forms.SettingsForm, site_acts.settings, OWNER),
-    SiteKind("people", site_forms.PersonForm, people_acts.set_member, OWNER),
-    SiteKind("keep-page", site_forms.KeptForm, people_acts.keep_page, OWNER),
+    SiteActKind("remove", site_forms.RemovedForm, site_acts.remove),
+    SiteActKind("set-aside", site_forms.AsideForm, site_acts.set_aside),
+    SiteActKind("count-again", site_forms.CountAgainForm, site_acts.count_again),
+    SiteActKind("take-in", site_forms.TakeInForm, news_acts.take_in),
+    SiteActKind("moved-there", site_forms.MovedThereForm, news_acts.moved_there),
+    SiteActKind("settings", site_forms.SettingsForm, site_acts.settings, OWNER),
+    SiteActKind("people", site_forms.PersonForm, people_acts.set_member, OWNER),
+    SiteActKind("keep-page", site_forms.KeptForm, people_acts.keep_page, OWNER),
 )
 SITE_ACTS = {row.name: row for row in _SITE_ROWS}
 

@@ -20,7 +20,7 @@ from innerhop.library.steps import finished
 _SHOWN = 20  # pages; of more, the count tells
 
 
-class Again(NamedTuple):
+class CameAgain(NamedTuple):
     """A page that came in again, by its primary key, and its new text."""
 
     page: int
@@ -33,15 +33,15 @@ class Sorted(NamedTuple):
     those that wait. notes: what is to be said of them."""
 
     change: Change | None
-    waiting: Sequence[Again]
+    waiting: Sequence[CameAgain]
     notes: Sequence[str]
 
 
-def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
+def take(site: Site, author: Editor, again: Sequence[CameAgain]) -> Sorted:
     """Give pages their new texts, as one change, or let them wait. They are held from here on
     only: others may work on them until all the rest has been read. Within a transaction."""
     held = write.hold(site, [one.page for one in again])
-    new: list[tuple[Page, Again]] = []
+    new: list[tuple[Page, CameAgain]] = []
     notes: list[str] = []
     same: list[Page] = []
     before: list[Page] = []
@@ -73,7 +73,7 @@ def take(site: Site, author: Editor, again: Sequence[Again]) -> Sorted:
     return Sorted(change, [], notes)
 
 
-def _is_another(here: PageText, again: Again) -> bool:
+def _is_another(here: PageText, again: CameAgain) -> bool:
     there = Source(file_encoding.decode_as(again.data, again.encoding))
     return is_another(here.source, there)
 

@@ -15,7 +15,7 @@ from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.fetch.asked import LARGEST_FILE, LARGEST_PAGE, MEGABYTE
 from innerhop.library import sites, usual_forms
 from innerhop.library.bring_in import again, called_so, media_types, news, packing
-from innerhop.library.bring_in.again import Again
+from innerhop.library.bring_in.again import CameAgain
 from innerhop.library.bring_in.packing import Refused
 from innerhop.library.index import led_on, rows, store, texts, verdicts
 from innerhop.library.index.rows import Row
@@ -29,7 +29,7 @@ _LONGEST_NAME = 1_000  # bytes: what an index of PostgreSQL surely holds beside 
 
 
 @dataclass(frozen=True)
-class Piece:
+class NewFile:
     """One thing to bring in. address: what the editor typed for it, or where it was fetched
     from, or "". said: the encoding of a page that its server says; media_type: of a file, the
     same; "" for neither."""
@@ -44,7 +44,7 @@ class Piece:
 
 
 @dataclass(frozen=True)
-class Progress:
+class PiecesDone:
     """So many of the files are done."""
 
     done: int
@@ -62,7 +62,7 @@ class _Account:
     links: list[tuple[Page, Row]] = field(default_factory=list)
     are_judged: bool = True
     pages: list[Page] = field(default_factory=list)
-    again: list[Again] = field(default_factory=list)
+    again: list[CameAgain] = field(default_factory=list)
     change: Change | None = None
     waiting: list[PageText] = field(default_factory=list)
     files: list[Asset] = field(default_factory=list)
@@ -78,7 +78,7 @@ class Upload:
     and how many are pages."""
 
     total: int
-    pieces: Iterator[Piece]
+    pieces: Iterator[NewFile]
     left_out: list[tuple[str, str]]
     pages: int
 
@@ -104,21 +104,21 @@ def read_upload(files: Iterable[tuple[str, BinaryIO]]) -> Upload:
             readers.append(iter([(name, file.read(LARGEST_FILE + 1))]))
             total += 1
             pages += media_types.is_page(name)
-    pieces = (Piece(name, data) for reader in readers for name, data in reader)
+    pieces = (NewFile(name, data) for reader in readers for name, data in reader)
     return Upload(total, pieces, left_out, pages)
 
 
 def bring_in(
     site: Site,
     author: Editor,
-    pieces: Iterable[Piece],
+    pieces: Iterable[NewFile],
     total: int,
     *,
     replace: bool = False,
     left_out: Iterable[tuple[str, str]] = (),
     notes: Iterable[str] = (),
     gone: Sequence[int] | None = None,
-) -> Generator[Progress, None, BringIn]:
+) -> Generator[PiecesDone, None, BringIn]:
     """Bring the pieces in, telling how far it has come; returns the account of it.
 
     replace: give a page whose address is taken its new text, as a change that
@@ -127,7 +127,7 @@ def bring_in(
     reason. notes: what the account says first. gone: as `BringIn` has it. Raises Refused when no
     page came in; then, and when the generator is closed early, nothing is kept.
     """
-    yield Progress(0, total)
+    yield PiecesDone(0, total)
     try:
         with transaction.atomic():
             account = _Account(dict(site.pages.values_list("key", "pk")))
@@ -137,7 +137,7 @@ def bring_in(
                 _take(site, piece, account, replace)
                 if account.held >= _BATCH_BYTES or len(account.waiting) >= _BATCH:
                     _flush(account)
-                    yield Progress(done, total)
+                    yield PiecesDone(done, total)
             _flush(account)
             if not account.pages and not account.again:
                 raise Refused(_nothing_came(account))
@@ -153,13 +153,13 @@ def bring_in(
             usual_forms.learn(site)
             found = _kept(site, author, account, gone)
             for at in news.wait(found, taken.waiting):
-                yield Progress(total - len(taken.waiting) + at, total)
+                yield PiecesDone(total - len(taken.waiting) + at, total)
     except IntegrityError:
         raise Refused(
             "Somebody brought in a page with one of these addresses at the same moment. Nothing "
             "was brought in; send the files once more."
         ) from None
-    yield Progress(total, total)
+    yield PiecesDone(total, total)
     return found
 
 
@@ -185,7 +185,7 @@ def _nothing_came(account: _Account) -> str:
     return f"Nothing was brought in: {name} was left out because {why}{more}."
 
 
-def _take(site: Site, piece: Piece, account: _Account, replace: bool) -> None:
+def _take(site: Site, piece: NewFile, account: _Account, replace: bool) -> None:
     is_page = media_types.is_page(piece.name) or piece.body_only or bool(piece.address)
     limit = LARGEST_PAGE if is_page else LARGEST_FILE
     if len(piece.name.encode("utf-8", "replace")) > _LONGEST_NAME:
@@ -200,7 +200,7 @@ def _take(site: Site, piece: Piece, account: _Account, replace: bool) -> None:
         _take_asset(site, piece, account)
 
 
-def _take_page(site: Site, piece: Piece, account: _Account, replace: bool) -> None:
+def _take_page(site: Site, piece: NewFile, account: _Account, replace: bool) -> None:
     if not piece.data.strip():
         account.skipped.append([piece.name, "it is empty"])
         return
@@ -216,7 +216,7 @@ def _take_page(site: Site, piece: Piece, account: _Account, replace: bool) -> No
     key = site.key_of(path)
     there = account.keys.get(key)
     if there is not None and replace:
-        account.again.append(Again(there, piece.data, encoding))
+        account.again.append(CameAgain(there, piece.data, encoding))
         account.keys[key] = None
         return
     if key in account.keys:
@@ -226,7 +226,7 @@ def _take_page(site: Site, piece: Piece, account: _Account, replace: bool) -> No
     account.held += len(piece.data)
 
 
-def _other_path(site: Site, piece: Piece, path: str, account: _Account) -> str:
+def _other_path(site: Site, piece: NewFile, path: str, account: _Account) -> str:
     """A free path for a page whose own is taken."""
     free = sites.free_path(site, path, account.keys)
     there = site.pages.filter(pk=account.keys[site.key_of(path)] or 0).first()
@@ -237,7 +237,7 @@ def _other_path(site: Site, piece: Piece, path: str, account: _Account) -> str:
     return free
 
 
-def _new_page(site: Site, piece: Piece, path: str, encoding: FileEncoding) -> PageText:
+def _new_page(site: Site, piece: NewFile, path: str, encoding: FileEncoding) -> PageText:
     page = Page(
         site=site,
         path=path,
@@ -259,7 +259,7 @@ def _new_page(site: Site, piece: Piece, path: str, encoding: FileEncoding) -> Pa
     return text
 
 
-def _take_asset(site: Site, piece: Piece, account: _Account) -> None:
+def _take_asset(site: Site, piece: NewFile, account: _Account) -> None:
     asset = Asset(
         site=site,
         path="/" + piece.name.lstrip("/"),

@@ -9,9 +9,9 @@ from django.db import transaction
 
 from innerhop.library.acts.base import counted
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.bring_in.bring_ins import Piece, Progress, Upload
+from innerhop.library.bring_in.bring_ins import NewFile, PiecesDone, Upload
 from innerhop.library.jobs import jobs, kinds
-from innerhop.library.jobs.kinds import Kind, Outcome
+from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Work
 from innerhop.library.models import Editor, Job, Site, Staged
 from innerhop.library.steps import finished
@@ -23,7 +23,7 @@ _BATCH = 50  # files that are written at a time
 
 def staged(
     site: Site, editor: Editor, upload: Upload, *, replace: bool, notes: Sequence[str]
-) -> Generator[Progress, None, Job]:
+) -> Generator[PiecesDone, None, Job]:
     """Keep what was sent, and have a worker bring it in. Tells how far it has come; returns
     the job. Within a transaction of its own: closed early, nothing is kept."""
     with transaction.atomic():
@@ -38,12 +38,12 @@ def staged(
             if len(batch) == _BATCH:
                 Staged.objects.bulk_create(batch)
                 batch = []
-                yield Progress(number, upload.total)
+                yield PiecesDone(number, upload.total)
         Staged.objects.bulk_create(batch)
     return job
 
 
-def run(work: Work) -> Outcome:
+def run(work: Work) -> JobOutcome:
     """Bring in what was staged."""
     job, editor = work.job, work.author
     asked = job.asked
@@ -55,14 +55,14 @@ def run(work: Work) -> Outcome:
         brought = finished(steps, lambda step: work.tell(step.done, step.total, "Files"))
         job.staged.all().delete()
         came = counted(brought.pages.count(), "page")
-        outcome = Outcome(f"{came} came in.", {"bring_in": brought.pk})
+        outcome = JobOutcome(f"{came} came in.", {"bring_in": brought.pk})
         work.finish(outcome)
     return outcome
 
 
-def _pieces(job: Job) -> Iterator[Piece]:
+def _pieces(job: Job) -> Iterator[NewFile]:
     for row in Staged.objects.filter(job=job).order_by("number").iterator(chunk_size=20):
-        yield Piece(row.name, bytes(row.content or b""), **row.asked)
+        yield NewFile(row.name, bytes(row.content or b""), **row.asked)
 
 
-kinds.register(Kind(KIND, lambda job: f"Bringing in {counted(job.asked['total'], 'file')}", run))
+kinds.register(JobKind(KIND, lambda job: f"Bringing in {counted(job.asked['total'], 'file')}", run))

@@ -25,7 +25,7 @@ from innerhop.core.plan import Plan, from_data
 from innerhop.core.proof import proved
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import file_encoding
-from innerhop.library.bring_in.again import Again
+from innerhop.library.bring_in.again import CameAgain
 from innerhop.library.changes.prepare import NextText
 from innerhop.library.changes.since_it_came import of_pages
 from innerhop.library.index.texts import PageText, current, currents
@@ -48,7 +48,7 @@ class CannotSay(Refusal):
 _NAMED = 4
 
 
-def wait(bring_in: BringIn, again: Sequence[Again]) -> Iterator[int]:
+def wait(bring_in: BringIn, again: Sequence[CameAgain]) -> Iterator[int]:
     """Keep new texts until somebody says what becomes of them; what waited for the same pages
     before goes. Says after each how many are done."""
     pages = Page.objects.select_related("site").in_bulk([one.page for one in again])
@@ -268,7 +268,7 @@ def choose(row: NewText, key: str, choice: str) -> None:
 
 
 @dataclass(frozen=True)
-class Moved:
+class MovedPage:
     """A page that did not come, and one that did at another address with the same words."""
 
     page: Page
@@ -280,10 +280,10 @@ def is_worked_on(page: Page) -> bool:
     return bool(of_pages([page])[0][1])
 
 
-def moved(gone: Sequence[Page], new: Sequence[Page]) -> list[Moved]:
+def moved(gone: Sequence[Page], new: Sequence[Page]) -> list[MovedPage]:
     """Pages that likely stand at other addresses by now: with the same title, or as many words,
     and the same words nearly (common practice, no source)."""
-    found: list[Moved] = []
+    found: list[MovedPage] = []
     left = [one for one in new if not is_worked_on(one)]
     for page, (came, _edits) in zip(gone, of_pages(gone), strict=True):
         alike = (one for one in left if one.title == page.title or one.words == page.words)
@@ -291,7 +291,7 @@ def moved(gone: Sequence[Page], new: Sequence[Page]) -> list[Moved]:
         for to in alike:
             there = " ".join(current(to).source.text_of(0).split())
             if fuzz.ratio(words, there, score_cutoff=_SAME):
-                found.append(Moved(page, to))
+                found.append(MovedPage(page, to))
                 left.remove(to)
                 break
     return found

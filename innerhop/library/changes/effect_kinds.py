@@ -73,7 +73,7 @@ class PlanMovedOn(Refusal):
         super().__init__("This plan of a menu was changed once more meanwhile. Nothing is lost.")
 
 
-class Kind(NamedTuple):
+class EffectKind(NamedTuple):
     """How effects of a kind are carried out, and taken back."""
 
     do: Turn
@@ -249,27 +249,27 @@ def _look_again(change: Change, rows: Sequence[Mapping[str, Any]]) -> None:
         findings.set_aside_again(change.site, rule)
 
 
-def _both(turn: Callable[..., None]) -> Kind:
-    return Kind(partial(turn, undone=False), partial(turn, undone=True))
+def _both(turn: Callable[..., None]) -> EffectKind:
+    return EffectKind(partial(turn, undone=False), partial(turn, undone=True))
 
 
 def _of_page(turn: Callable[[Change, Effect], None]) -> Turn:
     return lambda change, effect, _page: turn(change, effect)
 
 
-KINDS: dict[str, Kind] = {
+KINDS: dict[str, EffectKind] = {
     ADDRESS: _both(_address),
-    LOCK: Kind(_lock, partial(_lift, lifted=True)),
-    UNLOCK: Kind(partial(_lift, lifted=True), partial(_lift, lifted=False)),
-    FILE: Kind(_of_page(our_files.put_in), _of_page(our_files.take_out)),
+    LOCK: EffectKind(_lock, partial(_lift, lifted=True)),
+    UNLOCK: EffectKind(partial(_lift, lifted=True), partial(_lift, lifted=False)),
+    FILE: EffectKind(_of_page(our_files.put_in), _of_page(our_files.take_out)),
     PLAN: _both(_plan),
-    SHEET: Kind(_of_page(style_sheets.put_in), _of_page(style_sheets.take_out)),
+    SHEET: EffectKind(_of_page(style_sheets.put_in), _of_page(style_sheets.take_out)),
     SETTINGS: _both(_settings),
-    ASIDE: Kind(_set_aside, _count),
-    COUNTS: Kind(_count, _set_aside),
-    REMOVED: Kind(_remove, _have_back),
-    TAKEN: Kind(_take_in, _let_wait),
-    WAITS: Kind(_wait, _wait_no_more),
+    ASIDE: EffectKind(_set_aside, _count),
+    COUNTS: EffectKind(_count, _set_aside),
+    REMOVED: EffectKind(_remove, _have_back),
+    TAKEN: EffectKind(_take_in, _let_wait),
+    WAITS: EffectKind(_wait, _wait_no_more),
     MEMBER: _both(_member),
     KEPT: _both(_keep),
 }

@@ -9,14 +9,14 @@ from innerhop.library.models import Page, Site
 
 
 @dataclass(frozen=True)
-class Moved:
+class OldAddress:
     """An address by which a page was known, and the page as it is now."""
 
     old: str
     page: Page
 
 
-def of_site(site: Site) -> list[Moved]:
+def of_site(site: Site) -> list[OldAddress]:
     """Every address that pages of a site no longer have, oldest first: what was
     moved twice leads straight to where it is now, and what came back is left out."""
     found: dict[str, Page] = {}
@@ -25,4 +25,4 @@ def of_site(site: Site) -> list[Moved]:
     ):
         found[move.old] = move.page
     taken = set(site.pages.filter(path__in=found).values_list("path", flat=True))
-    return [Moved(old, page) for old, page in found.items() if old not in taken]
+    return [OldAddress(old, page) for old, page in found.items() if old not in taken]

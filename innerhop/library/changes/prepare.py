@@ -28,7 +28,7 @@ _FEW_SHIFTS = 4  # more are no faster than writing the rows anew
 
 
 @dataclass(frozen=True)
-class Progress:
+class PagesDone:
     """How far a change has come, in pages."""
 
     done: int
@@ -141,7 +141,7 @@ def of_plan(plan: PagePlan) -> MakeNext:
     return make
 
 
-Steps = Generator[Progress, None, list[Prepared]]
+Steps = Generator[PagesDone, None, list[Prepared]]
 
 
 def prepared(
@@ -160,7 +160,7 @@ def prepared(
     left = foresight.MOST if len(wanted) >= foresight.FROM else 0
     try:
         for at, batch in _batches(wanted):
-            yield Progress(at, len(wanted))
+            yield PagesDone(at, len(wanted))
             made = _batch(batch, paths or {}, refused, looks_ahead=left > 0)
             left -= sum(len(one.foreseen.found) for one in made if one.foreseen)
             found += made

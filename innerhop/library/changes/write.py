@@ -12,14 +12,14 @@ from django.db.models import F, OuterRef, Subquery
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.changes import effects, prepare, sections
 from innerhop.library.changes.effects import Effect
-from innerhop.library.changes.prepare import LeftOut, PagePlan, Prepared, Progress
+from innerhop.library.changes.prepare import LeftOut, PagePlan, PagesDone, Prepared
 from innerhop.library.index import rows, store, verdicts
 from innerhop.library.models import Change, Editor, LockedPart, Page, Revision, Site
 from innerhop.library.steps import finished
 
 _MESSAGE_LENGTH = 500
 
-Steps = Generator[Progress, None, Change]
+Steps = Generator[PagesDone, None, Change]
 
 
 class Gone(Refusal):

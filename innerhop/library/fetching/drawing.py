@@ -11,16 +11,16 @@ from innerhop.fetch.asked import Asked
 from innerhop.fetch.drawing import drawn
 from innerhop.library.acts.base import counted
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.bring_in.bring_ins import Piece
+from innerhop.library.bring_in.bring_ins import NewFile
 from innerhop.library.jobs import kinds
-from innerhop.library.jobs.kinds import Kind, Outcome
+from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Work
 from innerhop.library.steps import finished
 
 KIND = "draw"
 
 
-def run(work: Work) -> Outcome:
+def run(work: Work) -> JobOutcome:
     """Read the pages, and give them the texts that are drawn; where somebody has worked on one,
     that waits."""
     job, author = work.job, work.author
@@ -33,7 +33,7 @@ def run(work: Work) -> Outcome:
     work.tell(0, len(paths), "Reading what scripts draw")
     for at, one in enumerate(drawn(list(paths), agent, settings.FETCH_LETS_THROUGH), 1):
         if one.text:
-            pieces.append(Piece(one.address, one.text.encode("utf-8", "replace"),
+            pieces.append(NewFile(one.address, one.text.encode("utf-8", "replace"),
                                 paths[one.address], said="utf-8"))  # fmt: skip
         else:
             left_out.append((one.address, one.why))
@@ -46,12 +46,12 @@ def run(work: Work) -> Outcome:
             job.site, author, pieces, len(pieces), replace=True, left_out=left_out, gone=[]
         )
         brought = finished(steps)
-        outcome = Outcome(f"{counted(len(pieces), 'page')} read as scripts draw it.",
+        outcome = JobOutcome(f"{counted(len(pieces), 'page')} read as scripts draw it.",
                           {"bring_in": brought.pk})  # fmt: skip
         work.finish(outcome)
     return outcome
 
 
 kinds.register(
-    Kind(KIND, lambda _job: "Reading what scripts draw", run, is_possible=browser.is_there)
+    JobKind(KIND, lambda _job: "Reading what scripts draw", run, is_possible=browser.is_there)
 )

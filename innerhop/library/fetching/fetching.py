@@ -24,7 +24,7 @@ from innerhop.library.fetching import taking
 from innerhop.library.fetching.staging import Staging
 from innerhop.library.index import led_on
 from innerhop.library.jobs import kinds
-from innerhop.library.jobs.kinds import Kind, Outcome
+from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Stopped, Work
 from innerhop.library.models import Job, Site
 from innerhop.library.steps import finished
@@ -57,7 +57,7 @@ def called(job: Job) -> str:
     return f"Fetching {job.asked['address'].partition('//')[2].rstrip('/')}"
 
 
-def run(work: Work) -> Outcome:
+def run(work: Work) -> JobOutcome:
     """Fetch, unless it was said that what came is enough, and take in."""
     if not work.job.asked.get("enough"):
         _fetch(work)
@@ -123,7 +123,7 @@ def fetching(work: Work, asked: Asked) -> Iterator[Fetch]:
         fetch.close()
 
 
-def _take_in(work: Work) -> Outcome:
+def _take_in(work: Work) -> JobOutcome:
     job = work.job
     found = taking.found(job)
     if not found.pages:
@@ -142,7 +142,7 @@ def _take_in(work: Work) -> Outcome:
         brought.save(update_fields=["drawn"])
         job.staged.all().delete()
         pages, files = counted(len(found.pages), "page"), counted(found.files, "file")
-        outcome = Outcome(f"{pages} and {files} came.", {"bring_in": brought.pk})
+        outcome = JobOutcome(f"{pages} and {files} came.", {"bring_in": brought.pk})
         work.finish(outcome)
     drop(job)
     return outcome
@@ -159,4 +159,4 @@ def drop(job: Job) -> None:
     shutil.rmtree(folder_of(job), ignore_errors=True)
 
 
-kinds.register(Kind(KIND, called, run, drop=drop))
+kinds.register(JobKind(KIND, called, run, drop=drop))

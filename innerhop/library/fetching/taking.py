@@ -12,7 +12,7 @@ from urllib.parse import unquote
 from innerhop.core.addresses import urls
 from innerhop.core.addresses.elsewhere import elsewhere_name
 from innerhop.core.site.scope import same_host
-from innerhop.library.bring_in.bring_ins import Piece
+from innerhop.library.bring_in.bring_ins import NewFile
 from innerhop.library.fetching.staging import FILE, FROM, NOTE, OUT, PAGE, SAME
 from innerhop.library.models import Elsewhere, Job, Site, Staged
 
@@ -141,7 +141,7 @@ def _drawn_note(drawn: Sequence[str]) -> list[str]:
     ]
 
 
-def pieces(job: Job, told: Came) -> Iterator[Piece]:
+def pieces(job: Job, told: Came) -> Iterator[NewFile]:
     """What is to be brought in, a few at a time."""
     rows = Staged.objects.filter(job=job, kind__in=(PAGE, FILE)).order_by("number")
     for row in rows.iterator(chunk_size=20):
@@ -150,9 +150,9 @@ def pieces(job: Job, told: Came) -> Iterator[Piece]:
         if row.kind == FILE and _is_own(told.origin, row.name):
             # Files are known by their names, as those that come in as files are.
             name = unquote(path).replace("\0", "\ufffd").lstrip("/")
-            yield Piece(name, data, media_type=row.more[:_LONGEST_TYPE])
+            yield NewFile(name, data, media_type=row.more[:_LONGEST_TYPE])
         elif row.number in told.pages:
-            yield Piece(row.name, data, told.pages[row.number], said=row.more)
+            yield NewFile(row.name, data, told.pages[row.number], said=row.more)
 
 
 def _is_own(origin: str, address: str) -> bool:

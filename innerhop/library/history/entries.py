@@ -46,7 +46,7 @@ class Search:
 
 
 @dataclass(frozen=True)
-class Written:
+class TouchedPage:
     """A page that something was done to. places: how far down, from 0 to 1; none where that is
     not known. is_whole: whether the whole page came."""
 
@@ -56,7 +56,7 @@ class Written:
 
 
 @dataclass(frozen=True)
-class Entry:
+class HistoryEntry:
     """One thing that was done: a change, or pages that came in. pages: a few of `count`."""
 
     change: Change | None
@@ -64,7 +64,7 @@ class Entry:
     made: datetime
     author: Editor | None
     message: str
-    pages: Sequence[Written]
+    pages: Sequence[TouchedPage]
     count: int
 
     @property
@@ -73,7 +73,7 @@ class Entry:
         return f"b{self.bring_in.pk}" if self.bring_in else f"c{self.change.pk}"  # type: ignore[union-attr]
 
 
-class History(Sequence[Entry]):
+class History(Sequence[HistoryEntry]):
     """What was done on a site, as far as it is looked for; a sequence, newest first, of which
     only what is asked for is read."""
 
@@ -94,17 +94,17 @@ class History(Sequence[Entry]):
         return self._changes.count() + self._bring_ins.count()
 
     @overload
-    def __getitem__(self, part: int) -> Entry: ...
+    def __getitem__(self, part: int) -> HistoryEntry: ...
 
     @overload
-    def __getitem__(self, part: slice) -> list[Entry]: ...
+    def __getitem__(self, part: slice) -> list[HistoryEntry]: ...
 
-    def __getitem__(self, part: int | slice) -> Entry | list[Entry]:
+    def __getitem__(self, part: int | slice) -> HistoryEntry | list[HistoryEntry]:
         if isinstance(part, slice):
             return self._read(list(self._rows[part]))
         return self._read([self._rows[part]])[0]
 
-    def _read(self, rows: Sequence[tuple[int, datetime, bool]]) -> list[Entry]:
+    def _read(self, rows: Sequence[tuple[int, datetime, bool]]) -> list[HistoryEntry]:
         keys = [pk for pk, _, is_change in rows if is_change]
         changes = {one.pk: one for one in _written(Change.objects.filter(pk__in=keys))}
         keys = [pk for pk, _, is_change in rows if not is_change]
@@ -113,7 +113,7 @@ class History(Sequence[Entry]):
                 for pk, _, is_change in rows]  # fmt: skip
 
 
-def entry(site: Site, kind: str, key: int) -> Entry | None:
+def entry(site: Site, kind: str, key: int) -> HistoryEntry | None:
     """A thing that was done, by the two parts of its key; None where there is none."""
     if kind == "c":
         change = _written(site.changes.filter(pk=key)).first()
@@ -178,25 +178,25 @@ def _brought(bring_ins: QuerySet[BringIn]) -> QuerySet[BringIn]:
     )
 
 
-def _of_change(change: Change) -> Entry:
-    first: dict[int, Written] = {}
+def _of_change(change: Change) -> HistoryEntry:
+    first: dict[int, TouchedPage] = {}
     for one in change.written:  # type: ignore[attr-defined]
-        first.setdefault(one.page_id, Written(one.page, one.places, one.is_whole))
+        first.setdefault(one.page_id, TouchedPage(one.page, one.places, one.is_whole))
     count: int = change.pages  # type: ignore[attr-defined]
     if change.let_go is not None:
         rows = Page.everything.filter(pk__in=change.let_go[:_FEW]).select_related("site")
-        first, count = {one.pk: Written(one) for one in rows}, len(change.let_go)
-    return Entry(
+        first, count = {one.pk: TouchedPage(one) for one in rows}, len(change.let_go)
+    return HistoryEntry(
         change, None, change.made, change.author, change.message, list(first.values()), count
     )
 
 
-def _of_bring_in(bring_in: BringIn) -> Entry:
-    pages = [Written(one, is_whole=True) for one in bring_in.few]  # type: ignore[attr-defined]
+def _of_bring_in(bring_in: BringIn) -> HistoryEntry:
+    pages = [TouchedPage(one, is_whole=True) for one in bring_in.few]  # type: ignore[attr-defined]
     count: int = bring_in.count  # type: ignore[attr-defined]
     files = f" and {bring_in.assets:,} other file{'' if bring_in.assets == 1 else 's'}"
     said = f"Brought in {count:,} page{'' if count == 1 else 's'}{files if bring_in.assets else ''}"
-    return Entry(None, bring_in, bring_in.made, bring_in.author, said, pages, count)
+    return HistoryEntry(None, bring_in, bring_in.made, bring_in.author, said, pages, count)
 
 
 def _changes(site: Site, wanted: Search) -> QuerySet[Change]:

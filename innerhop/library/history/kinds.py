@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 
-class Kind(NamedTuple):
+class HistoryKind(NamedTuple):
     """A kind of thing that is done. title: what it is called. acts: by their names in the table
     of acts."""
 
@@ -13,8 +13,8 @@ class Kind(NamedTuple):
     acts: frozenset[str]
 
 
-def _kind(title: str, acts: str) -> Kind:
-    return Kind(title, frozenset(acts.split()))
+def _kind(title: str, acts: str) -> HistoryKind:
+    return HistoryKind(title, frozenset(acts.split()))
 
 
 BROUGHT = "brought-in"

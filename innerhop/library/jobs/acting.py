@@ -11,7 +11,7 @@ from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library import doing
 from innerhop.library.acts.base import Act
 from innerhop.library.jobs import jobs, kinds
-from innerhop.library.jobs.kinds import Kind, Outcome
+from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Work
 from innerhop.library.models import Editor, Job, Page, Site
 from innerhop.library.steps import finished
@@ -33,7 +33,7 @@ def begin(
     return jobs.begin(site, editor, KIND, asked)
 
 
-def run(work: Work) -> Outcome:
+def run(work: Work) -> JobOutcome:
     """Plan it once more, and do it where it is still what it was."""
     job = work.job
     asked, editor = job.asked, work.author
@@ -49,9 +49,9 @@ def run(work: Work) -> Outcome:
     with transaction.atomic():
         steps = doing.steps(editor, asked["act"], job.site, asked["sent"], act)
         change = finished(steps, lambda step: work.tell(step.done, step.total, "Pages"))
-        outcome = Outcome(f"{change.message}.", {"change": change.pk})
+        outcome = JobOutcome(f"{change.message}.", {"change": change.pk})
         work.finish(outcome)
     return outcome
 
 
-kinds.register(Kind(KIND, lambda job: job.asked["message"], run))
+kinds.register(JobKind(KIND, lambda job: job.asked["message"], run))

@@ -13,14 +13,14 @@ if TYPE_CHECKING:
 Result = Mapping[str, Any]
 
 
-class Outcome(NamedTuple):
+class JobOutcome(NamedTuple):
     """How a job ended. message: in a sentence. result: what became of it, as data."""
 
     message: str
     result: Result = {}
 
 
-class Kind(NamedTuple):
+class JobKind(NamedTuple):
     """A kind of job. called: what one is called, for people. run: carries it out; raises Refusal
     where it can't be done, and running.Stopped where it was asked to stop. drop: throws away what
     it has gathered. is_possible: whether it can be done on this machine. is_unasked: whether it is
@@ -28,16 +28,16 @@ class Kind(NamedTuple):
 
     name: str
     called: Callable[[Job], str]
-    run: Callable[[Work], Outcome]
+    run: Callable[[Work], JobOutcome]
     drop: Callable[[Job], None] = lambda _job: None
     is_possible: Callable[[], bool] = lambda: True
     is_unasked: bool = False
 
 
-_KINDS: dict[str, Kind] = {}
+_KINDS: dict[str, JobKind] = {}
 
 
-def register(kind: Kind) -> None:
+def register(kind: JobKind) -> None:
     """Have jobs of that kind carried out."""
     _KINDS[kind.name] = kind
 
@@ -47,6 +47,6 @@ def is_possible(name: str) -> bool:
     return name in _KINDS and _KINDS[name].is_possible()
 
 
-def of(job: Job) -> Kind:
+def of(job: Job) -> JobKind:
     """The kind of a job. Raises KeyError where nothing here knows it."""
     return _KINDS[job.kind]

@@ -20,7 +20,7 @@ from django.utils import timezone
 from innerhop.core.refusals import Refusal
 from innerhop.library import doing
 from innerhop.library.jobs import kinds
-from innerhop.library.jobs.kinds import Outcome
+from innerhop.library.jobs.kinds import JobOutcome
 from innerhop.library.models import Editor, Job, Site
 
 BEAT = 0.5  # seconds between two signs of life
@@ -97,7 +97,7 @@ class Work:
         finally:
             connection.close()
 
-    def finish(self, outcome: Outcome) -> None:
+    def finish(self, outcome: JobOutcome) -> None:
         """Write that it is done. Within the transaction that holds what it did. Raises TakenUp."""
         if not _end(self.job, Job.State.DONE, outcome.message, outcome):
             raise TakenUp
@@ -183,7 +183,7 @@ def _is_finished(job: Job) -> bool:
     return Job.objects.filter(pk=job.pk, state=Job.State.DONE, runner=job.runner).exists()
 
 
-def _end(job: Job, state: Job.State, message: str, outcome: Outcome | None = None) -> bool:
+def _end(job: Job, state: Job.State, message: str, outcome: JobOutcome | None = None) -> bool:
     """Write how a job ended. Returns whether it was still this one's to end."""
     own = Job.objects.filter(pk=job.pk, runner=job.runner, state=Job.State.RUNS)
     result = dict(outcome.result) if outcome else job.result

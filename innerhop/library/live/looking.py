@@ -23,7 +23,7 @@ from innerhop.library.acts.base import counted
 from innerhop.library.fetching.fetching import drop, fetching, folder_of
 from innerhop.library.index.texts import PageText, current
 from innerhop.library.jobs import kinds
-from innerhop.library.jobs.kinds import Kind, Outcome
+from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Stopped, TakenUp, Work
 from innerhop.library.live import standing, telling, there
 from innerhop.library.models import Job, Look, Page, Seen, Site
@@ -31,7 +31,7 @@ from innerhop.library.models import Job, Look, Page, Seen, Site
 KIND = "look"
 
 
-def run(work: Work) -> Outcome:
+def run(work: Work) -> JobOutcome:
     """Look, and judge. What was seen before it was stopped, or broke off, stands."""
     job, site = work.job, work.job.site
     pages = _pages(job)
@@ -51,7 +51,7 @@ def run(work: Work) -> Outcome:
             raise Stopped if is_stopped else Refusal(
                 f"None of the pages could be looked at: {why}.")  # fmt: skip
         _keep_figures(look, seen, replaced)
-        outcome = Outcome(f"{counted(seen, 'page')} looked at.", {"look": look.pk})
+        outcome = JobOutcome(f"{counted(seen, 'page')} looked at.", {"look": look.pk})
         telling.tell(look)
         if not is_stopped:
             work.finish(outcome)
@@ -198,4 +198,4 @@ def called(job: Job) -> str:
     return f"Looking at {job.site.address.partition('//')[2].rstrip('/')}"
 
 
-kinds.register(Kind(KIND, called, run, drop=drop, is_unasked=True))
+kinds.register(JobKind(KIND, called, run, drop=drop, is_unasked=True))

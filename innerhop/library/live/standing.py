@@ -12,7 +12,7 @@ from innerhop.core.live.ids import IdsThere
 from innerhop.core.live.judging import PageThere as LivePage
 from innerhop.core.live.judging import place, stations
 from innerhop.core.live.order import order
-from innerhop.core.live.station import THERE, UNSEEN, UNTOLD, WAITS, Station
+from innerhop.core.live.station import THERE, UNSEEN, UNTOLD, WAITS, LiveStation
 from innerhop.core.source.tree import Source
 from innerhop.library.hand_over import copy_sheet
 from innerhop.library.index.texts import current
@@ -26,7 +26,7 @@ class PageStanding:
     how far down each begins, from 0 to 1. length: of its text, in characters."""
 
     page: Page
-    stops: Sequence[Station]
+    stops: Sequence[LiveStation]
     seen: Seen | None
     sections: Sequence[float] = ()
     length: int = 0
@@ -72,20 +72,22 @@ class SiteStanding:
         sections = [place(here.source, one.number) for one in here.sections]
         return PageStanding(page, stops, seen, sections, len(here.text))
 
-    def _judged(self, sheet: copy_sheet.Sheet, here: Source, seen: Seen | None) -> list[Station]:
+    def _judged(
+        self, sheet: copy_sheet.Sheet, here: Source, seen: Seen | None
+    ) -> list[LiveStation]:
         if seen is None:
-            return [Station(one, UNSEEN, at=place(here, one.number)) for one in sheet.steps]
+            return [LiveStation(one, UNSEEN, at=place(here, one.number)) for one in sheet.steps]
         page = LivePage(
             here, text_of(sheet.page, seen).source, sheet.page.address, self.site.key_of
         )
         return stations(page, sheet.steps)
 
-    def _stop(self, page: Page, found: Station) -> Station:
+    def _stop(self, page: Page, found: LiveStation) -> LiveStation:
         waits_for = self._waited_for(page, found)
         waits = waits_for is not None and not found.is_there
         return replace(found, state=WAITS if waits else found.state, waits_for=waits_for)
 
-    def _waited_for(self, page: Page, found: Station) -> int | None:
+    def _waited_for(self, page: Page, found: LiveStation) -> int | None:
         """The other page whose mark a hop leads to, where that isn't there yet."""
         address, id_ = found.end
         origin, _, key = address.partition(" ")

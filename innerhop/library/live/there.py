@@ -10,7 +10,7 @@ from typing import Any
 from innerhop.core.findings.found import NOTE, Found
 from innerhop.core.findings.table import RULES
 from innerhop.core.findings.whole_site import WholeSite, read
-from innerhop.core.live.breaking import Before, Breaking, Cause
+from innerhop.core.live.breaking import Before, BreakCause, Breaking
 from innerhop.core.source import file_encoding
 from innerhop.core.source.tree import Source
 from innerhop.library.index.texts import PageText
@@ -26,7 +26,7 @@ def text_of(page: Page, seen: Seen) -> PageText:
     return PageText(page, text)
 
 
-class There:
+class PagesThere:
     """The pages of a site that were seen there. Each is read once, and its text as often as it is
     asked for."""
 
@@ -68,7 +68,7 @@ def keep_found(look: Look, replaced: Replaced) -> None:
     """Keep what is wrong there now, and what of it broke or was mended since the look before.
     replaced: how the pages that are other than they were before have been."""
     site = look.site
-    there = There(site)
+    there = PagesThere(site)
     known = {(one.page_id, one.rule, one.key): one for one in _rows(site)}
     was_broken = {(one.page.key, one.key) for one in known.values() if one.is_broken}
     before = Before(_before(look, there, replaced),
@@ -98,7 +98,7 @@ def _rows(site: Site) -> list[FoundThere]:
     return list(FoundThere.objects.filter(site=site).select_related("page"))
 
 
-def _before(look: Look, there: There, replaced: Replaced) -> Any:
+def _before(look: Look, there: PagesThere, replaced: Replaced) -> Any:
     """What tells how a page was at the look before, by its key: what didn't change is as it is."""
     first = not there.site.looks.exclude(pk=look.pk).exclude(broken=None).exists()
     by_key = {page.key: at for at, page in enumerate(there.pages)}
@@ -127,7 +127,7 @@ def _row(look: Look, page: Page, one: Found) -> FoundThere:
     )  # fmt: skip
 
 
-def _go_on(row: FoundThere, old: FoundThere | None, cause: Cause | None) -> None:
+def _go_on(row: FoundThere, old: FoundThere | None, cause: BreakCause | None) -> None:
     """What was known of a finding before, or is known now for the first time."""
     if cause is not None:
         row.broke, row.why, row.todo = True, cause.why[:_LONG], cause.todo[:_LONG]
@@ -138,7 +138,7 @@ def _go_on(row: FoundThere, old: FoundThere | None, cause: Cause | None) -> None
 
 
 def _changed(
-    look: Look, there: There, old: Sequence[FoundThere], new: Sequence[FoundThere]
+    look: Look, there: PagesThere, old: Sequence[FoundThere], new: Sequence[FoundThere]
 ) -> list[Any]:
     """The hops that broke at a look, and those that lead nowhere no more."""
     names = {(one.page_id, one.key) for one in new}

@@ -20,13 +20,13 @@ from innerhop.core.refusals import Refusal
 from innerhop.core.site.hops import BROKEN, MENU, NO_HOP
 from innerhop.fetch import browser
 from innerhop.fetch.asked import Asked
-from innerhop.fetch.walking import FetchedCopy, Step, Tools, Tour, Walked, walked
+from innerhop.fetch.walking import FetchedCopy, HopToWalk, Tools, Tour, Walked, walked
 from innerhop.library import rehearsal
 from innerhop.library.acts.base import counted
 from innerhop.library.jobs import kinds
-from innerhop.library.jobs.kinds import Kind, Outcome
+from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Stopped, TakenUp, Work
-from innerhop.library.live.there import There
+from innerhop.library.live.there import PagesThere
 from innerhop.library.models import Page, Seen, Site, WalkedThere
 from innerhop.library.seek import landings as seek
 
@@ -36,7 +36,7 @@ _NEAR = 2  # px between where the view stops and where it was computed to
 _MOST = 2_000  # hops: three widths of more take hours
 
 
-class Led(NamedTuple):
+class LedTour(NamedTuple):
     """The tour of a page, with the links that it follows."""
 
     page: Page
@@ -44,13 +44,13 @@ class Led(NamedTuple):
     links: Sequence[JudgedLink]
 
 
-def tours(site: Site) -> tuple[list[Led], int]:
+def tours(site: Site) -> tuple[list[LedTour], int]:
     """The hops of a site as it was at the last look, page by page: those that lead somewhere. One
     of a menu, or of another part of the frame, is followed on the first page that has it. And how
     many there are beyond the most that are followed."""
-    there = There(site)
+    there = PagesThere(site)
     known: set[tuple[int | None, str | None]] = set()
-    found: list[Led] = []
+    found: list[LedTour] = []
     count = 0
     for at, page in enumerate(there.pages):
         links, steps = [], []
@@ -70,9 +70,9 @@ def tours(site: Site) -> tuple[list[Led], int]:
             links.append(link)
             to = there.pages[link.end_page].address
             id_ = id_of(link.fragment or "") if link.end is not None else ""
-            steps.append(Step(link.href, nth[link.href] - 1, to, id_))
+            steps.append(HopToWalk(link.href, nth[link.href] - 1, to, id_))
         if steps:
-            found.append(Led(page, Tour(page.address, steps), links))
+            found.append(LedTour(page, Tour(page.address, steps), links))
     return found, max(0, count - _MOST)
 
 
@@ -80,7 +80,7 @@ def _is_followed(link: JudgedLink) -> bool:
     return link.kind not in (NO_HOP, BROKEN) and not has_directive(link.fragment or "")
 
 
-def run(work: Work) -> Outcome:
+def run(work: Work) -> JobOutcome:
     """Follow them. What was followed stays, wherever it ends."""
     site = work.job.site
     led, beyond = tours(site)
@@ -106,7 +106,7 @@ def run(work: Work) -> Outcome:
     if beyond:
         more = f" {beyond:,} more are over the {_MOST:,} that are followed at a time."
     message = f"{hops} of {counted(pages, 'page')} followed at three widths.{more}"
-    return Outcome(message, {"walked": True})
+    return JobOutcome(message, {"walked": True})
 
 
 def _told(work: Work, seen: Iterator[Walked]) -> Iterator[Walked]:
@@ -139,7 +139,7 @@ def _copy(site: Site, address: str) -> FetchedCopy | None:
     return FetchedCopy(bytes(asset.content), asset.media_type) if asset else None
 
 
-def _row(led: Led, one: Walked) -> WalkedThere:
+def _row(led: LedTour, one: Walked) -> WalkedThere:
     link, step = led.links[one.at], led.tour.steps[one.at]
     row = WalkedThere(
         page=led.page, site_id=led.page.site_id, number=link.number, href=link.href,
@@ -164,7 +164,7 @@ def _landing(one: Walked, id_: str) -> landings.Landing | None:
         return None
 
 
-def _trouble(found: dict[str, Any], step: Step, landing: landings.Landing | None) -> str:
+def _trouble(found: dict[str, Any], step: HopToWalk, landing: landings.Landing | None) -> str:
     """What went otherwise than it should; "" for nothing."""
     if found.get("trouble"):
         return str(found["trouble"])
@@ -184,4 +184,4 @@ def called(_job: Any) -> str:
     return "Following the hops of the site itself"
 
 
-kinds.register(Kind(KIND, called, run, is_possible=browser.is_there))
+kinds.register(JobKind(KIND, called, run, is_possible=browser.is_there))

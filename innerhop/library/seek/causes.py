@@ -16,7 +16,7 @@ _READ = 50_000  # broken links of a site that are looked through
 
 
 @dataclass
-class Cause:
+class HopCause:
     """Hops to list as one. hop: the first of them. count: how many there are. starts: the
     pages that they stand on, in order."""
 
@@ -35,16 +35,16 @@ class Cause:
         return self.count - 1
 
 
-def by_cause(found: Iterable[Hop], most: int) -> list[Cause]:
+def by_cause(found: Iterable[Hop], most: int) -> list[HopCause]:
     """Hops in their order, broken ones of one cause once, at the first of them. most: how
     many rows at most; hops of a cause that is listed are counted to the last."""
-    causes: dict[object, Cause] = {}
+    causes: dict[object, HopCause] = {}
     for hop in found:
         link = hop.link
         key = cause_of(link) if hop.kind == BROKEN else (link.page_id, link.number)
         if key not in causes and len(causes) >= most:
             continue
-        cause = causes.setdefault(key, Cause(hop))
+        cause = causes.setdefault(key, HopCause(hop))
         cause.count += 1
         cause.starts.setdefault(link.page_id, link.page)
     return list(causes.values())

@@ -17,7 +17,7 @@ _ORDER = {name: at for at, name in enumerate(RULES)}
 
 
 @dataclass(frozen=True)
-class Group:
+class FindingGroup:
     """Findings of one rule with one cause. count: how many, on how many pages. first: one of
     them, whose words stand for all."""
 
@@ -61,7 +61,7 @@ class Groups:
     """Groups in order, worst first: `shown`, of `total`."""
 
     total: int
-    shown: Sequence[Group]
+    shown: Sequence[FindingGroup]
 
 
 def place_of(rows: QuerySet[Finding], levels: Sequence[str], one: Finding) -> int:
@@ -95,8 +95,8 @@ def _counts(rows: QuerySet[Finding], levels: Sequence[str]) -> list[tuple[str, s
 
 def _group(
     rule: Rule, cause: str, counts: tuple[int, int], one: Finding, titles: Mapping[int, str]
-) -> Group:
-    return Group(
+) -> FindingGroup:
+    return FindingGroup(
         rule, cause, *counts, one, said(rule.title, one, titles), said(rule.why, one, titles),
         fix_of(rule, one, titles),
     )  # fmt: skip

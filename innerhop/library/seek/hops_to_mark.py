@@ -71,7 +71,7 @@ def targets_of(pages: Sequence[Page]) -> dict[int, Targets[int]]:
 
 
 @dataclass(frozen=True)
-class Outcome:
+class RenameOutcome:
     """What another name for a mark would do to hops that don't arrive at it now.
 
     captured: hops that arrive somewhere today and would come here instead.
@@ -82,7 +82,9 @@ class Outcome:
     mended: Sequence[Link]
 
 
-def outcome(found: Arriving, copies: Sequence[Copy], new: str, moving: Iterable[Link]) -> Outcome:
+def outcome(
+    found: Arriving, copies: Sequence[Copy], new: str, moving: Iterable[Link]
+) -> RenameOutcome:
     """What would become of the hops that are not among those moving along."""
     along = {link.pk for link in moving}
     captured: list[Link] = []
@@ -95,7 +97,7 @@ def outcome(found: Arriving, copies: Sequence[Copy], new: str, moving: Iterable[
             then = indicated(link.fragment or "", after)
             if link.pk not in along and then != now:
                 (mended if isinstance(now, Nowhere) else captured).append(link)
-    return Outcome(captured, mended)
+    return RenameOutcome(captured, mended)
 
 
 def taken(page: Page, but: int | None = None) -> set[str]:

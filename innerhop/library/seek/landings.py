@@ -120,7 +120,7 @@ def landing_at(laid: Laid, id_: str) -> Landing | None:
 
 
 @dataclass(frozen=True)
-class Row:
+class LandingRow:
     """A hop with its landings, by width, as far as they are known; walks: by width, what was
     found when it was walked, as far as that is still so."""
 
@@ -139,7 +139,9 @@ class Row:
         return all(walk.agrees for walk in self.walks.values())
 
 
-def of_hops(found: Sequence[Hop], widths: Sequence[int], laid: Layouts | None = None) -> list[Row]:
+def of_hops(
+    found: Sequence[Hop], widths: Sequence[int], laid: Layouts | None = None
+) -> list[LandingRow]:
     """Hops with their landings and walks. laid: the layouts of the pages that they lead to,
     where these are at hand."""
     laid = ends_laid(found) if laid is None else laid
@@ -151,7 +153,7 @@ def of_hops(found: Sequence[Hop], widths: Sequence[int], laid: Layouts | None = 
             one = landing_of(hop, laid.get((hop.page.pk, width)) if hop.page else None)
             if one is not None:
                 known[width] = one
-        rows.append(Row(hop, known, walks.get((hop.link.page_id, hop.link.number), {})))
+        rows.append(LandingRow(hop, known, walks.get((hop.link.page_id, hop.link.number), {})))
     return rows
 
 
@@ -170,12 +172,12 @@ def _walks(found: Sequence[Hop]) -> dict[tuple[int, int], dict[int, Walk]]:
     return kept
 
 
-def of_page(page: Page, widths: Sequence[int]) -> list[Row]:
+def of_page(page: Page, widths: Sequence[int]) -> list[LandingRow]:
     """The hops of a page, worst first."""
     return in_order(of_hops(hops.out_of(page), widths))
 
 
-def nths(rows: Iterable[Row]) -> dict[tuple[int, int], int]:
+def nths(rows: Iterable[LandingRow]) -> dict[tuple[int, int], int]:
     """Which of its page's links with the same address each one is."""
     pages = {row.hop.link.page_id for row in rows}
     links = Link.objects.filter(page__in=pages).order_by("page", "number")
@@ -187,7 +189,7 @@ def nths(rows: Iterable[Row]) -> dict[tuple[int, int], int]:
     return found
 
 
-def in_order(rows: Sequence[Row]) -> list[Row]:
+def in_order(rows: Sequence[LandingRow]) -> list[LandingRow]:
     """Worst first, what is not known yet last, and before all where a walk was not as
     computed; in each, in the order of the pages."""
     order = {verdict: at for at, verdict in enumerate((*landings.VERDICTS, ""))}
@@ -261,7 +263,7 @@ def _changed(
     return clear, worse
 
 
-def disagrees(row: Row, width: int, found: Mapping[str, Any]) -> str:
+def disagrees(row: LandingRow, width: int, found: Mapping[str, Any]) -> str:
     """Why what was walked is not as it was computed, in one sentence; "" where it is."""
     hop, computed = row.hop, row.landings.get(width)
     if found.get("trouble"):

@@ -13,7 +13,7 @@ from django.utils.text import slugify
 
 from innerhop.core.menus import site_menus, variants
 from innerhop.core.menus.item_rows import ItemRow, from_text
-from innerhop.core.menus.site_menus import Counted, Seen
+from innerhop.core.menus.site_menus import Counted, SeenMenu
 from innerhop.core.menus.variants import ItemDifference
 from innerhop.core.refusals import Refusal
 from innerhop.core.site import stations
@@ -82,7 +82,7 @@ def of_site(site: Site) -> list[SiteMenu]:
     out (see `site_menus`)."""
     made = {(one.row.region, one.digest): one for one in _variants(site)}
     lists = [
-        Counted(Seen(one.digest, one.row.region, one.row.name, one.items), one.pages)
+        Counted(SeenMenu(one.digest, one.row.region, one.row.name, one.items), one.pages)
         for one in made.values()
     ]
     found = []

@@ -21,7 +21,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library import doing
 from innerhop.library.acts.base import Act
 from innerhop.library.changes import write
-from innerhop.library.changes.prepare import Progress
+from innerhop.library.changes.prepare import PagesDone
 from innerhop.library.jobs import acting
 from innerhop.library.models import Change, Page, Site
 from innerhop.library.steps import Followed
@@ -97,7 +97,7 @@ def follow(
 
 
 def _lines(
-    request: HttpRequest, page: Page | None, first: Progress, steps: write.Steps, message: str
+    request: HttpRequest, page: Page | None, first: PagesDone, steps: write.Steps, message: str
 ) -> Iterator[str]:
     """One JSON object a line. When the browser goes away, closing this closes the
     steps, and what they prepared is thrown away."""

@@ -96,7 +96,7 @@ def send_markup(request: HttpRequest, site: Site) -> HttpResponseBase:
     # A form sends line ends as CR LF (URL Standard 5.1); what was pasted had LF.
     markup = markup.replace("\r\n", "\n")
     is_body, is_whole = request.POST.get("kind") == "body", pasted.is_whole(markup)
-    piece = bring_ins.Piece(
+    piece = bring_ins.NewFile(
         name="the pasted markup",
         data=markup.replace("\0", "").encode("utf-8", "replace"),
         address=address,
@@ -119,7 +119,7 @@ def suggest_address(request: HttpRequest, site: Site) -> JsonResponse:
     return JsonResponse({"address": pasted.address_for(site, title)})
 
 
-Steps = Generator[bring_ins.Progress, None, str]  # at the end, where to go on
+Steps = Generator[bring_ins.PiecesDone, None, str]  # at the end, where to go on
 
 
 def _run(

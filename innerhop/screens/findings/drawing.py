@@ -57,7 +57,7 @@ class Pin:
 
 
 @dataclass(frozen=True)
-class Strip:
+class FindingStrip:
     """A page lying down, with its pins. called: what it is called beside others. ticks: one a
     screen, or as many screens as leave room between them, as one path. is_shortened: whether
     it is longer than it is drawn."""
@@ -78,12 +78,12 @@ def scale_of(heights: Iterable[PageHeight]) -> float:
 
 def strip(
     page: Page, called: str, long: PageHeight, rows: Sequence[Finding], scale: float
-) -> Strip:
+) -> FindingStrip:
     """The strip of a page with the findings on it. called: as in `Strip`."""
     width = min(WIDTH, max(_LEAST, long.height * scale))
     own = width / long.height if long.height else 1.0
     at = sorted(((round(long.top_of(row.number) * own, 1), row) for row in rows), key=_place)
-    return Strip(
+    return FindingStrip(
         page, called, round(width, 1), _ticks(long.height, own), _pins(page, at),
         long.height * scale > WIDTH,
     )  # fmt: skip

@@ -36,7 +36,7 @@ from innerhop.library.index.texts import currents
 from innerhop.library.models import Finding, Page, Site
 from innerhop.library.seek import findings as seek
 from innerhop.library.seek import offers as seek_offers
-from innerhop.library.seek.findings import Group
+from innerhop.library.seek.findings import FindingGroup
 from innerhop.library.seek.page_heights import PageHeight, heights
 from innerhop.library.seek.page_names import called
 from innerhop.screens.access import (
@@ -50,7 +50,7 @@ from innerhop.screens.access import (
 from innerhop.screens.acts import answers
 from innerhop.screens.acts import offers as acts_offers
 from innerhop.screens.findings import drawing
-from innerhop.screens.findings.drawing import Strip
+from innerhop.screens.findings.drawing import FindingStrip
 from innerhop.screens.hand_over.downloads import csv_file, download
 
 GROUPS = 20  # at a time
@@ -74,11 +74,11 @@ FILES = {
 
 
 @dataclass(frozen=True)
-class Row:
+class FindingRow:
     """A group as it is shown. more: pages beside those drawn. label: what its button says."""
 
-    group: Group
-    strips: list[Strip]
+    group: FindingGroup
+    strips: list[FindingStrip]
     id: str
 
     @property
@@ -158,9 +158,9 @@ def _of(site: Site, page: Page | None) -> QuerySet[Finding]:
     return rows.filter(page=page) if page else rows
 
 
-def _rows(site: Site, groups: Sequence[Group], page: Page | None) -> list[Row]:
+def _rows(site: Site, groups: Sequence[FindingGroup], page: Page | None) -> list[FindingRow]:
     """The groups with the strips of their first pages."""
-    chosen: list[tuple[Group, list[list[Finding]]]] = []
+    chosen: list[tuple[FindingGroup, list[list[Finding]]]] = []
     drawn: set[int] = set()
     for group in groups:
         rows = _of(site, page).filter(rule=group.rule.name, cause=group.cause)
@@ -172,7 +172,7 @@ def _rows(site: Site, groups: Sequence[Group], page: Page | None) -> list[Row]:
     long: dict[int, PageHeight] = heights(pages.values(), LAPTOP.width, places=True)
     scale, names = drawing.scale_of(long.values()), called(pages.values())
     return [
-        Row(
+        FindingRow(
             group,
             [drawing.strip(pages[key], names[key], long[key], some, scale)
              for some in pinned if some for key in (some[0].page_id,)],

@@ -11,7 +11,7 @@ from django.utils import timezone
 from django.utils.formats import date_format
 
 from innerhop.core.facts.lengths import guessed_height
-from innerhop.library.history.entries import Entry, Written
+from innerhop.library.history.entries import HistoryEntry, TouchedPage
 from innerhop.library.models import Editor, Page
 from innerhop.screens.history.people import Person, person
 
@@ -20,7 +20,7 @@ _LONGEST, _SHORTEST, _BOX = 186.0, 46.0, 20.0  # px
 
 
 @dataclass(frozen=True)
-class Strip:
+class HistoryStrip:
     """A page. width: in px. dots: where something was done. is_whole: whether all of it came."""
 
     page: Page
@@ -30,13 +30,13 @@ class Strip:
 
 
 @dataclass(frozen=True)
-class Row:
+class HistoryRow:
     """One thing that was done. is_new: whether the one who looks has not seen it. may_turn: whether
     they may take it back, or make it again."""
 
-    entry: Entry
+    entry: HistoryEntry
     who: Person
-    strips: Sequence[Strip]
+    strips: Sequence[HistoryStrip]
     is_new: bool
     may_turn: bool
 
@@ -54,7 +54,7 @@ class Row:
         return self.entry.count <= _TO_SCALE
 
 
-def strips(entry: Entry, longest: float) -> list[Strip]:
+def strips(entry: HistoryEntry, longest: float) -> list[HistoryStrip]:
     """The pages of an entry. longest: the height of the site's longest page, as guessed."""
     if entry.count > _TO_SCALE:
         return [_strip(one, _BOX) for one in entry.pages]
@@ -62,11 +62,11 @@ def strips(entry: Entry, longest: float) -> list[Strip]:
             for one in entry.pages]  # fmt: skip
 
 
-def _strip(one: Written, width: float) -> Strip:
-    return Strip(one.page, width, [width * min(1.0, at) for at in one.places], one.is_whole)
+def _strip(one: TouchedPage, width: float) -> HistoryStrip:
+    return HistoryStrip(one.page, width, [width * min(1.0, at) for at in one.places], one.is_whole)
 
 
-def days(rows: Sequence[Row]) -> Iterator[tuple[str, list[Row]]]:
+def days(rows: Sequence[HistoryRow]) -> Iterator[tuple[str, list[HistoryRow]]]:
     """Rows by the day on which it was done, with what that day is called."""
     today = timezone.localdate()
     for day, some in groupby(rows, lambda row: timezone.localdate(row.entry.made)):
@@ -79,9 +79,9 @@ def _called(day: date, today: date) -> str:
 
 
 def row(
-    entry: Entry, reader: Editor, longest: float, new: datetime | None, *, may_turn: bool
-) -> Row:
+    entry: HistoryEntry, reader: Editor, longest: float, new: datetime | None, *, may_turn: bool
+) -> HistoryRow:
     """An entry as it is drawn. new: after when what others did is new to the reader."""
     drawn = strips(entry, longest)
     is_new = new is not None and entry.made > new and entry.author != reader
-    return Row(entry, person(entry.author), drawn, is_new, may_turn)
+    return HistoryRow(entry, person(entry.author), drawn, is_new, may_turn)

@@ -17,7 +17,7 @@ from django.utils.feedgenerator import Atom1Feed
 from django.views.decorators.http import require_safe
 
 from innerhop.library.history import entries
-from innerhop.library.history.entries import Entry, History, Search
+from innerhop.library.history.entries import History, HistoryEntry, Search
 from innerhop.library.history.kinds import BROUGHT, KINDS
 from innerhop.library.models import Site
 from innerhop.screens.access import for_editors, member_of
@@ -53,7 +53,7 @@ def _rows(history: History) -> Iterator[list[Any]]:
             yield _row(one)
 
 
-def _row(entry: Entry) -> list[Any]:
+def _row(entry: HistoryEntry) -> list[Any]:
     change = entry.change
     act = change.act if change else ""
     kind = BROUGHT if change is None else ""
@@ -74,7 +74,7 @@ def _row(entry: Entry) -> list[Any]:
     ]
 
 
-class Done(Feed):  # type: ignore[type-arg]
+class HistoryFeed(Feed):  # type: ignore[type-arg]
     """What was done on a site, for those who know the feed's address (RFC 4287)."""
 
     feed_type = Atom1Feed
@@ -103,7 +103,7 @@ class Done(Feed):  # type: ignore[type-arg]
         """What it is known by for good (RFC 4151): its key is told to nobody by that."""
         return tag(site, "history")
 
-    def items(self, site: Site) -> list[tuple[Site, Entry]]:
+    def items(self, site: Site) -> list[tuple[Site, HistoryEntry]]:
         """The newest things that were done."""
         return [(site, one) for one in History(site, Search())[:_IN_FEED]]
 

@@ -16,7 +16,7 @@ from innerhop.core.refusals import Refusal
 from innerhop.library import doing
 from innerhop.library.changes import undo_ahead
 from innerhop.library.history import entries, what_changed
-from innerhop.library.history.entries import Entry, History, Search
+from innerhop.library.history.entries import History, HistoryEntry, Search
 from innerhop.library.history.kinds import KINDS
 from innerhop.library.models import Change, Membership, Page, Site
 from innerhop.screens.access import (
@@ -48,7 +48,7 @@ def show(request: HttpRequest, site: Site) -> HttpResponse:
     new = entries.new_since(member)
     once_read(entries.arrive, member)
     wanted = wanted_by(request, new)
-    listed: Paginator[Entry] = Paginator(History(site, wanted), ENTRIES)
+    listed: Paginator[HistoryEntry] = Paginator(History(site, wanted), ENTRIES)
     part = listed.get_page(request.GET.get("part"))
     longest = guessed_height(site.pages.aggregate(most=Max("words"))["most"] or 0)
     rows = [drawing.row(one, editor, longest, new, may_turn=_may_turn(member, one)) for one in part]
@@ -106,7 +106,7 @@ def _new(editor: int, since: datetime) -> Search:
     return Search(since=since, others_than=editor)
 
 
-def _may_turn(member: Membership, entry: Entry) -> bool:
+def _may_turn(member: Membership, entry: HistoryEntry) -> bool:
     return entry.change is not None and doing.allows_turn(member, entry.change)
 
 

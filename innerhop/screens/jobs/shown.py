@@ -14,7 +14,7 @@ from innerhop.core.facts import lengths
 from innerhop.core.widths import LAPTOP
 from innerhop.library.jobs import jobs, kinds
 from innerhop.library.models import Editor, Job, Site, Staged
-from innerhop.screens.pages.rulers import RULER_WIDTH, Ruler, ruler
+from innerhop.screens.pages.rulers import RULER_WIDTH, PageRuler, ruler
 
 _State = Job.State
 _IN_WORDS = {
@@ -92,7 +92,7 @@ def at_hand(site: Site, editor: Editor) -> list[Shown]:
 
 
 @dataclass(frozen=True)
-class Strip:
+class JobStrip:
     """A page that came and is not taken in yet. number: of its staged row. is_broken_off: whether
     it is longer than it is drawn."""
 
@@ -102,7 +102,7 @@ class Strip:
     sections: int
     marked: int
     is_drawn: bool
-    ruler: Ruler
+    ruler: PageRuler
     is_broken_off: bool
 
 
@@ -110,13 +110,13 @@ _SCREENS = 15  # of the laptop, across the whole width: nothing is drawn anew wh
 AT_ONCE = 100  # strips
 
 
-def strips(job: Job, after: int) -> list[Strip]:
+def strips(job: Job, after: int) -> list[JobStrip]:
     """The pages that came after a number, in their order."""
     rows = Staged.objects.filter(job=job, kind="page", number__gt=after).defer("content")
     return [_strip(row) for row in rows.order_by("number")[:AT_ONCE]]
 
 
-def _strip(row: Staged) -> Strip:
+def _strip(row: Staged) -> JobStrip:
     found: dict[str, Any] = row.found
     sections = found.get("sections", [])
     words = found.get("words", 0)
@@ -130,7 +130,7 @@ def _strip(row: Staged) -> Strip:
     marked = [has for *_, has in sections]
     path = "/" + row.name.partition("//")[2].partition("/")[2]
     drawing = ruler(tops[: len(sections)], height, marked, scale)
-    return Strip(
+    return JobStrip(
         row.number, found.get("title", path), path, len(sections), sum(marked),
         bool(found.get("drawn")), drawing, height > longest,
     )  # fmt: skip

@@ -88,7 +88,7 @@ def job_now(request: HttpRequest, site: Site, pk: int) -> JsonResponse:
     return JsonResponse(told)
 
 
-def _drawn(strip: shown.Strip) -> str:
+def _drawn(strip: shown.JobStrip) -> str:
     """A page that came, as the screen lists it."""
     return render_to_string("jobs/strip.html", {"strip": strip, "ruler_width": RULER_WIDTH})
 

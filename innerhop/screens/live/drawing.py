@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from itertools import pairwise
 
-from innerhop.core.live.station import Station
+from innerhop.core.live.station import LiveStation
 from innerhop.library.live import telling
 from innerhop.library.live.standing import PageStanding
 from innerhop.library.models import Look
@@ -23,7 +23,7 @@ class DrawnPage:
 
     length: float
     odd: str
-    stops: list[tuple[Station, float]]
+    stops: list[tuple[LiveStation, float]]
 
 
 def drawn(standing: PageStanding, longest: int) -> DrawnPage:
@@ -31,7 +31,7 @@ def drawn(standing: PageStanding, longest: int) -> DrawnPage:
     length = max(_SHORTEST, WIDTH * standing.length / max(1, longest))
     edges = [0.0, *(length * at for at in standing.sections), length]
     odd = "".join(f"M{a:.1f} 0h{b - a:.1f}v22h{a - b:.1f}z" for a, b in list(pairwise(edges))[1::2])
-    placed: list[tuple[Station, float]] = []
+    placed: list[tuple[LiveStation, float]] = []
     last = -float("inf")
     for stop in sorted(standing.stops, key=lambda one: one.at):
         last = max(length * stop.at, last + _APART)

@@ -13,10 +13,18 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
-from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNSEEN, UNTOLD, WAITS, Station
+from innerhop.core.live.station import (
+    DIFFERENTLY,
+    NOT_YET,
+    THERE,
+    UNSEEN,
+    UNTOLD,
+    WAITS,
+    LiveStation,
+)
 from innerhop.library import doing
 from innerhop.library.bring_in import bring_ins
-from innerhop.library.bring_in.bring_ins import Piece
+from innerhop.library.bring_in.bring_ins import NewFile
 from innerhop.library.jobs import jobs
 from innerhop.library.live import looking, mornings, telling
 from innerhop.library.live.standing import PageStanding, SiteStanding
@@ -37,7 +45,7 @@ _LOOKS = 30  # of which is drawn how it went
 
 
 @dataclass(frozen=True)
-class Row:
+class LiveRow:
     """A page in the list."""
 
     standing: PageStanding
@@ -71,7 +79,7 @@ class Round:
 
     title: str
     note: str
-    rows: list[Row]
+    rows: list[LiveRow]
 
 
 @require_safe
@@ -129,7 +137,7 @@ def _look(site: Site, asked: str) -> dict[str, Any] | None:
 
 def _chosen(
     request: HttpRequest, standing: SiteStanding
-) -> tuple[PageStanding | None, Station | None]:
+) -> tuple[PageStanding | None, LiveStation | None]:
     asked, key = request.GET.get("page", ""), request.GET.get("step", "")
     page = next((one for one in standing.pages if str(one.page.pk) == asked), None)
     if page is None:
@@ -143,12 +151,12 @@ def _rounds(standing: SiteStanding) -> list[Round]:
     waited = {stop.waits_for for stop in stops if stop.waits_for}
     titles = dict(standing.site.pages.filter(pk__in=waited).values_list("pk", "title"))
 
-    def row(one: PageStanding) -> Row:
+    def row(one: PageStanding) -> LiveRow:
         names = dict.fromkeys(titles[stop.waits_for] for stop in one.stops if stop.waits_for)
-        return Row(one, drawing.drawn(one, longest), ", ".join(f"“{name}”" for name in names))
+        return LiveRow(one, drawing.drawn(one, longest), ", ".join(f"“{name}”" for name in names))
 
     found: list[Round] = []
-    apart: list[Row] = []
+    apart: list[LiveRow] = []
     for groups in standing.rounds:
         leads, rest = [], []
         for group in groups:
@@ -192,6 +200,6 @@ def keep(request: HttpRequest, site: Site, pk: int) -> HttpResponse:
     doing.require(editor, site, "bring-in")
     page = page_of(site, pk)
     seen = get_object_or_404(Seen.objects.exclude(content=b""), page=page)
-    piece = Piece(page.address, bytes(seen.content), page.path, said=seen.label)
+    piece = NewFile(page.address, bytes(seen.content), page.path, said=seen.label)
     found = finished(bring_ins.bring_in(site, editor, [piece], 1, replace=True, gone=[]))
     return redirect("brought", site.slug, found.pk)

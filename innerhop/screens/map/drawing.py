@@ -13,7 +13,7 @@ from innerhop.core.landings import NAMES
 from innerhop.library.models import Page
 from innerhop.library.seek.hops import BACK, BROKEN, HERE, MENU, THERE, Hop
 from innerhop.library.seek.page_heights import PageHeight
-from innerhop.screens.map.labels import Curve, Labels
+from innerhop.screens.map.labels import Curve, MapLabels
 
 KINDS = {
     HERE: "Within a page",
@@ -38,7 +38,7 @@ _THICKEST = 26.0  # of a ribbon
 
 
 @dataclass(frozen=True)
-class Ruler:
+class MapRuler:
     """A page as it is drawn. title: its lines, each with its height. odd, even: its
     sections in turn; marked: the dots of those that have a mark; each one path.
     is_shortened: whether it is longer than it is drawn. worst: the worst landing of hops to
@@ -108,7 +108,7 @@ class Drawing:
 
     width: float
     height: float
-    rulers: Sequence[Ruler]
+    rulers: Sequence[MapRuler]
     arcs: Sequence[Arc]
     ribbons: Sequence[Ribbon]
     counts: Mapping[str, int]
@@ -167,7 +167,7 @@ def draw(
     ]
     crossing, others = _crossing(hops) if len(pages) > 2 else ({}, hops)
     arcs = [_arc(hop, count, plan) for hop, count in _bundled(others, plan, len(hops) > _MANY)]
-    labels = Labels(list(at.values()), RULER)
+    labels = MapLabels(list(at.values()), RULER)
     ribbons = [_ribbon(ends, between, plan, labels) for ends, between in crossing.items()]
     height = max((ruler.foot for ruler in rulers), default=_TOP) + 10
     shown = {kind: n for kind, n in counts.items() if n}
@@ -198,7 +198,7 @@ def _touched(hops: Iterable[Hop]) -> dict[int, int]:
     return found
 
 
-def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int, worst: str | None) -> Ruler:
+def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int, worst: str | None) -> MapRuler:
     x, length = plan.at[page.pk], plan.long[page.pk]
     width = int((plan.room + RULER - 4) / _LETTER)
     lines = textwrap.wrap(page.title, min(22, width), max_lines=2, placeholder="…")
@@ -215,7 +215,7 @@ def _ruler(page: Page, plan: _Plan, is_centre: bool, hops: int, worst: str | Non
         if section.mark and tall > 2:
             dots.append(f"M{x + 6.6:.1f} {y + min(6, tall / 2):.1f}{_DOT}")
     height = max(_LEAST, length.height * scale)
-    return Ruler(
+    return MapRuler(
         page=page,
         x=x,
         height=height,
@@ -272,7 +272,7 @@ def _arc(hop: Hop, count: int, plan: _Plan) -> Arc:
     )
 
 
-def _ribbon(ends: tuple[int, int], hops: Sequence[Hop], plan: _Plan, labels: Labels) -> Ribbon:
+def _ribbon(ends: tuple[int, int], hops: Sequence[Hop], plan: _Plan, labels: MapLabels) -> Ribbon:
     """One band from the middle of where the hops start to the middle of where they end."""
     start, end = ends
     y = statistics.fmean(plan.y(start, hop.link.number) for hop in hops)

@@ -17,7 +17,7 @@ _TRIED = [0.5, *(0.5 + way * step / 20 for step in range(1, 9) for way in (-1, 1
 
 
 @dataclass
-class Labels:
+class MapLabels:
     """The counts placed so far. rulers: the left edges of all rulers; width: of each."""
 
     rulers: Sequence[float]

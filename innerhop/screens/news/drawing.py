@@ -14,7 +14,7 @@ _BAR = 6  # what was changed there is at least so wide
 
 
 @dataclass(frozen=True)
-class Strip:
+class NewsStrip:
     """A page, drawn. length: how wide. odd: path of every other section. there: bars as left and
     width. here: places. meets: places."""
 
@@ -25,13 +25,13 @@ class Strip:
     meets: list[float]
 
 
-def strip(found: Mapping[str, Any], longest: int) -> Strip:
+def strip(found: Mapping[str, Any], longest: int) -> NewsStrip:
     """The strip of what was found of a page (see `library.bring_in.news`)."""
     length = max(_SHORTEST, WIDTH * found.get("length", 1) / max(longest, 1))
     edges = [0.0, *(length * one for one in found.get("sections", [])), length]
     odd = "".join(f"M{a:.1f} 0h{b - a:.1f}v20h{a - b:.1f}z" for a, b in list(pairwise(edges))[1::2])
     there = [_bar(start * length, end * length, length) for start, end in found["there"]]
-    return Strip(
+    return NewsStrip(
         length, odd, there, [length * one[0] for one in found["here"]],
         [length * one["at"] for one in found["meetings"]],
     )  # fmt: skip

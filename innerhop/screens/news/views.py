@@ -90,11 +90,11 @@ def _gone(site: Site, bring_in: BringIn, came: set[int]) -> QuerySet[Page]:
 
 
 @dataclass(frozen=True)
-class Row:
+class NewsRow:
     """A page in the list. meets: how many places are open or were, where both sides meet."""
 
     text: NewText
-    strip: drawing.Strip
+    strip: drawing.NewsStrip
     meets: int
     open: int
 
@@ -120,9 +120,11 @@ class Row:
         return "both" if self.text.found["done"] else "plain"
 
 
-def _row(row: NewText, longest: int) -> Row:
+def _row(row: NewText, longest: int) -> NewsRow:
     meetings = row.found["meetings"]
-    return Row(row, drawing.strip(row.found, longest), len(meetings), len(news.open_meetings(row)))
+    return NewsRow(
+        row, drawing.strip(row.found, longest), len(meetings), len(news.open_meetings(row))
+    )
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ _APART = 6.8  # how far apart two dots have to be, to be told apart
 
 
 @dataclass
-class Ruler:
+class PageRuler:
     """A small ruler as the paths of its drawing, RULER_WIDTH wide at most.
 
     odd and even: sections in turn; marked and unmarked: their dots; lead: what
@@ -29,7 +29,7 @@ class Ruler:
         return round(self.length) - 26
 
 
-def ruler(tops: Sequence[float], height: float, marked: Sequence[bool], scale: float) -> Ruler:
+def ruler(tops: Sequence[float], height: float, marked: Sequence[bool], scale: float) -> PageRuler:
     """A page's sections along its ruler, each kind of shape in one path: a handbook of two
     thousand sections is still four shapes. tops: of its sections; marked: whether each has a
     mark; height: of the page, in the same unit. scale: pixels of the drawing to one of these."""
@@ -42,7 +42,7 @@ def ruler(tops: Sequence[float], height: float, marked: Sequence[bool], scale: f
         places[not is_marked].append(x)
     dots = [" ".join(_dots(found)) for found in places]
     odd, even = (" ".join(paths) for paths in strips)
-    return Ruler(edges[-1], edges[0], odd, even, *dots)
+    return PageRuler(edges[-1], edges[0], odd, even, *dots)
 
 
 def _dots(places: Sequence[float]) -> Iterator[str]:

@@ -24,7 +24,7 @@ from innerhop.library.models import Page, Site
 from innerhop.library.seek import findings, landings, page_heights
 from innerhop.library.seek.page_heights import PageHeight
 from innerhop.screens.access import for_editors, number_asked
-from innerhop.screens.pages.rulers import RULER_WIDTH, Ruler, ruler
+from innerhop.screens.pages.rulers import RULER_WIDTH, PageRuler, ruler
 
 SORTS = {
     "address": ("path",),
@@ -39,14 +39,14 @@ _OUTLIER = 5  # times the middle page: what is longer is drawn shorter, with a b
 
 
 @dataclass
-class Row:
+class PageRow:
     """One page of the list. is_broken_off: whether it is longer than it is drawn. worst: the
     worst landing of hops to it, "" where none leads to it, None for one never measured.
     found: how many findings it has."""
 
     page: Page
     length: PageHeight
-    ruler: Ruler
+    ruler: PageRuler
     is_broken_off: bool
     worst: str | None = None
     found: int = 0
@@ -142,10 +142,10 @@ def _help() -> Case:
                 output_field=FloatField())  # fmt: skip
 
 
-def _row(page: Page, long: PageHeight, longest: float) -> Row:
+def _row(page: Page, long: PageHeight, longest: float) -> PageRow:
     scale = RULER_WIDTH / max(longest, 1.0)
     is_broken_off = long.height > longest
     if is_broken_off:
         scale = RULER_WIDTH / long.height
     marked = [bool(section.mark) for section in long.sections]
-    return Row(page, long, ruler(long.tops, long.height, marked, scale), is_broken_off)
+    return PageRow(page, long, ruler(long.tops, long.height, marked, scale), is_broken_off)

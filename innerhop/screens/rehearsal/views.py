@@ -26,7 +26,7 @@ from innerhop.library.seek import hops
 from innerhop.library.seek import landings as seek
 from innerhop.library.seek.causes import by_cause, like
 from innerhop.library.seek.guesses import Guess, Guesser
-from innerhop.library.seek.landings import Row
+from innerhop.library.seek.landings import LandingRow
 from innerhop.screens.access import editor_of, for_editors, for_members, number_asked, page_of, sent
 from innerhop.screens.acts import answers
 from innerhop.screens.page_state.state import sheet_url
@@ -207,7 +207,7 @@ def _lacking(
     ]
 
 
-def _sections(rows: list[Row]) -> dict[int, list[tuple[int, str]]]:
+def _sections(rows: list[LandingRow]) -> dict[int, list[tuple[int, str]]]:
     pages = {row.hop.link.page_id for row in rows}
     found: dict[int, list[tuple[int, str]]] = {}
     sections = Section.objects.filter(page__in=pages).order_by("page", "number")
@@ -223,7 +223,7 @@ _FRAME = {
 }  # fmt: skip
 
 
-def _row(row: Row, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]:
+def _row(row: LandingRow, sections: dict[int, list[tuple[int, str]]]) -> dict[str, Any]:
     link = row.hop.link
     above = [title for number, title in sections.get(link.page_id, []) if number < link.number]
     where = f"“{above[-1]}”" if above and not link.region else ""
@@ -259,7 +259,9 @@ def _walk(one: Walk) -> dict[str, Any]:
     return {"agrees": one.agrees, "trouble": one.trouble, "made": one.made.isoformat()}
 
 
-def _mends(site: Site, page: Page | None, rows: list[Row], laid: seek.Layouts) -> dict[str, Any]:
+def _mends(
+    site: Site, page: Page | None, rows: list[LandingRow], laid: seek.Layouts
+) -> dict[str, Any]:
     """What mends most: room under the header, and what broken hops likely mean."""
     effect = seek.with_room([row.hop for row in rows], WIDTHS, site.air, laid)
     carrier = page or site.pages.select_related("site").order_by("path").first()
@@ -280,7 +282,7 @@ def _mends(site: Site, page: Page | None, rows: list[Row], laid: seek.Layouts) -
     }
 
 
-def _meant(site: Site, rows: list[Row]) -> list[dict[str, Any]]:
+def _meant(site: Site, rows: list[LandingRow]) -> list[dict[str, Any]]:
     """What broken hops likely mean, one row a cause, those first that mend most here. count:
     of such hops on the whole site, since all are mended at once."""
     guesser = Guesser(site)
@@ -321,7 +323,7 @@ def _mend(guess: Guess, hop: hops.Hop) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _spacers(rows: list[Row]) -> list[dict[str, Any]]:
+def _spacers(rows: list[LandingRow]) -> list[dict[str, Any]]:
     """Empty paragraphs above what readers arrive at with empty space above it."""
     low = {
         row.hop.page.pk: row.hop.page
@@ -349,7 +351,7 @@ _MOVES = {
 }
 
 
-def _markers(rows: list[Row], laid: seek.Layouts) -> list[dict[str, Any]]:
+def _markers(rows: list[LandingRow], laid: seek.Layouts) -> list[dict[str, Any]]:
     """Marks below their heading, or far above what readers come for, each with the place
     that it can go to and what that does."""
     off: dict[tuple[int, str], tuple[Page, str]] = {}
