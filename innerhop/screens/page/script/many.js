@@ -92,8 +92,9 @@ export function many() {
         rows.forEach((row, at) => {
           const { id, ...more } = found[at];
           Object.assign(row, more);
+          // The hash stands in front of the field: a typed one is taken off.
           if (row.own && !row.id.trim().startsWith("#")) return;
-          if (row.id !== id) intoField([`id-of-${row.number}`], id);
+          if (!row.own && row.id !== id) intoField([`id-of-${row.number}`], id);
           row.id = id;
         });
       } catch (problem) {
