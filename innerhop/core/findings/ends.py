@@ -68,7 +68,7 @@ def _lead_there(found: Found) -> LeadThere | None:
 
 def lead(label: str, is_safe: bool = False, many: str = "") -> Fix:
     """The fix of a link that leads to the wrong place."""
-    return Fix(label, LeadThere, _lead_there, is_safe, many=many)
+    return Fix(label, _lead_there, is_safe, many=many)
 
 
 def likely(link: JudgedLink, site: SiteView) -> list[guesses.Meant]:

@@ -166,15 +166,14 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """How a place is mended. label: what the button says. kind: what is asked for it. request:
-    that, for one place; None where it has no mend for that one.
+    """How a place is mended. label: what the button says. request: what is asked for it, for
+    one place; None where it has no mend for that one.
     is_safe: whether it can be done without anybody looking, since only one thing can be
     meant. on: what is told as the page on which the act works; "" for the place's own. many:
     what the button says for several places, where each is mended in its own way. is_seen:
     whether readers see that it was done, so that editors see it first."""
 
     label: str
-    kind: type[Request]
     request: Callable[[Found], Request | None]
     is_safe: bool = False
     on: str = ""

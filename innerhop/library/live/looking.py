@@ -17,8 +17,7 @@ from innerhop.core.site.page_rows import title_of
 from innerhop.core.source import file_encoding
 from innerhop.core.source.tree import Source
 from innerhop.fetch.asked import Asked
-from innerhop.fetch.records import Ended, Out, Record, Same
-from innerhop.fetch.records import FetchedPage as Came
+from innerhop.fetch.records import Ended, FetchedPage, Out, Record, Same
 from innerhop.library.acts.base import counted
 from innerhop.library.fetching.fetching import drop, fetching, folder_of
 from innerhop.library.index.texts import PageText, current
@@ -91,7 +90,7 @@ class Seeing:
     def take(self, record: Record) -> None:
         """What a fetch tells of an address."""
         match record:
-            case Came():
+            case FetchedPage():
                 self._came[self._key(record.address)] = (record.body, record.label)
             case Out():
                 self._came[self._key(record.address)] = record.why

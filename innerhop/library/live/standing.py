@@ -9,8 +9,7 @@ from functools import cached_property
 
 from innerhop.core.addresses import urls
 from innerhop.core.live.ids import IdsThere
-from innerhop.core.live.judging import PageThere as LivePage
-from innerhop.core.live.judging import place, stations
+from innerhop.core.live.judging import PageThere, place, stations
 from innerhop.core.live.order import order
 from innerhop.core.live.station import THERE, UNSEEN, UNTOLD, WAITS, LiveStation
 from innerhop.core.source.tree import Source
@@ -77,7 +76,7 @@ class SiteStanding:
     ) -> list[LiveStation]:
         if seen is None:
             return [LiveStation(one, UNSEEN, at=place(here, one.number)) for one in sheet.steps]
-        page = LivePage(
+        page = PageThere(
             here, text_of(sheet.page, seen).source, sheet.page.address, self.site.key_of
         )
         return stations(page, sheet.steps)

@@ -83,12 +83,14 @@ class Guesser:
 
     def _look_for(self, ids: Collection[str]) -> None:
         """The first parts of the site that have each of these IDs."""
-        new = {one for one in ids if one not in self._having}
+        new = set(ids) - self._having.keys()
+        if not new:
+            return
         place = Window(RowNumber(), partition_by="value", order_by="pk")
         rows = Mark.objects.with_values(self.site.pk, new).annotate(place=place)
         first = rows.filter(place__lte=_MOST_ELSEWHERE).select_related("page__site").order_by("pk")
         self._having |= {value: [] for value in new}
-        for row in first if new else ():
+        for row in first:
             self._having[row.value].append(row)
 
     def guesses(self, hop: Hop) -> list[Guess]:
@@ -116,8 +118,7 @@ class Guesser:
         if row is None or page is None:
             return None
         rule, found = RULES[row.rule], row.found
-        titles = {pk: one.title for pk, one in self._pages.items()}
-        why = rule.says(rule.why, found, lambda pk: titles.get(pk, "a page"))
+        why = rule.says(rule.why, found, self._title)
         if hop.link.fragment and not found.told.get("id"):
             why += " It has no such ID, so this is its top."
         return Guess(
@@ -128,6 +129,9 @@ class Guesser:
             marks=found.told.get("marks"),
             rule=rule.name,
         )
+
+    def _title(self, page: int) -> str:
+        return self._pages[page].title if page in self._pages else "a page"
 
     def _others(self, hop: Hop) -> list[Guess]:
         link = hop.link

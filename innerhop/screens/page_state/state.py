@@ -66,7 +66,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "redo": _change(undo.next_to_redo(page.site, editor)),
         "changes": [_change(change) for change in undo.changes_of(page)[:_CHANGES_SHOWN]],
         "measures": list(page.measures.values(*_MEASURE)),
-        "helps": {"sections": lengths.LIST_SECTIONS, "screens": lengths.LIST_SCREENS},  # a list
+        "listHelps": {"sections": lengths.LIST_SECTIONS, "screens": lengths.LIST_SCREENS},
         "guess": {"height": page_heights.guessed_height(page), "words": page.words},
         "widths": [width._asdict() for width in widths.ALL],
     }

@@ -41,5 +41,5 @@ RULE = Rule(
     "the first alone.",
     recognise=_recognise,
     asks=("path", "with_class"),
-    fix=Fix("Make it the ID", FromClass, _request, on="page"),
+    fix=Fix("Make it the ID", _request, on="page"),
 )

@@ -52,7 +52,7 @@ RULE = Rule(
     avoid="Give the section its ID first, then make the link: the tool does both in one step.",
     recognise=_unmarked,
     asks=("path", "titles"),
-    fix=Fix("Give it the ID", GiveId, _request, on="page"),
+    fix=Fix("Give it the ID", _request, on="page"),
 )
 
 RULE_OF_WORDS = Rule(

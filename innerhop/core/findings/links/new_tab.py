@@ -61,7 +61,7 @@ WITHIN = Rule(
     reads=(LINKS,),
     asks=(),
     about_link=True,
-    fix=Fix("Open it in the same tab", OpenHere, _same_tab, is_safe=True),
+    fix=Fix("Open it in the same tab", _same_tab, is_safe=True),
 )
 
 UNSAID = Rule(
@@ -76,5 +76,5 @@ UNSAID = Rule(
     reads=(LINKS,),
     asks=(),
     about_link=True,
-    fix=Fix("Open it in the same tab", OpenHere, _same_tab),
+    fix=Fix("Open it in the same tab", _same_tab),
 )

@@ -182,7 +182,7 @@ SPACED = Rule(
     find=_spaced,
     reads=(MARKS, SECTIONS),
     asks=("ids", "naming"),
-    fix=Fix("Rename it to {new}", GiveOtherId, _new_name, many="Rename them"),
+    fix=Fix("Rename it to {new}", _new_name, many="Rename them"),
 )
 
 HASHED = Rule(
@@ -195,7 +195,7 @@ HASHED = Rule(
     find=_hashed,
     reads=(MARKS, SECTIONS),
     asks=("ids",),
-    fix=Fix("Take the # away: {new}", GiveOtherId, _new_name, many="Take the # away"),
+    fix=Fix("Take the # away: {new}", _new_name, many="Take the # away"),
 )
 
 EMPTY = Rule(
@@ -222,9 +222,7 @@ TWICE = Rule(
     find=_twice,
     reads=(MARKS, SECTIONS),
     asks=("arrivals", "ids", "is_shared", "naming"),
-    fix=Fix(
-        "Rename the second to {new}", GiveOtherIdAlone, _second, many="Rename all but the first"
-    ),
+    fix=Fix("Rename the second to {new}", _second, many="Rename all but the first"),
 )
 
 TWICE_SHARED = Rule(
@@ -237,7 +235,7 @@ TWICE_SHARED = Rule(
     find=_twice_shared,
     reads=(MARKS, SECTIONS),
     asks=("arrivals", "ids", "is_shared", "naming"),
-    fix=Fix("Rename the page’s own to {new}", GiveOtherId, _own, many="Rename the pages’ own"),
+    fix=Fix("Rename the page’s own to {new}", _own, many="Rename the pages’ own"),
 )
 
 
@@ -254,7 +252,6 @@ GENERATED = Rule(
     asks=("arrivals", "ids", "naming"),
     fix=Fix(
         "Put {new} before it, for its hops",
-        NameBeside,
         _new_mark,
         many="Put readable marks before them, for their hops",
     ),

@@ -98,7 +98,7 @@ OFF = Rule(
     find=_off,
     reads=(TRAITS,),
     asks=(),
-    fix=Fix("Bring it up to date", UpdateList, _this_list),
+    fix=Fix("Bring it up to date", _this_list),
 )
 
 ELSEWHERE = Rule(
@@ -115,7 +115,7 @@ ELSEWHERE = Rule(
     reads=(TRAITS,),
     asks=(),
     about_link=True,
-    fix=Fix("Bring it up to date", UpdateList, _this_list),
+    fix=Fix("Bring it up to date", _this_list),
 )
 
 NO_LIST = Rule(
@@ -128,7 +128,7 @@ NO_LIST = Rule(
     find=_no_list,
     reads=(LINKS, SECTIONS),
     asks=(),
-    fix=Fix("Put a list of its main sections", UsualList, lambda _: UsualList()),
+    fix=Fix("Put a list of its main sections", lambda _: UsualList()),
     desk="list",
 )
 
@@ -143,5 +143,5 @@ NO_WAY_BACK = Rule(
     find=_no_way_back,
     reads=(LINKS, ENDS),
     asks=(),
-    fix=Fix("Put ways back behind its sections", PutWaysBack, _behind_sections),
+    fix=Fix("Put ways back behind its sections", _behind_sections),
 )

@@ -83,7 +83,6 @@ SKIPPED = Rule(
     asks=(),
     fix=Fix(
         "Close the gaps on this page",
-        CloseGaps,
         lambda _: CloseGaps(),
         many="Close the gaps",
         is_seen=True,
@@ -100,7 +99,7 @@ LINE = Rule(
     find=_lines,
     reads=(SECTIONS,),
     asks=(),
-    fix=Fix("Make it a heading", MakeHeading, _heading, many="Make them headings", is_seen=True),
+    fix=Fix("Make it a heading", _heading, many="Make them headings", is_seen=True),
 )
 
 UNMARKED = Rule(
@@ -114,7 +113,7 @@ UNMARKED = Rule(
     find=_unmarked,
     reads=(MARKS, SECTIONS),
     asks=("ids", "naming"),
-    fix=Fix("Mark it #{new}", GiveId, _mark, many="Mark them"),
+    fix=Fix("Mark it #{new}", _mark, many="Mark them"),
 )
 
 NO_LANGUAGE = Rule(
@@ -129,5 +128,5 @@ NO_LANGUAGE = Rule(
     find=_no_language,
     reads=(SECTIONS,),
     asks=(),
-    fix=Fix("Say the site’s language", SayLanguage, lambda _: SayLanguage()),
+    fix=Fix("Say the site’s language", lambda _: SayLanguage()),
 )

@@ -75,7 +75,7 @@ SPACERS = Rule(
     find=_spacers,
     reads=(SECTIONS, TRAITS),
     asks=(),
-    fix=Fix("Take them out", TakeOutSpacers, _out),
+    fix=Fix("Take them out", _out),
 )
 
 BELOW = Rule(
@@ -88,7 +88,7 @@ BELOW = Rule(
     find=_below,
     reads=(MARKS, SECTIONS, TRAITS),
     asks=(),
-    fix=Fix("Move it up to the heading", MoveOnto, _up),
+    fix=Fix("Move it up to the heading", _up),
 )
 
 
@@ -125,7 +125,7 @@ LANDINGS = {
         find=_of_verdict("covered"),
         reads=(MARKS, SECTIONS, TRAITS),
         asks=(),
-        fix=Fix("Leave room for it", LeaveRoom, lambda _: LeaveRoom()),
+        fix=Fix("Leave room for it", lambda _: LeaveRoom()),
         needs_browser=True,
     ),
     "cut": Rule(
@@ -138,7 +138,7 @@ LANDINGS = {
         find=_of_verdict("cut"),
         reads=(MARKS, SECTIONS, TRAITS),
         asks=(),
-        fix=Fix("Move it up to the heading", MoveUp, _to_heading),
+        fix=Fix("Move it up to the heading", _to_heading),
         needs_browser=True,
     ),
     "gap": Rule(
@@ -151,7 +151,7 @@ LANDINGS = {
         find=_of_verdict("gap"),
         reads=(MARKS, SECTIONS, TRAITS),
         asks=(),
-        fix=Fix("Move it down to what they see first", MoveDown, _down),
+        fix=Fix("Move it down to what they see first", _down),
         needs_browser=True,
     ),
     "shut": Rule(

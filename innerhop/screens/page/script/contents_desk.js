@@ -293,11 +293,10 @@ export function contentsDesk(parts) {
     },
     // Whether a list would help readers of this page, and why.
     get worthAList() {
-      const { sections, lists } = this.state;
-      const { helps } = this.state;
-      if (lists.length || sections.length < helps.sections || !this.measuredRound) return "";
+      const { sections, lists, listHelps } = this.state;
+      if (lists.length || sections.length < listHelps.sections || !this.measuredRound) return "";
       const screens = parts.measured.height / parts.measured.view;
-      return screens < helps.screens ? "" : `A list would help here: ${sections.length} sections on ${this.screensOf(screens)} screens, and none yet.`;
+      return screens < listHelps.screens ? "" : `A list would help here: ${sections.length} sections on ${this.screensOf(screens)} screens, and none yet.`;
     },
     listWords({ title, kind, links }) {
       const name = kind === "points" ? "Points at the side" : title ? `“${title}”` : "Contents list";

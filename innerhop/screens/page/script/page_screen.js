@@ -44,7 +44,7 @@ export function pageScreen() {
 
   return joined(members(), idField(), planning(), place(parts), markDesk(parts), many(), hopActs(parts), sheetSize(parts), deskView(parts), pageActs(parts), contentsDesk(parts), visitorDesk(), passOn(), menuDesk(), keyboard(parts), drafts(parts), foundAgain(parts), offers(parts), presence(), {
     // Until the page's own state is read, a page with nothing on it.
-    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], led: [], findings: { site: 0, count: 0, groups: [], more: 0 }, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, helps: { sections: 0, screens: 0 }, guess: { height: 0, words: 0 } },
+    state: { page: {}, sections: [], hops: [], into: [], marks: [], changes: [], measures: [], widths: [], shared: [], locked: [], kinds: {}, lists: [], ways: [], led: [], findings: { site: 0, count: 0, groups: [], more: 0 }, links: [], newTabs: [], formNames: {}, forms: {}, counts: {}, left: 0, listHelps: { sections: 0, screens: 0 }, guess: { height: 0, words: 0 } },
     urls: {},
     screens: "",
     hasCloser: false, // whether the ruler can be drawn closer
