@@ -11,7 +11,7 @@ from bench.pages import page
 from innerhop.library import sites
 from innerhop.library.acts import menu_acts
 from innerhop.library.acts.base import End
-from innerhop.library.acts.menu_acts import AskedItem
+from innerhop.library.acts.menu_items import AskedItem
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import write
 from innerhop.library.models import Editor, Site

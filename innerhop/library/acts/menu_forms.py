@@ -11,7 +11,7 @@ from innerhop.core.addresses.address_forms import FORMS
 from innerhop.core.planners import markers
 from innerhop.library.acts import forms
 from innerhop.library.acts.forms import EndField, NumbersField, TypedField, WholeField, YesField
-from innerhop.library.acts.menu_acts import AskedItem
+from innerhop.library.acts.menu_items import AskedItem
 
 DEEPEST = 5  # levels of items under items
 LONGEST = 200  # characters of an item's words

@@ -9,7 +9,7 @@ from typing import Any
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts.base import Act, Goal, Outside, check_end, counted
 from innerhop.library.acts.hop_acts import with_mark
-from innerhop.library.acts.menu_acts import AskedItem
+from innerhop.library.acts.menu_items import AskedItem
 from innerhop.library.changes import effects
 from innerhop.library.models import MenuPlan, Page
 

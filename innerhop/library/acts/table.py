@@ -34,6 +34,7 @@ from innerhop.library.acts import (
 )
 from innerhop.library.acts.base import Act
 from innerhop.library.acts.forms import ActForm
+from innerhop.library.acts.menu_items import AskedItem
 from innerhop.library.acts.site_forms import SiteForm
 from innerhop.library.models import Editor, Link, Page, Site
 
@@ -82,7 +83,7 @@ def _contents(page: Page, *, spec: contents_acts.Spec, room: bool) -> Act:
     return end_landings.of_list(contents_acts.make(page, spec), page, room)
 
 
-def _menu(page: Page, *, number: int, asked: Sequence[menu_acts.AskedItem]) -> Act:
+def _menu(page: Page, *, number: int, asked: Sequence[AskedItem]) -> Act:
     act = menu_acts.write(page, number, asked)
     return not_there_yet.said(act, *(one.end for one in asked))
 
