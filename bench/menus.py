@@ -10,7 +10,7 @@ from django.test import Client
 from bench.pages import page
 from innerhop.library import sites
 from innerhop.library.acts import menu_acts
-from innerhop.library.acts.base import End
+from innerhop.library.acts.ends import End
 from innerhop.library.acts.menu_items import AskedItem
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import write

@@ -17,7 +17,7 @@ from bench.pages import page
 from innerhop.core.planners.selection import Point, Words
 from innerhop.library import sites
 from innerhop.library.acts import hop_acts, mark_acts
-from innerhop.library.acts.base import End
+from innerhop.library.acts.ends import End
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
 from innerhop.library.index import verdicts

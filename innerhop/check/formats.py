@@ -9,6 +9,7 @@ from urllib.parse import quote
 from xml.etree import ElementTree as Tree
 
 from innerhop.check.report import Line, Report
+from innerhop.core.counting import counted
 from innerhop.core.findings.found import BETTER, LEVELS, MISLED, NOTE, STUCK, Rule
 
 IN_WORDS = {
@@ -44,7 +45,7 @@ def text(report: Report, is_coloured: bool = False) -> str:
         in_colour(level, f"{count} × {IN_WORDS[level]}")
         for level, count in counts(report).items() if count
     ]  # fmt: skip
-    pages = f"{report.pages} page{'' if report.pages == 1 else 's'}"
+    pages = counted(report.pages, "page")
     return "\n".join([*lines, f"{pages}: {', '.join(found) or 'nothing found'}"]) + "\n"
 
 

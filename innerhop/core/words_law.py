@@ -12,6 +12,7 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 
+from innerhop.core.counting import counted
 from innerhop.core.plan import Claim, Part, Plan, Takes
 from innerhop.core.source.content_models import SILENT
 from innerhop.core.source.elements import Text
@@ -101,7 +102,7 @@ def sentence(taken: Iterable[Taken]) -> str:
         return f"Readers lose {what} of {where}: {', '.join(named)}{more}."
     count = words.total()
     few = " ".join(list(words.elements())[:_NAMED])
-    return f"Readers lose {count} word{'' if count == 1 else 's'} of {where}: “{few}”."
+    return f"Readers lose {counted(count, 'word')} of {where}: “{few}”."
 
 
 _NAMED = 6

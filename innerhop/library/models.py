@@ -217,6 +217,16 @@ class Page(Removable):
         """The whole address, as a visitor's browser shows it."""
         return self.site.address.rstrip("/") + self.path
 
+    @property
+    def base_address(self) -> str:
+        """What its links are resolved against (HTML Standard #document-base-url)."""
+        return urls.base_address(self.address, self.base_href)
+
+    @property
+    def keeps_hashes(self) -> bool:
+        """Whether a bare `#id` on it stays on it: a `base` element may lead such links away."""
+        return urls.resolve("#", self.base_address) == urls.resolve("#", self.address)
+
 
 class Here(models.Model):
     """Somebody who has a page open. where: the title of the section that they are at, or ""."""

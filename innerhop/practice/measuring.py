@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from innerhop.core import widths
+from innerhop.core.counting import counted
 from innerhop.core.widths import Width
 from innerhop.fetch import browser
 from innerhop.library import rehearsal
-from innerhop.library.acts.base import counted
 from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Work

@@ -28,7 +28,7 @@ from django.views.decorators.http import require_safe
 
 from innerhop.core.addresses.elsewhere import elsewhere_name
 from innerhop.library.hand_over import site_frame
-from innerhop.library.index.texts import PageText, base_of, bytes_of, current
+from innerhop.library.index.texts import PageText, bytes_of, current
 from innerhop.library.models import Asset, Elsewhere, Page, Revision, Site
 from innerhop.visitor import dressing, passes
 
@@ -141,7 +141,7 @@ def sheet(request: HttpRequest, site: Site, token: str, path: str) -> HttpRespon
     page = get_object_or_404(Page.objects.select_related("site"), pk=ids[0], site=site)
     root = request.path_info[: request.path_info.index(token) + len(token)]
     known = frozenset(site.elsewhere.values_list("name", flat=True))
-    way = dressing.FileAddresses(root, page.address, base_of(page), known)
+    way = dressing.FileAddresses(root, page.address, page.base_address, known)
     if path.startswith(dressing.ELSEWHERE):
         query = request.META.get("QUERY_STRING")
         name = path.removeprefix(dressing.ELSEWHERE) + (f"?{query}" if query else "")

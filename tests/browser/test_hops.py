@@ -14,7 +14,7 @@ from playwright.sync_api import expect
 from innerhop.core.addresses import address_forms, urls
 from innerhop.core.facts import hidden_parts
 from innerhop.library.acts import hop_acts
-from innerhop.library.acts.base import End
+from innerhop.library.acts.ends import End
 from innerhop.library.changes.write import save
 from innerhop.library.models import Editor
 from innerhop.practice import demo

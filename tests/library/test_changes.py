@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from innerhop.core.planners.selection import Point, Words, texts_below
 from innerhop.library import doing
 from innerhop.library.acts import base, convert_and_move, hop_acts, mark_acts, page_acts
-from innerhop.library.acts.base import End
+from innerhop.library.acts.ends import End
 from innerhop.library.bring_in import bring_ins, news
 from innerhop.library.changes import effects, undo, write
 from innerhop.library.hand_over import differences

@@ -17,13 +17,14 @@ from innerhop.core.facts import hidden_parts
 from innerhop.core.planners import hopping
 from innerhop.core.planners.wrapping import CannotLink
 from innerhop.library.acts import convert_and_move, hop_acts
-from innerhop.library.acts.base import Act, End, Outside
+from innerhop.library.acts.base import Act
+from innerhop.library.acts.ends import End, Outside
 from innerhop.library.acts.hop_acts import Manner
 from innerhop.library.changes import effects, moves, undo, write
 from innerhop.library.hand_over import copy_sheet
 from innerhop.library.index import index
 from innerhop.library.index.rows import VERSION
-from innerhop.library.index.texts import base_of, current
+from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Link, Page, Site
 from innerhop.library.seek import hops, site_map, typed_addresses
 from tests.library.test_changes import content, page_at, section, words_in
@@ -350,7 +351,7 @@ def test_a_base_address_makes_bare_hashes_leave(site: Site, editor: Editor) -> N
     assert "base address" in found.message
     assert found.page == page
     act = hop_acts.hop(page, words_in(page, "go"), End(page, "a"))
-    read = resolve(act.href, base_of(page))
+    read = resolve(act.href, page.base_address)
     assert (act.href, read and read.path) == ("/based/#a", "/based/")
 
 

@@ -11,12 +11,12 @@ from django.db import connection
 from innerhop.core.names import ids
 from innerhop.library import doing, sites
 from innerhop.library.acts import base, hop_acts, mark_acts
-from innerhop.library.acts.base import End, NoSuchEnd
+from innerhop.library.acts.ends import End, NoSuchEnd
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo, write
 from innerhop.library.hand_over import differences
 from innerhop.library.index import index
-from innerhop.library.index.texts import bare_hash_works, naming_of
+from innerhop.library.index.texts import naming_of
 from innerhop.library.models import Editor, Page, Site
 from innerhop.library.seek import ends, hops
 from innerhop.library.seek.guesses import Guesser
@@ -96,7 +96,7 @@ def test_a_base_element_makes_bare_hashes_leave(site: Site, editor: Editor) -> N
     )
     (hop,) = hops.out_of(page)
     assert (hop.kind, hop.page) == (hops.THERE, page_at(site, "/lock-guide/"))
-    assert not bare_hash_works(page)
+    assert not page.keeps_hashes
     act = hop_acts.hop(page, words_in(page, "words"), End(page, "a"))
     assert act.href == "/based/#a"  # so the hop is written with its path
 

@@ -14,7 +14,7 @@ from innerhop.core.findings.table import BROKEN_HOPS
 from innerhop.core.source.tree import Source
 from innerhop.library import sites
 from innerhop.library.acts import hop_acts, mark_acts, page_acts
-from innerhop.library.acts.base import End
+from innerhop.library.acts.ends import End
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.changes import undo
 from innerhop.library.index import findings, index

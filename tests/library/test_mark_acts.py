@@ -19,7 +19,7 @@ from innerhop.core.planners.marking import CannotMark
 from innerhop.core.source.tree import Source
 from innerhop.library import doing, sites
 from innerhop.library.acts import base, hop_acts, mark_acts, page_acts
-from innerhop.library.acts.base import End
+from innerhop.library.acts.ends import End
 from innerhop.library.acts.table import planned
 from innerhop.library.bring_in import bring_ins, news
 from innerhop.library.changes import locked_parts, prepare, undo, write

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts.base import End
+from innerhop.library.acts.ends import End
 from innerhop.library.acts.mending import mend
 from innerhop.library.changes import undo
 from innerhop.library.index.texts import current

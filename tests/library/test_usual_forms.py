@@ -7,7 +7,7 @@ import pytest
 
 from innerhop.core.planners.visitor_parts import Parts
 from innerhop.library.acts import hop_acts, visitor_acts
-from innerhop.library.acts.base import End
+from innerhop.library.acts.ends import End
 from innerhop.library.changes import write
 from innerhop.library.index.texts import current
 from innerhop.library.models import Editor

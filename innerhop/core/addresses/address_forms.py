@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 from innerhop.core.addresses.urls import Resolved, resolve
 from innerhop.core.refusals import Refusal
@@ -38,7 +39,7 @@ class CannotWrite(Refusal):
     """A hop can't be written in the form that was asked; says why."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Start:
     """Where a hop stands. address: of its page, in full. base: what the page's
     links are read against (HTML Standard #document-base-url). shared: whether it stands in a
@@ -49,6 +50,20 @@ class Start:
     base: str
     shared: bool = False
     index: str = ""
+
+    @cached_property
+    def own(self) -> Resolved | None:
+        """Its page, read."""
+        return resolve("", self.address)
+
+    @cached_property
+    def read_from(self) -> Resolved | None:
+        """What links that are written there are read from."""
+        return resolve("", self.base)
+
+    def read(self, href: str) -> Resolved | None:
+        """An address as a browser reads it there."""
+        return resolve(href, self.base)
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +98,7 @@ def written(start: Start, target: str, fragment: str | None, form: str) -> Writt
 
     fragment: as it stands behind the `#`; None for the page as a whole.
     """
-    page = resolve(target, start.base)
+    page = start.read(target)
     if page is None:
         return Written(form, "", "The address of that page can’t be read.")
     if form == RELATIVE and start.index and page.path.endswith("/") and not page.query:
@@ -94,20 +109,19 @@ def written(start: Start, target: str, fragment: str | None, form: str) -> Writt
         why_not = _why_no_hash(start, page, fragment)
         return Written(HASH, "" if why_not else tail, why_not or _REASONS[HASH])
     href = _WRITERS[form](start, page) + tail
-    found = resolve(href, start.base)
+    found = start.read(href)
     if found is None or found.href != wanted:
         return Written(form, "", "This page has a base address that leads elsewhere.")
     return Written(form, href, _REASONS[form])
 
 
 def _why_no_hash(start: Start, page: Resolved, fragment: str | None) -> str:
-    own = resolve("", start.address)
+    own = start.own
     if own is None or (own.origin, own.path) != (page.origin, page.path) or fragment is None:
         return _NOT_HASH["other"]
     if start.shared:
         return _NOT_HASH["shared"]
-    read = resolve("", start.base)
-    return "" if read == own else _NOT_HASH["base"]
+    return "" if start.read_from == own else _NOT_HASH["base"]
 
 
 def _path(start: Start, page: Resolved) -> str:
@@ -120,7 +134,7 @@ def _absolute(start: Start, page: Resolved) -> str:
 
 def _relative(start: Start, page: Resolved) -> str:
     """The shortest relative-path reference (RFC 3986 4.2) that leads there."""
-    base = resolve("", start.base)
+    base = start.read_from
     if base is None or base.origin != page.origin:
         return _absolute(start, page)
     here, there = base.path.split("/")[:-1], page.path.split("/")

@@ -8,6 +8,7 @@ import re
 from collections import Counter
 from dataclasses import dataclass
 
+from innerhop.core.counting import counted
 from innerhop.core.facts.empty_markers import is_marker
 from innerhop.core.facts.lines import is_line
 from innerhop.core.facts.mark_words import beginning, title_of
@@ -92,7 +93,7 @@ def _holds(element: Element) -> str:
         return ""
     kind, count = kinds.most_common(1)[0]
     many = _MANY.get(kind) or (f"{kind[:-1]}ies" if kind.endswith("y") else f"{kind}s")
-    return f"1 {kind}" if count == 1 else f"{count} {many}"
+    return counted(count, kind, many)
 
 
 def _caption(element: Element) -> str:

@@ -7,6 +7,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 from innerhop.core.contents import settings
+from innerhop.core.counting import counted
 from innerhop.core.site.page_reading import PageReading
 from innerhop.core.source.tree import Source
 
@@ -39,19 +40,15 @@ class Lost:
         if self.hops:
             said = [f"“{words}” to {href}" for words, href in self.hops]
             found.append(_listed(len(self.hops), "hop", said))
-        found += [_counted(self.lists, "contents list")] if self.lists else []
-        found += [f"{self.ways} way{'' if self.ways == 1 else 's'} back"] if self.ways else []
+        found += [counted(self.lists, "contents list")] if self.lists else []
+        found += [f"{counted(self.ways, 'way')} back"] if self.ways else []
         found += ["lines of style for its hops (room, gliding)"] if self.styles else []
         return found
 
 
-def _counted(count: int, what: str) -> str:
-    return f"{count} {what}{'' if count == 1 else 's'}"
-
-
 def _listed(count: int, what: str, said: list[str]) -> str:
     more = f" and {count - _NAMED} more" if count > _NAMED else ""
-    return f"{_counted(count, what)}: {', '.join(said[:_NAMED])}{more}"
+    return f"{counted(count, what)}: {', '.join(said[:_NAMED])}{more}"
 
 
 def lost(came: PageReading, here: PageReading, new: PageReading) -> Lost:

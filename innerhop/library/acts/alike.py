@@ -7,13 +7,15 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from innerhop.core.addresses import address_forms, fragments
+from innerhop.core.counting import counted
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import alike, hopping, selection
 from innerhop.core.planners.selection import Words
 from innerhop.core.planners.wrapping import CannotLink, span_of
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import hop_acts
-from innerhop.library.acts.base import Act, End, Goal, counted, element_of, joined
+from innerhop.library.acts.base import Act, joined
+from innerhop.library.acts.ends import End, Goal, element_of
 from innerhop.library.changes import locked_parts
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index.texts import PageText, current, currents

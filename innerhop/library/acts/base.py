@@ -13,13 +13,13 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from innerhop.core import words_law
-from innerhop.core.addresses import address_forms, fragments
+from innerhop.core.addresses import address_forms
 from innerhop.core.edits import Spot, difference
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import markers, marking
 from innerhop.core.proof import TakesWords, proved
-from innerhop.core.refusals import CONFLICT, Refusal
+from innerhop.core.refusals import Refusal
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 from innerhop.library.changes import locked_parts
@@ -27,46 +27,14 @@ from innerhop.library.changes.effects import Effect
 from innerhop.library.changes.prepare import LeftOut, PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.shared_parts import Copy
-from innerhop.library.index.texts import PageText, bare_hash_works, base_of
-from innerhop.library.models import Link, Mark, Page
+from innerhop.library.index.texts import PageText
+from innerhop.library.models import Link, Page
 
 PAGES_SHOWN = 6  # of a change of many pages, these stand for all
 
 
 class NothingToDo(Refusal):
     """An act would change nothing."""
-
-
-class NoSuchEnd(Refusal):
-    """The place a hop should end at is not there; says what to do."""
-
-    status = CONFLICT
-
-
-@dataclass(frozen=True)
-class End:
-    """Where a new hop is to end.
-
-    number: the heading's, when the section has no mark yet, or one that a system made, and
-    `id` is to be its ID, or a marker's before it. number None: `id` is a mark of the page, or
-    "" for its top.
-    directive: a text directive, where the words are linked to and no mark.
-    """
-
-    page: Page
-    id: str
-    number: int | None = None
-    directive: str = ""
-
-
-@dataclass(frozen=True)
-class Outside:
-    """The end of a link that leaves the site: its address, as it is to be written."""
-
-    href: str
-
-
-Goal = End | Outside
 
 
 @dataclass(frozen=True)
@@ -211,11 +179,6 @@ def marked_anyhow(id_: str) -> Make:
     return make
 
 
-def counted(count: int, what: str) -> str:
-    """How many of something, in words."""
-    return f"{count} {what}{'' if count == 1 else 's'}"
-
-
 def _at(make: Make, number: int) -> Callable[[PageText], Plan]:
     return lambda text: make(text, number)
 
@@ -266,61 +229,3 @@ def title_of(text: PageText, number: int) -> str:
     """The words of a heading, for a line that speaks of it."""
     headings = text.facts.headings
     return next((one.text for one in headings if one.number == number), "") or "a heading"
-
-
-def check_end(end: Goal) -> None:
-    """Raise NoSuchEnd when what a hop is to end at is not there."""
-    if isinstance(end, Outside):
-        return
-    is_mark = end.number is None and end.id
-    rows = Mark.objects.with_value(end.page.site_id, end.id).filter(page=end.page)
-    if is_mark and not rows.exists():
-        raise NoSuchEnd(f"Nothing on “{end.page.title}” has the ID “{end.id}” any more.")
-
-
-def element_of(end: End) -> int | None:
-    """The number of the element that an end is on its page; None for the page's top."""
-    if end.number is not None or not end.id:
-        return end.number
-    rows = Mark.objects.with_value(end.page.site_id, end.id).filter(page=end.page)
-    number: int | None = rows.order_by("number").values_list("number", flat=True).first()
-    return number
-
-
-def fragment_of(page: Page, end: End) -> str | None:
-    """What stands behind the hash of a hop from a page to that end."""
-    if end.directive or end.id:
-        return end.directive or fragments.encode(end.id)
-    # HTML Standard #top-of-the-document: `top` is the top of any page that has no such ID.
-    return "top" if end.page.pk == page.pk else None
-
-
-def start_of(page: Page, is_shared: bool) -> address_forms.Start:
-    """A place on the page where a hop is to be written."""
-    return address_forms.Start(page.address, base_of(page), is_shared, page.site.index_name)
-
-
-def file_on(page: Page) -> Callable[[str], str]:
-    """How the address of one of our files, by its path on the site, is written on a page: as
-    the site writes its links, so that a folder of files opens without a server."""
-    start, form = start_of(page, False), page.site.form
-    origin = page.site.address.rstrip("/")
-
-    def written(path: str) -> str:
-        if form != address_forms.RELATIVE:
-            return path
-        return address_forms.written(start, f"{origin}{path}", None, form).href or path
-
-    return written
-
-
-def link_to(page: Page, end: Goal, is_shared: bool, form: str = "") -> str:
-    """How a hop is written on a page. form: one chosen for it; without one, the
-    site's way. Raises address_forms.CannotWrite."""
-    if isinstance(end, Outside):
-        return end.href
-    fragment = fragment_of(page, end)
-    if fragment == "top" and is_shared and not form and bare_hash_works(page):
-        return "#top"  # the top of whichever page the reader is on
-    start = start_of(page, is_shared)
-    return address_forms.best(start, end.page.address, fragment, page.site.form, form).href

@@ -12,6 +12,7 @@ from innerhop.core.contents.kinds import KINDS, Style, WantedEntry
 from innerhop.core.contents.labels import labels_in
 from innerhop.core.contents.lists import ContentsList, ListEntry, of_scope
 from innerhop.core.contents.settings import Settings
+from innerhop.core.counting import counted
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import contents, markers, marking, page_styles, visitor_parts
@@ -19,22 +20,13 @@ from innerhop.core.planners import ways_back as back_planner
 from innerhop.core.planners.contents import CannotList
 from innerhop.core.source.tree import Source
 from innerhop.library.acts import ways_acts
-from innerhop.library.acts.base import (
-    Act,
-    End,
-    Preview,
-    counted,
-    file_on,
-    in_copies,
-    joined,
-    link_to,
-    marked,
-)
+from innerhop.library.acts.base import Act, Preview, in_copies, joined, marked
+from innerhop.library.acts.ends import End, file_on, link_to
 from innerhop.library.acts.ways_acts import Ways
 from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
-from innerhop.library.index.texts import PageText, bare_hash_works, current, naming_of
+from innerhop.library.index.texts import PageText, current, naming_of
 from innerhop.library.models import Page
 
 LIST_ID = "contents"
@@ -184,7 +176,8 @@ class _Entries:
         part = self._part(asked.page, asked.part)
         label = " ".join(asked.label.split()) or part.title
         id_ = part.mark or asked.id
-        keeps = old is not None and old.to == id_ and asked.page.pk == self.text.page.pk
+        is_led = old is not None and old.to in (id_, *part.others)
+        keeps = is_led and asked.page.pk == self.text.page.pk
         href = old.href if old and keeps else ""  # still to be written
         link = old.number if old else None
         wanted = WantedEntry(href, label, part.level, label != part.title, link)
@@ -332,7 +325,7 @@ def _headings(text: PageText, entries: Sequence[_Entry]) -> list[int]:
 
 def _message(one: ContentsList | None, spec: Spec, entries: Sequence[_Entry]) -> str:
     if one is None:
-        return f"Made a contents list of {_entries(len(entries))}"
+        return f"Made a contents list of {counted(len(entries), 'entry', 'entries')}"
     there = {entry.number for entry in one.entries}
     kept = {entry.wanted.link for entry in entries} & there
     more, less = sum(entry.wanted.link is None for entry in entries), len(there - kept)
@@ -341,10 +334,6 @@ def _message(one: ContentsList | None, spec: Spec, entries: Sequence[_Entry]) ->
     if one.settings.kind != spec.kind:
         return f"Made the contents list a {KINDS[spec.kind].title.lower()} one"
     return f"Brought the contents list up to date{f': {what}' if what else ''}"
-
-
-def _entries(count: int) -> str:
-    return f"{count} entr{'y' if count == 1 else 'ies'}"
 
 
 def _notes(text: PageText, entries: Sequence[_Entry]) -> list[str]:
@@ -356,7 +345,7 @@ def _notes(text: PageText, entries: Sequence[_Entry]) -> list[str]:
             f"“{twice[0]}” stands in the list more than once. Change the words of one, so that "
             "readers can tell where each leads."
         )
-    if not bare_hash_works(text.page):
+    if not text.page.keeps_hashes:
         found.append(
             "This page’s base makes a bare hash leave the page, so its entries are written with "
             "the page’s address."
@@ -399,7 +388,7 @@ def remove(page: Page, number: int, with_ways: bool = False) -> Act:
             )
     elif to_it:
         notes.append(f"{counted(len(to_it), 'way')} back would lead nowhere. Remove them too.")
-    message = f"Removed the contents list of {_entries(len(one.entries))}"
+    message = f"Removed the contents list of {counted(len(one.entries), 'entry', 'entries')}"
     return Act(message, [PagePlan(page, page.revision, plan)], notes=notes)
 
 

@@ -6,13 +6,15 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from innerhop.core.addresses import address_forms, urls
+from innerhop.core.counting import counted
 from innerhop.core.planners import renaming
 from innerhop.library.acts import moved_acts
-from innerhop.library.acts.base import Act, NothingToDo, counted, joined, on_links, start_of
+from innerhop.library.acts.base import Act, NothingToDo, joined, on_links
+from innerhop.library.acts.ends import start_of
 from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
-from innerhop.library.index.texts import base_of, current
+from innerhop.library.index.texts import current
 from innerhop.library.models import Link, Page, Site
 from innerhop.library.seek import hops_to_mark
 
@@ -59,7 +61,7 @@ def convert(site: Site, pages: Collection[Page], origin: Collection[str], form: 
         stretches = parts.get(link.page_id, [])
         is_shared = any(first <= link.number <= last for first, last in stretches)
         start = start_of(link.page, is_shared)
-        now = urls.resolve(link.href, base_of(link.page))
+        now = urls.resolve(link.href, link.page.base_address)
         target = ends[link.key].address + (now.query if now else "")
         href = address_forms.written(start, target, link.fragment, form).href
         if not href or link.pk in stuck or (is_shared and alone):
@@ -143,7 +145,7 @@ def _followed(page: Page, moved: Page) -> tuple[dict[int, str], list[Link]]:
     links = []
     for link in rows.select_related("page__site").order_by("page_id", "number"):
         stands_on = moved if link.page_id == page.pk else link.page
-        now = urls.resolve(link.href, base_of(link.page))
+        now = urls.resolve(link.href, link.page.base_address)
         form = address_forms.form_of(link.href)
         if now is None or form == address_forms.HASH:
             continue
@@ -151,7 +153,7 @@ def _followed(page: Page, moved: Page) -> tuple[dict[int, str], list[Link]]:
         if link.key == page.key:
             target += now.query
         found = address_forms.written(start_of(stands_on, False), target, now.fragment, form)
-        then = urls.resolve(link.href, base_of(stands_on))
+        then = urls.resolve(link.href, stands_on.base_address)
         wanted = urls.resolve(target, moved.address)
         same = then and wanted and (then.origin, then.path) == (wanted.origin, wanted.path)
         if found.href and not same:

@@ -9,7 +9,8 @@ from dataclasses import replace
 from innerhop.core import landings, widths
 from innerhop.core.landings import Landing
 from innerhop.library.acts import page_acts
-from innerhop.library.acts.base import Act, End, Goal, joined
+from innerhop.library.acts.base import Act, joined
+from innerhop.library.acts.ends import End, Goal
 from innerhop.library.models import Page
 from innerhop.library.seek import landings as seek
 

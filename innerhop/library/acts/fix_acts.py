@@ -8,12 +8,14 @@ from dataclasses import dataclass
 
 from django.db.models import QuerySet
 
+from innerhop.core.counting import counted
 from innerhop.core.findings.found import Fix, Rule
 from innerhop.core.findings.requests import LeadThere, OfElement, Request
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.acts import mending
-from innerhop.library.acts.base import Act, End, alone, counted, joined
+from innerhop.library.acts.base import Act, alone, joined
+from innerhop.library.acts.ends import End
 from innerhop.library.changes import locked_parts
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts

@@ -12,7 +12,7 @@ from innerhop.core import style_lines
 from innerhop.core.addresses import address_forms, typed_addresses
 from innerhop.core.planners import looks, markers, own_button, selection
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts import alike, base
+from innerhop.library.acts import alike, ends
 from innerhop.library.acts.fix_acts import Which
 from innerhop.library.acts.hop_acts import Manner
 from innerhop.library.models import Link, Page
@@ -200,11 +200,11 @@ class ActForm(AskingForm):
         super().__init__(sent)
         self.page = page
 
-    def clean_end(self) -> base.Goal | None:
+    def clean_end(self) -> ends.Goal | None:
         """Where a hop is to end: on this site, or elsewhere."""
         return self.goal(self.cleaned_data.get("end"))
 
-    def goal(self, sent: dict[str, Any] | None) -> base.Goal | None:
+    def goal(self, sent: dict[str, Any] | None) -> ends.Goal | None:
         """What an `EndField` gave, looked up."""
         if sent is None:
             return None
@@ -214,16 +214,16 @@ class ActForm(AskingForm):
         found = page.select_related("site").first()
         if found is None:
             raise ValidationError(GONE)
-        return base.End(found, sent["id"], sent["number"], sent["directive"])
+        return ends.End(found, sent["id"], sent["number"], sent["directive"])
 
-    def _outside(self, typed: str) -> base.Outside:
+    def _outside(self, typed: str) -> ends.Outside:
         try:
             read = typed_addresses.read(typed, self.page.address, self.page.site.address)
         except Refusal as problem:
             raise ValidationError(problem.message) from None
         if not read.outside:
             raise ValidationError("That address is on this site. Choose the page it leads to.")
-        return base.Outside(read.outside)
+        return ends.Outside(read.outside)
 
 
 class ElementForm(ActForm):
@@ -284,7 +284,7 @@ class TakeAwayForm(ElementForm):
     then = ChoiceField(("break", "keep", "retarget"), "break")
     end = EndField(required=False)
 
-    def clean_end(self) -> base.End | None:
+    def clean_end(self) -> ends.End | None:
         return _on_site("Hops to a mark", super().clean_end())
 
 
@@ -414,7 +414,7 @@ class MendForm(OfLinkForm):
     end = EndField()
     all = YesField()
 
-    def clean_end(self) -> base.End | None:
+    def clean_end(self) -> ends.End | None:
         return _on_site("A broken hop", super().clean_end())
 
 
@@ -424,8 +424,8 @@ class ReopenForm(OfLinkForm):
     new_tab = YesField()
 
 
-def _on_site(what: str, end: base.Goal | None) -> base.End | None:
-    if isinstance(end, base.Outside):
+def _on_site(what: str, end: ends.Goal | None) -> ends.End | None:
+    if isinstance(end, ends.Outside):
         raise ValidationError(f"{what} can be led to another place on this site only.")
     return end
 

@@ -23,20 +23,8 @@ from innerhop.core.planners import (
 from innerhop.core.planners.looks import Look
 from innerhop.core.planners.wrapping import CannotLink
 from innerhop.library.acts import button_looks
-from innerhop.library.acts.base import (
-    Act,
-    Goal,
-    Outside,
-    check_end,
-    fragment_of,
-    in_copies,
-    joined,
-    link_to,
-    marked_anyhow,
-    on_pages,
-    start_of,
-    title_of,
-)
+from innerhop.library.acts.base import Act, in_copies, joined, marked_anyhow, on_pages, title_of
+from innerhop.library.acts.ends import Goal, Outside, check_end, fragment_of, link_to, start_of
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.shared_parts import Copy

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 
+from innerhop.core.counting import counted
 from innerhop.core.facts import captions, places
 from innerhop.core.facts.first_seen import first_seen
 from innerhop.core.plan import Plan, join_plans
@@ -13,19 +14,17 @@ from innerhop.core.planners.markers import CannotMark
 from innerhop.library.acts import moved_acts
 from innerhop.library.acts.base import (
     Act,
-    End,
     Make,
-    counted,
     in_copies,
     in_each,
     joined,
-    link_to,
     marked,
     marked_before,
     on_links,
     on_pages,
     title_of,
 )
+from innerhop.library.acts.ends import End, link_to
 from innerhop.library.changes.effects import Effect
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts

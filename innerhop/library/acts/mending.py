@@ -6,11 +6,13 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 
 from innerhop.core.addresses.fragments import id_of
+from innerhop.core.counting import counted
 from innerhop.core.plan import Plan
 from innerhop.core.planners import mending as core
 from innerhop.core.planners.mending import Lead
 from innerhop.core.site.hops import NO_PAGE
-from innerhop.library.acts.base import Act, End, check_end, counted, link_to
+from innerhop.library.acts.base import Act
+from innerhop.library.acts.ends import End, check_end, link_to
 from innerhop.library.acts.hop_acts import with_mark
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts

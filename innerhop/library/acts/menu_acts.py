@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
+from innerhop.core.counting import counted
 from innerhop.core.menus import menus
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
@@ -15,18 +16,8 @@ from innerhop.core.planners import visitor_parts
 from innerhop.core.planners.menus import CannotWriteMenu
 from innerhop.core.site import stations
 from innerhop.library.acts import menu_ends, menu_told
-from innerhop.library.acts.base import (
-    Act,
-    End,
-    Goal,
-    NoSuchEnd,
-    check_end,
-    counted,
-    element_of,
-    file_on,
-    in_copies,
-    on_pages,
-)
+from innerhop.library.acts.base import Act, in_copies, on_pages
+from innerhop.library.acts.ends import End, Goal, NoSuchEnd, check_end, element_of, file_on
 from innerhop.library.acts.hop_acts import with_mark
 from innerhop.library.acts.menu_items import AS_IT_IS, AskedItem, MenuManner, MenuWriting
 from innerhop.library.changes import effects

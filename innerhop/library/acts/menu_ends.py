@@ -6,7 +6,7 @@ from __future__ import annotations
 from innerhop.core.addresses import address_forms, fragments
 from innerhop.core.addresses.address_forms import Written
 from innerhop.core.menus.item_rows import ItemRow
-from innerhop.library.acts.base import End, Goal, Outside, fragment_of, link_to, start_of
+from innerhop.library.acts.ends import End, Goal, Outside, fragment_of, link_to, start_of
 from innerhop.library.models import Mark, Page
 from innerhop.library.seek.menus import SiteMenu
 

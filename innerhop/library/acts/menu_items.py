@@ -14,7 +14,7 @@ from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import menus as planner
 from innerhop.core.planners.menus import CannotWriteMenu, WantedItem
 from innerhop.library.acts import menu_ends
-from innerhop.library.acts.base import Goal
+from innerhop.library.acts.ends import Goal
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index.texts import PageText
 from innerhop.library.models import Menu as MenuRow

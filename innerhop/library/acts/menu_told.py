@@ -6,8 +6,9 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 
+from innerhop.core.counting import counted
 from innerhop.core.menus import labels as menu_labels
-from innerhop.library.acts.base import End, counted
+from innerhop.library.acts.ends import End
 from innerhop.library.acts.menu_items import AskedItem, MenuWriting
 from innerhop.library.models import Link, Page
 from innerhop.library.seek.menus import SiteMenu

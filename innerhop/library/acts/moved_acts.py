@@ -15,12 +15,13 @@ from innerhop.core.plan import Plan
 from innerhop.core.planners import moved_lines, visitor_parts
 from innerhop.core.planners.markers import CannotMark
 from innerhop.core.planners.visitor_parts import SCRIPT, STYLE
-from innerhop.library.acts.base import Act, End, Make, file_on, link_to, start_of
+from innerhop.library.acts.base import Act, Make
+from innerhop.library.acts.ends import End, file_on, link_to, start_of
 from innerhop.library.changes import effects
 from innerhop.library.changes.effects import Effect
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index.shared_parts import Copy
-from innerhop.library.index.texts import PageText, base_of, current
+from innerhop.library.index.texts import PageText, current
 from innerhop.library.models import Page, Trait
 
 NO_HEAD = (
@@ -108,7 +109,7 @@ def led_to(page: Page, id_: str) -> Iterable[Trait]:
     """What leads readers to a mark, on any page of the site."""
     rows = Trait.objects.filter(site=page.site_id, kind=traits.LED, page__removed=None)
     for trait in rows.filter(told__endswith=f"#{encode(id_)}").select_related("page__site"):
-        found = urls.resolve(_led(trait).to, base_of(trait.page))
+        found = urls.resolve(_led(trait).to, trait.page.base_address)
         if found is not None and page.site.key_of(found.path) == page.key:
             yield trait
 
@@ -121,7 +122,7 @@ def as_page_moves(page: Page, then: Page) -> list[PagePlan]:
     rows = Trait.objects.filter(site=page.site_id, kind=traits.LED, page__removed=None)
     for trait in rows.select_related("page__site"):
         led = _led(trait)
-        now, form = urls.resolve(led.to, base_of(trait.page)), address_forms.form_of(led.to)
+        now, form = urls.resolve(led.to, trait.page.base_address), address_forms.form_of(led.to)
         is_there = now is not None and page.site.key_of(now.path) == page.key
         if now is None or form == address_forms.HASH or not (is_there or trait.page_id == page.pk):
             continue

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from innerhop.core.counting import counted
 from innerhop.core.merge.merging import HERE
 from innerhop.core.plan import Plan
 from innerhop.core.refusals import CONFLICT, Refusal
 from innerhop.library.acts import convert_and_move
-from innerhop.library.acts.base import Act, counted
+from innerhop.library.acts.base import Act
 from innerhop.library.bring_in import news
 from innerhop.library.changes import effects
 from innerhop.library.changes.prepare import MakeNext, NextText, PagePlan

@@ -7,7 +7,8 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from innerhop.core.live.ids import IdsThere
-from innerhop.library.acts.base import Act, End, Goal
+from innerhop.library.acts.base import Act
+from innerhop.library.acts.ends import End, Goal
 from innerhop.library.live.there import text_of
 from innerhop.library.models import Page, Seen
 

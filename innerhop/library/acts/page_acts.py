@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterable, Mapping
 from django.db.models import QuerySet
 
 from innerhop.core import style_lines
+from innerhop.core.counting import counted
 from innerhop.core.facts import spacers as spacer_facts
 from innerhop.core.landings import covered_to
 from innerhop.core.plan import Plan, of_attributes
@@ -15,7 +16,7 @@ from innerhop.core.planners import page_styles
 from innerhop.core.planners import spacers as spacers_planner
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import attributes
-from innerhop.library.acts.base import Act, counted, in_copies, joined
+from innerhop.library.acts.base import Act, in_copies, joined
 from innerhop.library.acts.forms import GONE, Unreadable
 from innerhop.library.changes import effects, locked_parts, our_files
 from innerhop.library.changes.prepare import PagePlan

@@ -6,8 +6,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from innerhop.core.counting import counted
 from innerhop.core.refusals import Refusal
-from innerhop.library.acts.base import Act, Goal, Outside, check_end, counted
+from innerhop.library.acts.base import Act
+from innerhop.library.acts.ends import Goal, Outside, check_end
 from innerhop.library.acts.hop_acts import with_mark
 from innerhop.library.acts.menu_items import AskedItem
 from innerhop.library.changes import effects

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from typing import Any
 
+from innerhop.core.counting import counted
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import CONFLICT, Refusal
-from innerhop.library.acts.base import Act, NothingToDo, counted
+from innerhop.library.acts.base import Act, NothingToDo
 from innerhop.library.changes import effects
 from innerhop.library.models import Asset, Editor, Finding, Page, SetAside, Site
 

@@ -14,6 +14,7 @@ from innerhop.library.acts import (
     contents_forms,
     convert_and_move,
     end_landings,
+    ends,
     fix_acts,
     forms,
     hop_acts,
@@ -63,7 +64,7 @@ class ActKind:
 def _led(plan: Callable[..., Act]) -> Callable[..., Act]:
     """An act that leads readers to an end, with what they find there."""
 
-    def planned(page: Page, *, end: base.Goal, room: bool, **asked: Any) -> Act:
+    def planned(page: Page, *, end: ends.Goal, room: bool, **asked: Any) -> Act:
         act = not_there_yet.said(plan(page, end=end, **asked), end)
         return end_landings.said(act, end, room)
 
@@ -72,10 +73,10 @@ def _led(plan: Callable[..., Act]) -> Callable[..., Act]:
 
 def _marker(page: Page, *, number: int, side: str, id_: str, room: bool) -> Act:
     act = mark_acts.marker(page, number, side, id_)
-    return end_landings.said(act, base.End(page, id_), room)
+    return end_landings.said(act, ends.End(page, id_), room)
 
 
-def _mend(page: Page, *, link: Link, end: base.End, everywhere: bool) -> Act:
+def _mend(page: Page, *, link: Link, end: ends.End, everywhere: bool) -> Act:
     return not_there_yet.said(mending.mend(page, link, end, everywhere), end)
 
 

@@ -9,6 +9,7 @@ from innerhop.core.contents import lists
 from innerhop.core.contents.entries import Possible, usual
 from innerhop.core.contents.labels import labels_in, said_in
 from innerhop.core.contents.settings import Settings
+from innerhop.core.counting import counted
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import marking, visitor_parts
@@ -16,7 +17,8 @@ from innerhop.core.planners.page_styles import CannotStyle
 from innerhop.core.planners.visitor_parts import SCRIPT, STYLE, Parts
 from innerhop.core.refusals import Refusal
 from innerhop.library.acts import ways_acts
-from innerhop.library.acts.base import Act, End, counted, file_on, link_to
+from innerhop.library.acts.base import Act
+from innerhop.library.acts.ends import End, file_on, link_to
 from innerhop.library.acts.page_acts import NothingLacks
 from innerhop.library.acts.ways_acts import Ways
 from innerhop.library.changes import effects

@@ -8,12 +8,14 @@ from dataclasses import dataclass
 from innerhop.core.contents import ways_back
 from innerhop.core.contents.labels import said_in
 from innerhop.core.contents.ways_back import WayBack
+from innerhop.core.counting import counted
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import markers
 from innerhop.core.planners import ways_back as back_planner
 from innerhop.core.planners.contents import CannotList
 from innerhop.core.planners.ways_back import WayPlace
-from innerhop.library.acts.base import Act, End, counted, link_to
+from innerhop.library.acts.base import Act
+from innerhop.library.acts.ends import End, link_to
 from innerhop.library.changes.prepare import PagePlan
 from innerhop.library.index import shared_parts
 from innerhop.library.index.texts import PageText, current

@@ -7,7 +7,7 @@ from collections.abc import Generator, Iterator, Sequence
 
 from django.db import transaction
 
-from innerhop.library.acts.base import counted
+from innerhop.core.counting import counted
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.bring_in.bring_ins import NewFile, PiecesDone, Upload
 from innerhop.library.jobs import jobs, kinds

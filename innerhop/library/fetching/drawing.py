@@ -5,11 +5,11 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import transaction
 
+from innerhop.core.counting import counted
 from innerhop.core.refusals import Refusal
 from innerhop.fetch import browser
 from innerhop.fetch.asked import Asked
 from innerhop.fetch.drawing import drawn
-from innerhop.library.acts.base import counted
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.bring_in.bring_ins import NewFile
 from innerhop.library.jobs import kinds

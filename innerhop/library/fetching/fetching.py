@@ -13,12 +13,12 @@ from django.conf import settings
 from django.db import transaction
 
 from innerhop.core.addresses import urls
+from innerhop.core.counting import counted
 from innerhop.core.refusals import Refusal
 from innerhop.core.site.scope import same_host
 from innerhop.fetch.asked import MOST_PAGES, Asked, below_of, read_address
 from innerhop.fetch.records import Ended, FetchedPage
 from innerhop.fetch.running import Fetch
-from innerhop.library.acts.base import counted
 from innerhop.library.bring_in import bring_ins
 from innerhop.library.fetching import taking
 from innerhop.library.fetching.staging import Staging

@@ -24,6 +24,7 @@ from django.db.models import (
 from django.db.models.functions import Cast, Concat
 from django.utils import timezone
 
+from innerhop.core.counting import counted
 from innerhop.library.history.kinds import BROUGHT, KINDS
 from innerhop.library.models import BringIn, Change, Editor, Membership, Page, Revision, Site
 from innerhop.library.querysets import can_be_kept
@@ -194,8 +195,8 @@ def _of_change(change: Change) -> HistoryEntry:
 def _of_bring_in(bring_in: BringIn) -> HistoryEntry:
     pages = [TouchedPage(one, is_whole=True) for one in bring_in.few]  # type: ignore[attr-defined]
     count: int = bring_in.count  # type: ignore[attr-defined]
-    files = f" and {bring_in.assets:,} other file{'' if bring_in.assets == 1 else 's'}"
-    said = f"Brought in {count:,} page{'' if count == 1 else 's'}{files if bring_in.assets else ''}"
+    files = f" and {counted(bring_in.assets, 'other file')}"
+    said = f"Brought in {counted(count, 'page')}{files if bring_in.assets else ''}"
     return HistoryEntry(None, bring_in, bring_in.made, bring_in.author, said, pages, count)
 
 

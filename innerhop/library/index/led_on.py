@@ -7,7 +7,6 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from innerhop.core.addresses import urls
 from innerhop.library.index import verdicts
-from innerhop.library.index.texts import base_of
 from innerhop.library.models import Link, Site
 
 _MOST = 500  # addresses of a site: they are read with each of its pages
@@ -50,7 +49,7 @@ def forget(site: Site, keys: Collection[str]) -> Sequence[str]:
     site.save(update_fields=["led_on"])
     links = Link.objects.filter(site=site, key__in=left).select_related("page__site")
     for link in links.iterator():
-        found = urls.resolve(link.href, base_of(link.page))
+        found = urls.resolve(link.href, link.page.base_address)
         key = site.key_of(found.path) if found else ""
         if key in there:
             Link.objects.filter(pk=link.pk).update(key=key)

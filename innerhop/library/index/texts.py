@@ -13,7 +13,6 @@ from django.db.models import F, Value
 from django.utils import timezone
 from psycopg.types.json import Jsonb
 
-from innerhop.core.addresses import urls
 from innerhop.core.edits import Edit, apply
 from innerhop.core.names import ids
 from innerhop.core.site import guesses
@@ -139,18 +138,6 @@ def paths_of(site: Site) -> guesses.Paths:
     of ten thousand keys comes much faster than as many rows."""
     keys = ArrayAgg("key", default=Value([]))
     return guesses.Paths(sorted(site.pages.order_by().aggregate(keys=keys)["keys"]))
-
-
-def base_of(page: Page) -> str:
-    """What the page's links are resolved against."""
-    return urls.base_address(page.address, page.base_href)
-
-
-def bare_hash_works(page: Page) -> bool:
-    """Whether `#id` on this page stays on it."""
-    base = urls.resolve("#", base_of(page))
-    own = urls.resolve("#", page.address)
-    return base == own
 
 
 Row = list[int | str | list[str]]

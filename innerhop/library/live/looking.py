@@ -10,6 +10,7 @@ from django.conf import settings
 from django.db import transaction
 
 from innerhop.core.addresses import urls
+from innerhop.core.counting import counted
 from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, WAITS
 from innerhop.core.merge.unlike import is_another, share
 from innerhop.core.refusals import Refusal
@@ -18,7 +19,6 @@ from innerhop.core.source import file_encoding
 from innerhop.core.source.tree import Source
 from innerhop.fetch.asked import Asked
 from innerhop.fetch.records import Ended, FetchedPage, Out, Record, Same
-from innerhop.library.acts.base import counted
 from innerhop.library.fetching.fetching import drop, fetching, folder_of
 from innerhop.library.index.texts import PageText, current
 from innerhop.library.jobs import kinds

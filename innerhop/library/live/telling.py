@@ -13,7 +13,7 @@ from django.core.mail import EmailMessage, get_connection
 from django.db import transaction
 from django.urls import reverse
 
-from innerhop.library.acts.base import counted
+from innerhop.core.counting import counted
 from innerhop.library.models import Editor, Look, Membership, Site
 
 _log = logging.getLogger(__name__)

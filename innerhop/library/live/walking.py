@@ -15,6 +15,7 @@ from django.db import transaction
 from innerhop.core import landings, widths
 from innerhop.core.addresses import urls
 from innerhop.core.addresses.fragments import has_directive, id_of
+from innerhop.core.counting import counted
 from innerhop.core.findings.found import JudgedLink
 from innerhop.core.refusals import Refusal
 from innerhop.core.site.hops import BROKEN, MENU, NO_HOP
@@ -22,7 +23,6 @@ from innerhop.fetch import browser
 from innerhop.fetch.asked import Asked
 from innerhop.fetch.walking import FetchedCopy, HopToWalk, Tools, Tour, Walked, walked
 from innerhop.library import rehearsal
-from innerhop.library.acts.base import counted
 from innerhop.library.jobs import kinds
 from innerhop.library.jobs.kinds import JobKind, JobOutcome
 from innerhop.library.jobs.running import Stopped, TakenUp, Work

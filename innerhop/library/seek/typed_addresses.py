@@ -21,7 +21,7 @@ from innerhop.core.addresses.fragments import (
 from innerhop.core.addresses.urls import Resolved
 from innerhop.core.facts import hidden_parts
 from innerhop.core.planners import marking
-from innerhop.library.index.texts import bare_hash_works, current
+from innerhop.library.index.texts import current
 from innerhop.library.models import Mark, Page
 from innerhop.library.seek.guesses import Guess, Guesser
 from innerhop.library.seek.hops_to_mark import targets_of
@@ -103,7 +103,7 @@ def _on_site(page: Page, found: Resolved, notes: list[str], plain: str, here: st
         return _no_page(page, found, plain)
     if end.path != found.path:
         notes.append(f"It is written {end.path}, as the page’s address is.")
-    if plain.startswith("#") and not bare_hash_works(page):
+    if plain.startswith("#") and not page.keeps_hashes:
         notes.append(
             "This page has a base address, so a bare # would leave it; the page’s address is put "
             "in front."

@@ -387,5 +387,5 @@ QUESTIONS = {
     "check-words": Question(WordsForm, check_words, about_sheet=True),
     "check-part": Question(PartForm, check_part, about_sheet=True),
     "has-parts": Question(ActForm, contents.visitor_parts_of),
-    "list-parts": Question(contents.OfPagesForm, contents.contents),
+    "list-parts": Question(contents.ListPartsForm, contents.contents),
 }

@@ -23,13 +23,13 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST, require_safe
 
 from innerhop.check import formats
+from innerhop.core.counting import counted
 from innerhop.core.findings.found import BETTER, LEVELS, MISLED, NOTE, STUCK, Rule
 from innerhop.core.findings.look import MOST
 from innerhop.core.findings.table import RULES
 from innerhop.core.refusals import Refusal
 from innerhop.core.widths import LAPTOP
 from innerhop.library import doing, taste
-from innerhop.library.acts.base import counted
 from innerhop.library.acts.forms import ActForm, TypedField, YesField
 from innerhop.library.hand_over import findings_report
 from innerhop.library.index.texts import currents

@@ -9,6 +9,7 @@ import textwrap
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from innerhop.core.counting import counted
 from innerhop.core.landings import NAMES
 from innerhop.library.models import Page
 from innerhop.library.seek.hops import BACK, BROKEN, HERE, MENU, THERE, Hop
@@ -323,7 +324,7 @@ def _head(x: float, y: float, way: int) -> str:
 def _message(hop: Hop, count: int) -> str:
     text = hop.link.text or "a picture"
     if hop.kind == MENU:
-        return f"Menu: “{text}”, on {count} page{'' if count == 1 else 's'}, {hop.link.href}"
+        return f"Menu: “{text}”, on {counted(count, 'page')}, {hop.link.href}"
     more = f" and {count - 1} more" if count > 1 else ""
     why = f". {hop.why}" if hop.why else ""
     return f"“{text}”{more} on {hop.link.page.title}, {hop.link.href}{why}"

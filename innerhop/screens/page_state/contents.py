@@ -8,7 +8,8 @@ from collections.abc import Sequence
 from dataclasses import asdict
 from typing import Any
 
-from innerhop.core.contents import in_step
+from innerhop.core.contents import choices, in_step
+from innerhop.core.contents.choices import Choice
 from innerhop.core.contents.entries import KIND_NAMES, MOST_DEEP, Possible, usual
 from innerhop.core.contents.kinds import KINDS
 from innerhop.core.contents.lists import ContentsList
@@ -16,7 +17,7 @@ from innerhop.core.facts import places
 from innerhop.core.planners import contents as planner
 from innerhop.core.planners import links_beside, visitor_parts
 from innerhop.library.acts import visitor_acts, ways_acts
-from innerhop.library.acts.forms import ActForm, NumbersField
+from innerhop.library.acts.forms import ActForm, NumbersField, WholeField
 from innerhop.library.index.texts import PageText, current, currents
 from innerhop.library.models import Page
 
@@ -24,27 +25,27 @@ Answer = dict[str, Any]
 _PAGES_READ = 12  # for a look that other pages of the site have
 
 
-class OfPagesForm(ActForm):
-    """pages: other pages whose sections could be listed too."""
+class ListPartsForm(ActForm):
+    """number: of a list that is there, None for a new one. pages: other pages whose sections
+    could be listed too."""
 
+    number = WholeField(required=False)
     pages = NumbersField(required=False)
 
 
-def contents(page: Page, pages: set[int] | None) -> Answer:
+def contents(page: Page, number: int | None, pages: set[int] | None) -> Answer:
     """All that a contents list of a page could be made of, and what there is of it."""
     text = current(page)
     found, cut = _offered(text.possible)
     return {
+        "rows": [_row(one) for one in _choices(text, found, number)],
         "possible": [_possible(one) for one in found],
         "kinds": _kinds(found),
         "listKinds": [{"kind": one.name, "name": one.title} for one in KINDS.values()],
         "usual": usual(found),
         "cut": cut,
         "place": planner.usual_place(text.source, found[0].number) if found else None,
-        "lists": [
-            _list(one, off, text.possible)
-            for one, off in zip(text.lists, text.differences, strict=True)
-        ],
+        "lists": [_list(one, off) for one, off in zip(text.lists, text.differences, strict=True)],
         "looks": _looks(page, text),
         "ways": [
             {"number": one.number, "words": one.words, "to": one.to, "place": one.place}
@@ -69,6 +70,31 @@ def _offered(found: Sequence[Possible]) -> tuple[list[Possible], int]:
     return [one for one in found if one.kind in kinds], len(found)
 
 
+def _choices(text: PageText, found: Sequence[Possible], number: int | None) -> list[Choice]:
+    """What the entries of the list with that number, or of a new one, are chosen from."""
+    for one, off in zip(text.lists, text.differences, strict=True):
+        if one.number == number:
+            return choices.of_list(one, off, found)
+    return choices.for_new(found, usual(found))
+
+
+def _row(one: Choice, page: int | None = None) -> Answer:
+    """A row to choose from. page: the primary key of another page that it leads to."""
+    part = one.part
+    return {
+        "part": part.number if part else None,
+        "page": page,
+        "kind": part.kind if part else "",
+        "level": part.level if part else 2,
+        "title": one.title,
+        "mark": part.mark if part else "",
+        "on": one.on,
+        "label": one.label,
+        "link": one.link,
+        "isNew": one.is_new,
+    }
+
+
 def _possible(one: Possible) -> Answer:
     return {
         "number": one.number,
@@ -89,8 +115,7 @@ def _kinds(found: Sequence[Possible]) -> list[Answer]:
     ]
 
 
-def _list(one: ContentsList, off: in_step.OutOfStep, found: Sequence[Possible]) -> Answer:
-    marks = {part.mark: part.number for part in reversed(found) if part.mark}
+def _list(one: ContentsList, off: in_step.OutOfStep) -> Answer:
     own = one.settings
     return {
         "number": one.number,
@@ -102,22 +127,7 @@ def _list(one: ContentsList, off: in_step.OutOfStep, found: Sequence[Possible]) 
         "scope": own.scope,
         "ownOrder": own.own_order,
         "levels": own.levels,
-        "leftOut": sorted(own.left_out),
-        "entries": [
-            {
-                "link": entry.number,
-                "part": marks.get(entry.to),
-                "label": entry.label,
-                "own": entry.own,
-                "href": entry.href,
-            }
-            for entry in one.entries
-        ],
-        "added": [part.number for part in off.added],
-        "gone": [entry.number for entry in off.gone],
-        "leads": [[entry.number, part.number] for entry, part in off.elsewhere],
-        "relabelled": [[entry.number, part.title] for entry, part in off.relabelled],
-        "moved": [entry.number for entry in off.moved],
+        "count": len(one.entries),
         "off": off.count,
         "says": says(off),
     }
@@ -185,13 +195,14 @@ def _is_button(classes: str) -> bool:
 
 
 def _others(page: Page, keys: set[int]) -> list[Answer]:
+    """Rows for other pages: the page itself first, then its sections of the usual kinds."""
     pages = page.site.pages.filter(pk__in=keys).exclude(pk=page.pk).select_related("site")
-    return [
-        {
-            "page": text.page.pk,
-            "title": text.page.title,
-            "possible": [_possible(one) for one in _offered(text.possible)[0]],
-            "usual": usual(text.possible),
-        }
-        for text in currents(list(pages))
-    ]
+    return [row for text in currents(list(pages)) for row in _rows_of(text)]
+
+
+def _rows_of(text: PageText) -> list[Answer]:
+    found, page = _offered(text.possible)[0], text.page
+    kinds = usual(text.possible)
+    whole = {**_row(Choice(None, page.title, True), page.pk), "kind": "page", "level": 1}
+    rows = [Choice(one, one.title, True) for one in found if one.kind in kinds]
+    return [whole, *(_row(one, page.pk) for one in rows)]

@@ -21,7 +21,7 @@ from innerhop.core.names.link_words import SameWords
 from innerhop.library.acts import convert_and_move, hop_acts, moved_acts
 from innerhop.library.changes import undo
 from innerhop.library.index import shared_parts
-from innerhop.library.index.texts import bare_hash_works, current
+from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Finding, Mark, Page
 from innerhop.library.seek import ends, findings, hops, page_heights
 from innerhop.library.seek.guesses import Guess, Guesser
@@ -59,7 +59,7 @@ def page_state(request: HttpRequest, page: Page) -> dict[str, Any]:
         "sitePages": page.site.pages.count(),
         "site": page.site.address.rstrip("/"),
         "kinds": places.KINDS,
-        "bareHash": bare_hash_works(page),
+        "bareHash": page.keeps_hashes,
         "serving": SERVING,
         "canBeSmooth": not page.body_only,
         "undo": _change(undo.next_to_undo(page.site, editor)),

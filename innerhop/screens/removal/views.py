@@ -13,6 +13,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from innerhop.core.counting import counted
 from innerhop.core.refusals import Refusal
 from innerhop.library import doing, removal
 from innerhop.library.changes import undo
@@ -52,7 +53,7 @@ def delete_site(request: HttpRequest, site: Site) -> HttpResponse:
         removal.remove_site(site, editor_of(request))
         return redirect(reverse("sites") + "?all#deleted")
     pages = site.pages.count()
-    loses = f"It has {pages} page{'' if pages == 1 else 's'}, with every change made to them here."
+    loses = f"It has {counted(pages, 'page')}, with every change made to them here."
     return _ask(request, site.name, "site", loses, reverse("settings", args=[site.slug]))
 
 

@@ -18,7 +18,7 @@ from innerhop.core.names import ids
 from innerhop.core.refusals import Refusal
 from innerhop.library import doing, removal, sites
 from innerhop.library.acts import convert_and_move, site_acts, ways_acts
-from innerhop.library.acts.base import start_of
+from innerhop.library.acts.ends import start_of
 from innerhop.library.changes import kept_small, let_go
 from innerhop.library.models import Editor, Section, Site
 from innerhop.screens.access import editor_of, for_editors, number_asked

@@ -2,7 +2,7 @@
 // saves a reader. What it will be is shown in the sheet as it is being made.
 import Alpine from "@alpinejs/csp";
 import { post } from "../../frame/script/ask.js";
-import { asOptions, entriesSent, partsIn, rowsOf, scopesOf } from "./contents_rows.js";
+import { entriesSent, partsIn, scopesOf, shown } from "./contents_rows.js";
 
 const WAYS = [
   { where: "", name: "As they are" },
@@ -38,7 +38,7 @@ export function contentsDesk(parts) {
     async readList(pages = []) {
       this.listBusy = true;
       try {
-        const found = await post(this.urls.listParts, { pages });
+        const found = await post(this.urls.listParts, { number: this.chosen.number, pages });
         if (this.chosen.kind !== "list") return;
         this.about = found;
         if (!pages.length) this.list = this.listFrom(found);
@@ -61,7 +61,7 @@ export function contentsDesk(parts) {
       const there = found.lists.find(({ number }) => number === this.chosen.number) ?? null;
       const levels = there?.levels.length ? there.levels : found.usual;
       return {
-        ...NEW, levels, rows: rowsOf(found, there, levels), kind: there?.kind ?? "nested",
+        ...NEW, levels, rows: shown(found.rows), kind: there?.kind ?? "nested",
         title: there ? there.title : "", scope: there?.scope ?? "page", ownOrder: there?.ownOrder ?? false,
         look: found.looks[0]?.class ?? "", words: found.backWords,
         toList: !there || found.ways.some(({ to }) => to !== ""),
@@ -69,7 +69,7 @@ export function contentsDesk(parts) {
     },
     otherRows({ others }) {
       const known = new Set(this.list.rows.map(({ page }) => page));
-      return others.filter(({ page }) => !known.has(page)).flatMap((other) => asOptions(other));
+      return shown(others.filter(({ page }) => !known.has(page)));
     },
     get listTitle() {
       return this.listThere ? "Contents list" : "New contents list";
@@ -78,7 +78,7 @@ export function contentsDesk(parts) {
       const { listThere } = this;
       if (!listThere) return "It goes before the first section, unless you choose another place.";
       const by = listThere.made ? "It keeps its own settings." : "It was made by hand: saving takes it over and leaves its look as it is.";
-      const count = listThere.entries.length;
+      const { count } = listThere;
       return `${count} ${count === 1 ? "entry" : "entries"}. ${by}`;
     },
     get listKinds() {

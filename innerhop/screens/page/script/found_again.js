@@ -87,7 +87,7 @@ export function foundAgain(parts) {
     },
     async findListAgain(to) {
       this.list = carriedList(this.list, to);
-      this.about = await post(this.urls.listParts, { pages: [] });
+      this.about = await post(this.urls.listParts, { number: this.chosen.number, pages: [] });
       this.lookAtList();
     },
     carryDrafts(to, pageId) {
