@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from innerhop.core.facts.page_facts import gather
+from innerhop.core.facts.page_facts import Heading, gather
 from innerhop.core.planners import headings
 from innerhop.core.planners.marking import CannotMark
 from innerhop.core.refusals import Refusal
@@ -128,3 +128,20 @@ def test_another_level_changes_the_two_tags() -> None:
     assert after_plan(source, made) == "<h4 class=c>a <i>b</i></h4 ><h3>c"
     with pytest.raises(CannotMark, match="from 1 to 6"):
         headings.plan_level(source, facts, number, 7)
+
+
+@given(st.lists(st.integers(1, 6), max_size=12))
+def test_no_level_is_skipped_where_gaps_are_closed(levels: list[int]) -> None:
+    """WCAG technique G141; that what stands beside each other stays so is practice."""
+    rows = [Heading(at, level, "x", "") for at, level in enumerate(levels)]
+    changed = headings.closed_up(rows)
+    now = [changed.get(at, level) for at, level in enumerate(levels)]
+    assert all(old != changed[at] for at, old in enumerate(levels) if at in changed)
+    for at, level in enumerate(levels):
+        for other in range(at):
+            between = levels[other + 1 : at]
+            if levels[other] == level and all(one > level for one in between):
+                assert now[other] == now[at]  # beside each other
+            if levels[other] < level and all(one >= level for one in between):
+                assert now[at] == min(level, now[other] + 1)  # right below
+    assert not headings.closed_up([Heading(at, one, "x", "") for at, one in enumerate(now)])

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import html
 import re
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -15,7 +16,7 @@ from innerhop.core.copy_steps.step import AWAY_ITEM, MOVE_ITEM, Step
 from innerhop.core.copy_steps.steps import steps
 from innerhop.core.edits import Edit, apply
 from innerhop.core.live.judging import PageThere, stations
-from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, LiveStation
+from innerhop.core.live.station import DIFFERENTLY, NOT_YET, THERE, UNTOLD, LiveStation
 from innerhop.core.source.tree import Source
 
 ADDRESS = "https://canal.example/guides/locks/"
@@ -183,3 +184,57 @@ def test_a_field_that_is_to_be_emptied(there: str, found: list[str]) -> None:
     here = Source(apply(base, moved))
     page = PageThere(here, Source(there), ADDRESS, urls.page_key)
     assert [one.state for one in stations(page, steps(Source(base), here, moved))] == found
+
+
+STEPS = (
+    "<!doctype html><head><title>T</title></head><body><main><h2 id=a>A</h2>"
+    "<p>Few words <a href=/b/>b</a></p></main>"
+)
+LINE = "<style>a { b: c }</style>"
+JUDGED: list[tuple[Step, str, str, str]] = [
+    # a step, what is planned, what is there, how that stands
+    (Step("marker", "", "", "m"), '<i id="m"></i>', '<b id="m"></b>', THERE),
+    (Step("marker", "", "", "m"), '<i id="m"></i>', '<b id="n"></b>', NOT_YET),
+    (Step("marker", "", "", "m"), '<a name="m"></a>', '<a name="m"></a>', THERE),
+    (Step("no-id", "", "", "", "old"), "<h3>B</h3>", '<h3 id="old">B</h3>', NOT_YET),
+    (Step("no-id", "", "", "", "old"), "<h3>B</h3>", '<h3 id="new">B</h3>', THERE),
+    (Step("no-id", "", "", "", "old"), "<h3>B</h3>", "", THERE),
+    (Step("heading", "", "", "h3"), "<h3>Bees</h3>", "<h3>Bees</h3>", THERE),
+    (Step("heading", "", "", "h3"), "<h3>Bees</h3>", "<h4>Bees</h4>", DIFFERENTLY),
+    (Step("heading", "", "", "h3"), "<h3>Bees</h3>", "<p>Bees</p>", NOT_YET),
+    (Step("heading", "", "", "h3"), "<h3>Bees</h3>", "", UNTOLD),
+    (Step("no-link", "", "", "", "/c/"), "<p>See c.", '<p>See <a href="/c/">c</a>.', NOT_YET),
+    (Step("no-link", "", "", "", "/c/"), "<p>See c.", "<p>See c.", THERE),
+    (Step("no-link", "", "", "", "/b/"), "<p>See b.", "<p>See b.", THERE),  # the page has one more
+    (Step("away", "", "", "", "old"), "<p>x", '<p id="old">x', NOT_YET),
+    (Step("away", "", "", "", "old"), "<p>x", "<p>x", THERE),
+    (Step("away", "", "", "", "<p>Few words</p>"), "<i>x</i>", "<p>Few words</p>", NOT_YET),
+    (Step("away", "", "", "", "<p>Few words</p>"), "<i>x</i>", "<i>x</i>", THERE),
+    (Step("away", "", "", "", "<br>"), "<i>x</i>", "<br>", UNTOLD),
+    (Step("style", "", "", LINE), "<i>x</i>", "<style>a{b:c;}</style>", THERE),
+    (Step("style", "", "", LINE), "<i>x</i>", "<style>z{} a{b:c}</style>",
+     THERE),
+    (Step("style", "", "", LINE), "<i>x</i>", "<style>a{b:d}</style>", NOT_YET),
+    (Step("markup", "", "", "<ul>"), "<ul><li><a href=#a>A</a></ul>",
+     "<ul class=x><li><a href='#a'>A</a></ul>", THERE),
+    (Step("markup", "", "", "<ul>"), "<ul><li><a href=#a>A</a></ul>",
+     "<ul><li><a href=#b>A</a></ul>", DIFFERENTLY),
+    (Step("markup", "", "", "<ul>"), "<ul><li><a href=#a>Aye</a><li>B</ul>",
+     "<ul><li><a href=#a>Aye</a><li>C</ul>", DIFFERENTLY),
+    (Step("markup", "", "", "wide hop"), '<table class="wide hop"><td>x</table>',
+     '<table class="x hop wide"><td>x</table>', THERE),
+    (Step("markup", "", "", "wide hop"), '<table class="wide hop"><td>x</table>',
+     '<table class="hop"><td>x</table>', NOT_YET),
+    (Step("link", "", "", "#a"), "<p>no link", "<p>no link", UNTOLD),
+    (Step("link", "", "", "#a"), "<p><b><a href=#a>Up</a></b>", "<p><a href=#a>Up</a>", THERE),
+    (Step("something-else", "", "", ""), "<p>x", "<p>x", UNTOLD),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("step", "here", "there", "state"), JUDGED)
+def test_each_kind_of_step_is_judged(step: Step, here: str, there: str, state: str) -> None:
+    planned, found = (Source(STEPS.replace("</main>", f"{one}</main>")) for one in (here, there))
+    number = next((one.number for one in planned.of_tags("p", "a")), 0) + 2  # the first put in
+    page = PageThere(planned, found, ADDRESS, urls.page_key)
+    [one] = stations(page, [replace(step, number=number)])
+    assert (one.state, one.at > 0.3) == (state, True)

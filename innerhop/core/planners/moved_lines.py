@@ -40,11 +40,14 @@ def _block(source: Source, number: int) -> int:
             found = parent
         at = parent
     while (parent := source.parent(found)) >= 0:
-        if source.tags[parent] in FLOW_PARENTS:
+        if source.tags[parent] in FLOW_PARENTS and source.tags[found] not in _COMES_FIRST:
             break
         found = parent
     return found
 
 
+# What nothing may stand before in what is around it: a `details` has its title first, and so have
+# a `fieldset` and a `figure` (https://html.spec.whatwg.org/multipage/dom.html#content-models).
+_COMES_FIRST = ("summary", "legend", "figcaption")
 # In these only words can stand.
 _OF_WORDS = PHRASING | {"p", "h1", "h2", "h3", "h4", "h5", "h6", "summary", "dt", "pre", "legend"}
