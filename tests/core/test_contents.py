@@ -21,6 +21,7 @@ from innerhop.core.contents.lists import ContentsList
 from innerhop.core.contents.settings import Settings
 from innerhop.core.facts.page_facts import gather
 from innerhop.core.facts.sections import sections
+from innerhop.core.formats.pieces import NotWhole
 from innerhop.core.planners import contents
 from innerhop.core.proof import proved
 from innerhop.core.source.file_encoding import FileEncoding
@@ -341,7 +342,7 @@ def test_a_list_whose_end_is_not_written_is_left_alone() -> None:
     source, one, possible = one_of("<div><ul><li><a href=#a>One</a><li><a href=#b>Two</a>"
                                    "<li><a href=#c>Three</a></div>")  # fmt: skip
     wanted = [WantedEntry(f"#{part.mark}", part.title, 2) for part in possible]
-    with pytest.raises(contents.pieces.NotWhole, match="make a new one in its place"):
+    with pytest.raises(NotWhole, match="make a new one in its place"):
         contents.plan_entries(source, one, wanted, UTF_8)
 
 
@@ -419,3 +420,104 @@ def test_a_heading_whose_level_changed_puts_its_list_out_of_step(
     assert (lines is None) == (not off)
     if lines:
         assert [label for _, _, label in lines] == ["One", "Two", "Three"]
+
+
+STYLE = Style(Settings("nested", ("h2",)), title="On this page", title_level=2, id="list")
+
+
+def _put(text: str, tag: str, side: str = "before", entries: int = 3) -> str:
+    """A list put before or after the first element of a kind."""
+    found = Read(text)
+    wanted = [WantedEntry(f"#{one.mark}", one.title, 2) for one in found.possible[:entries]]
+    number = next(found.source.of_tags(tag)).number
+    plan = contents.plan_new(found.source, number, side, wanted, style=STYLE, encoding=UTF_8)
+    return proved(found.source, plan).text
+
+
+@pytest.mark.parametrize(("side", "before"), [("before", "<main>\n"), ("after", "Hello.</p>\n")])
+def test_a_new_list_stands_in_lines_of_its_own(side: str, before: str) -> None:
+    text = _put(page("", *TITLES), "p", side)
+    at = text.index("<nav")
+    assert text[:at].endswith(before)
+    assert text[text.index("</nav>") + 6 :].startswith("\n")
+    [one] = Read(text).lists
+    assert (one.made, one.id, one.title, len(one.entries)) == (True, "list", "On this page", 3)
+
+
+@pytest.mark.parametrize(
+    ("text", "tag", "entries", "message"),
+    [
+        (page("", *TITLES), "p", 0, "at least one entry"),
+        (page("<p><b>bold</b></p>", *TITLES), "b", 3, "whole block only"),
+        (page("<a href=/x/><div>boxed</div></a>", *TITLES), "div", 3, "inside a paragraph or a"),
+    ],
+)
+def test_where_no_list_can_stand_is_said(text: str, tag: str, entries: int, message: str) -> None:
+    with pytest.raises(contents.CannotList, match=message):
+        _put(text, tag, entries=entries)
+
+
+@pytest.mark.parametrize(
+    ("body", "place"),
+    [
+        ("<main><p>Intro</p><h2>A</h2>", "h2"),
+        ("<main><p>Intro</p><section><h2>A</h2>x</section>", "section"),
+        ("<main><p>Intro</p><section><div><h2>A</h2></div></section>", "section"),
+        ("<main><p>Intro</p><section>x<h2>A</h2></section>", "h2"),
+        ("<main><ul><li><h2>A</h2></ul>", "li"),
+        ("<main><h2>A</h2>", "h2"),
+        ("<article><div><h2>A</h2></div>", "div"),
+    ],
+)
+def test_a_list_goes_where_the_first_section_begins(body: str, place: str) -> None:
+    source = Source(f"<!doctype html><title>T</title><body>{body}")
+    [heading] = source.of_tags("h2")
+    assert source.tags[contents.usual_place(source, heading.number)] == place
+
+
+def test_settings_are_written_and_nothing_else() -> None:
+    source, one, _ = one_of(f"<nav>{OL}</nav>")
+    own = Settings("nested", ("h2", "h3"), frozenset({"b", "a"}), "chosen", own_order=True)
+    text = proved(source, contents.plan_settings(source, one, own, "list", UTF_8)).text
+    tag = text[text.index("<nav") :].partition(">")[0]
+    assert f"{tag}>{OL}</nav>" in text
+    again = Read(text)
+    [made] = again.lists
+    assert (made.settings, made.id) == (own, "list")
+    assert not contents.plan_settings(again.source, made, own, "other", UTF_8).edits
+    plain = Settings("nested", ("h2",))
+    less = proved(again.source, contents.plan_settings(again.source, made, plain, "", UTF_8)).text
+    assert Read(less).lists[0].settings == plain
+
+
+def test_a_list_is_never_emptied() -> None:
+    source, one, _ = one_of(f"<nav>{OL}</nav>")
+    with pytest.raises(contents.CannotList, match="Remove it instead"):
+        contents.plan_entries(source, one, [], UTF_8)
+    with pytest.raises(contents.CannotList, match="at least one entry"):
+        contents.plan_in_place(source, one, [], STYLE, UTF_8)
+
+
+@pytest.mark.parametrize(
+    ("listed", "kind", "scope"),
+    [
+        (OL, "numbered", "page"),
+        (OL.replace("ol>", "ul>"), "nested", "page"),
+        (f"<details><summary>Contents</summary>{OL}</details>", "folding", "page"),
+        ("<p><a href=#a>One</a> | <a href=#b>Two</a> | <a href=#c>Three</a></p>", "line", "page"),
+        ("<p><a class=b href=#a>One</a> <a class=b href=#b>Two</a> <a class=b href=#c>Three</a>",
+         "buttons", "page"),
+    ],
+)  # fmt: skip
+def test_what_kind_a_list_without_settings_is(listed: str, kind: str, scope: str) -> None:
+    [one] = Read(page(listed, *TITLES)).lists
+    assert (one.settings.kind, one.settings.scope) == (kind, scope)
+
+
+def test_a_list_of_one_section_is_known_as_that() -> None:
+    titles = ("a|Ay", "===b|Bee", "===c|Sea", "===d|Dee", "z|Zed", "===y|Why", "===x|Ex")
+    titles += tuple(f"===n{at}|En {at}" for at in range(6))
+    listed = "<ul><li><a href=#b>Bee</a><li><a href=#c>Sea</a><li><a href=#d>Dee</a></ul>"
+    assert Read(page(listed, *titles)).lists[0].settings.scope == "a"
+    some = listed.replace("#d>Dee", "#y>Why")
+    assert Read(page(some, *titles)).lists[0].settings.scope == "chosen"

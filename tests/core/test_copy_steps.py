@@ -10,6 +10,7 @@ import pytest
 from innerhop.core import edits, style_lines
 from innerhop.core.copy_steps import steps as copy_steps
 from innerhop.core.facts.page_facts import gather
+from innerhop.core.formats import html
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import (
     headings,
@@ -57,7 +58,7 @@ def make(what: str, source: Source) -> Plan:
             {"href": "https://x.example/", "target": "_blank", "rel": "noopener"},
             UTF_8,
         ),
-        "tab": lambda: renaming.plan_links(source, {this: {"target": None}}, UTF_8),
+        "tab": lambda: html.give(source, {this: {"target": None}}, UTF_8),
         "heading": lambda: headings.plan_heading(
             source, facts, nth(source, "b"), 3, id_="winter", encoding=UTF_8
         ),
@@ -134,7 +135,7 @@ def _deeds(source: Source) -> dict[str, Plan]:
             source, second, {"href": "#fees"}, UTF_8
         ),
         "words at a beginning": hopping.plan_hop(source, start, {"href": "#fees"}, UTF_8),
-        "one of two links alike": renaming.plan_links(
+        "one of two links alike": html.give(
             source, {links[2]: {"href": "#b", "target": "_blank", "rel": "noopener"}}, UTF_8
         ),
         "the link in the footer": renaming.plan_addresses(source, {links[4]: "#c"}, UTF_8),

@@ -228,3 +228,32 @@ def test_markers_in_a_row_below_a_heading_are_all_below_it() -> None:
     assert [source.attr(one, "id") or source.attr(one, "name") for one in found] == [
         "a", "b", "c", "e",
     ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("text", "tag", "after"),
+    [
+        ("<h2>A</h2>", "h2", '<span id="m"></span><h2>A</h2>'),
+        # before it nothing can stand: in it, or in the first part of it that can hold one
+        ("<ul><li>A</ul>", "li", '<ul><li><span id="m"></span>A</ul>'),
+        ("<table><tr><td>A</table>", "tr", '<table><tr><td><span id="m"></span>A</table>'),
+        ("<dl><dt>A</dl>", "dt", '<dl><dt><span id="m"></span>A</dl>'),
+        ("<ul><li><p>A</ul>", "ul", '<span id="m"></span><ul><li><p>A</ul>'),
+    ],
+)
+def test_an_id_that_is_left_stands_as_near_as_it_can(text: str, tag: str, after: str) -> None:
+    source = Source(text)
+    assert after_plan(source, markers.left_marker(source, first(source, tag), "m", UTF_8)) == after
+
+
+def test_where_nothing_can_stand_an_id_can_t_be_left() -> None:
+    source = Source("<select><optgroup label=x></select>")
+    with pytest.raises(CannotMark, match="Let the hops to it lead elsewhere"):
+        markers.left_marker(source, first(source, "optgroup"), "m", UTF_8)
+
+
+def test_a_marker_is_taken_out_whole() -> None:
+    source = Source('<p>a<span id="m"></span>b<a name=n>')
+    assert after_plan(source, markers.removal(source, first(source, "span"))) == "<p>ab<a name=n>"
+    with pytest.raises(CannotMark, match="not written"):
+        markers.removal(source, first(source, "a"))

@@ -11,8 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from innerhop.core.addresses.link_ends import LinkEnds
-from innerhop.core.contents.pieces import NotWhole
 from innerhop.core.facts import page_facts
+from innerhop.core.formats.pieces import NotWhole
 from innerhop.core.menus import item_rows, labels, menus, variants
 from innerhop.core.menus.item_rows import ItemRow
 from innerhop.core.menus.menus import BUTTON, BY_ARIA, BY_CLASS, BY_WORDS, LINK, WORDS, Menu
@@ -325,3 +325,45 @@ def test_what_is_said_of_words() -> None:
     same = rows(("Boats", "/a/"), ("boats", "/b/"), ("Book", "/a/"))
     assert "same words" in labels.of_items(same)[0][0]
     assert labels.of_items(same)[2] == ["“Boats” leads to the same place."]
+
+
+FRAME = "<!doctype html><title>T</title><body>\n  <header>\n    <h1>T</h1>\n  </header>\n  <main>\n"
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        (FRAME, '  </header>\n  <nav aria-label="Main & more">\n    <ul>\n      <li>'
+                '<a href="/a/">A</a></li>\n      <li><a href="/b/#c">B</a></li>\n    </ul>\n'
+                "  </nav>\n  <main>"),
+        (FRAME.replace("\n", "").replace("  ", ""),
+         '</header><nav aria-label="Main & more"><ul><li><a href="/a/">A</a></li>'
+         '<li><a href="/b/#c">B</a></li></ul></nav><main>'),
+    ],
+)  # fmt: skip
+def test_a_new_menu_is_written_as_the_page_is(text: str, expected: str) -> None:
+    source = Source(text)
+    [header] = source.of_tags("header")
+    items = [("A", "/a/"), ("B", "/b/#c")]
+    plan = planner.plan_new(
+        source, header.number, "after", name="Main & more", items=items, encoding=UTF_8
+    )
+    found = proved(source, plan).text
+    assert expected in found
+    [menu] = read(found)[1]
+    assert told(menu) == [("A", "/a/", 0), ("B", "/b/#c", 0)]
+
+
+def test_a_menu_stands_in_the_frame_of_the_site() -> None:
+    source = Source(f"{FRAME}<p>x")
+    numbers = {tag: next(source.of_tags(tag)).number for tag in ("header", "main", "p", "h1")}
+    can = {tag for tag, number in numbers.items() if planner.can_stand(source, number)}
+    assert can == {"header", "h1"}
+
+
+def test_a_menu_lights_up_or_not() -> None:
+    source, [menu] = read(page(LIST))
+    lit = proved(source, planner.plan_lit(source, menu.number, True, UTF_8)).text
+    assert '<ul data-hop-menu="" class="bar">' in lit
+    again, [there] = read(lit)
+    assert proved(again, planner.plan_lit(again, there.number, False, UTF_8)).text == page(LIST)

@@ -31,6 +31,7 @@ def test_the_tree_gains_one_style(text: str) -> None:
     assert new == old
 
 
-def test_a_page_without_a_head_is_told_what_to_do() -> None:
+@pytest.mark.parametrize("text", ["<p>y", "<p><svg><title>A lock</title></svg>"])
+def test_a_page_without_a_head_is_told_what_to_do(text: str) -> None:
     with pytest.raises(page_styles.CannotStyle, match="scroll-behavior: smooth"):
-        smooth("<p>y")
+        smooth(text)

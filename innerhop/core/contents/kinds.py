@@ -9,8 +9,8 @@ from dataclasses import dataclass, field
 from innerhop.core.contents import lists, settings
 from innerhop.core.contents.entries import Branch, flat
 from innerhop.core.contents.labels import ENGLISH
-from innerhop.core.contents.pieces import Node, Piece
 from innerhop.core.contents.settings import Settings
+from innerhop.core.formats.pieces import Node, Piece
 
 
 @dataclass(frozen=True, slots=True)

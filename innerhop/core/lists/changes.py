@@ -6,10 +6,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Protocol
 
-from innerhop.core.contents import pieces
-from innerhop.core.contents.pieces import Kept, Node, Piece, Raw, TagsAgain
-from innerhop.core.plan import Plan, join_plans, of_attributes
-from innerhop.core.source import attributes
+from innerhop.core.formats import html, pieces
+from innerhop.core.formats.pieces import Kept, Node, Piece, Raw, TagsAgain
+from innerhop.core.plan import Plan, join_plans
 from innerhop.core.source.content_models import LISTS
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
@@ -65,8 +64,7 @@ def plan(source: Source, change: EntryChange, encoding: FileEncoding) -> Plan:
     """An entry changed where it stands. Raises pieces.NotWhole."""
     assert change.there is not None
     plans = [
-        of_attributes(attributes.plan(source, number, values, encoding), {number: values})
-        for number, values in change.values.items()
+        html.give(source, {number: values}, encoding) for number, values in change.values.items()
     ]
     if change.has_other_words:
         number = change.there.number

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from innerhop.core import words_law
-from innerhop.core.contents import pieces
 from innerhop.core.contents.entries import Branch, flat
-from innerhop.core.contents.pieces import Alike, Kept, Node, Piece, Raw, TagsAgain
+from innerhop.core.formats import pieces
+from innerhop.core.formats.pieces import Alike, Kept, Node, Piece, Raw, TagsAgain
 from innerhop.core.lists import changes
 from innerhop.core.lists.changes import EntryChange, EntryThere, ListManner
 from innerhop.core.plan import Plan, Takes, join_plans

@@ -14,6 +14,7 @@ from rapidfuzz import fuzz
 
 from innerhop.core import words_law
 from innerhop.core.edits import Edit
+from innerhop.core.formats import html
 from innerhop.core.merge import deeds as done
 from innerhop.core.merge import spans
 from innerhop.core.merge.deeds import Around, Attributes, Deed, Filled, Put, TakenOut
@@ -110,7 +111,7 @@ class Carrier:
                 return Carried(deed, STUCK, why=_differs(name, before, values[name]))
         if tags and new.tags[there] != tag:
             return Carried(deed, STUCK, why=f"It is a {new.tags[there]} there, and was a {tag}.")
-        edits = self._tag_edits(there, deed.tag) if tags else []
+        edits = html.retagged(self.new, there, deed.tag) if tags else []
         if edits is None or new.after_tag_name(there) is None:
             return Carried(deed, STUCK, why="It has no tag of its own there.")
         edits += attributes.plan(new, there, left, self.encoding)
@@ -130,17 +131,6 @@ class Carrier:
         before, now = self.match.old.text(number), self.match.new.text(there)
         is_long = len(before.split()) > _TITLE
         return fuzz.ratio(before, now) < ALIKE if is_long else before != now
-
-    def _tag_edits(self, number: int, tag: str) -> list[Edit] | None:
-        start, after = self.new.start_tag(number), self.new.after_tag_name(number)
-        end = self.new.end_tag(number)
-        if start is None or after is None or end is None:
-            return None
-        name = self.new.text[start.start + 1 : after]
-        close = self.new.text[end.start + 2 : end.start + 2 + len(name)]
-        if close.lower() != name.lower():
-            return None
-        return [Edit(start.start + 1, name, tag), Edit(end.start + 2, close, tag)]
 
     def _put(self, deed: Put) -> Carried:
         if self._is_put_there(deed.made, self.aligned(deed.number).around(deed.place)):

@@ -9,20 +9,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 
-from innerhop.core import words_law
-from innerhop.core.contents import kinds, pieces
+from innerhop.core.contents import kinds
 from innerhop.core.contents.entries import Branch, nested
 from innerhop.core.contents.kinds import KINDS, Style, WantedEntry
 from innerhop.core.contents.lists import ContentsList, ListEntry
-from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.settings import ATTRIBUTES, LABEL, OWN, Settings
-from innerhop.core.edits import Edit
+from innerhop.core.formats import html, pieces
+from innerhop.core.formats.pieces import Piece
 from innerhop.core.lists import rebuilt
 from innerhop.core.lists.changes import EntryChange, ListManner
-from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
+from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import markers
 from innerhop.core.refusals import Refusal
-from innerhop.core.source import attributes
 from innerhop.core.source.content_models import BLOCKS, LISTS
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
@@ -80,14 +78,8 @@ def plan_block(
         raise CannotList("A list can’t stand inside a paragraph or a link. Choose a larger part.")
     place = markers.place_of(source, number, side)
     line = pieces.indent(source, number)
-    piece = made(line)
-    text = pieces.written([piece], encoding)
-    read = pieces.as_read(line)
-    if side == markers.BEFORE:
-        new = pieces.new_element(piece, 0, 0, "", read)
-        return Plan([Edit(place, "", text + line)], Claim(new=[new]))
-    new = pieces.new_element(piece, 0, len(line), read, "")
-    return Plan([Edit(place, "", line + text)], Claim(new=[new]))
+    is_before = side == markers.BEFORE
+    return html.put(place, made(line), encoding, space=line, is_before=is_before)
 
 
 def plan_in_place(
@@ -97,13 +89,9 @@ def plan_in_place(
     """Put a list of another kind in the place of one that is there. Raises the same."""
     if not wanted:
         raise CannotList("Choose at least one entry.")
-    first, last = pieces.whole(source, one.number)
     line = pieces.indent(source, one.number)
     piece = kinds.made(branches_of(wanted, style.settings.kind), style, line)
-    edit = Edit(first, source.text[first:last], pieces.written([piece], encoding))
-    made = pieces.new_element(piece, 0, 0, "", "")
-    takes = words_law.whole(source, one.number)
-    return Plan([edit], Claim(new=[made], removed={one.number: ("", "")}, takes=takes))
+    return html.put_instead(source, one.number, piece, encoding)
 
 
 def plan_removal(source: Source, one: ContentsList) -> Plan:
@@ -113,12 +101,7 @@ def plan_removal(source: Source, one: ContentsList) -> Plan:
 
 def plan_taking_out(source: Source, number: int) -> Plan:
     """Take an element out whole, with the line that it begins. Raises pieces.NotWhole."""
-    first, last = pieces.whole(source, number)
-    line = pieces.indent(source, number)
-    read = pieces.as_read(line)
-    edit = Edit(first - len(line), line + source.text[first:last], "")
-    takes = words_law.whole(source, number)
-    return Plan([edit], Claim(removed={number: (read, "")}, takes=takes))
+    return html.take_away(source, number, pieces.indent(source, number))
 
 
 def plan_settings(
@@ -134,8 +117,7 @@ def plan_settings(
     changed = {name: value for name, value in values.items() if has.get(name) != value}
     if not changed:
         return Plan()
-    edits = attributes.plan(source, one.number, changed, encoding)
-    return of_attributes(edits, {one.number: changed})
+    return html.give(source, {one.number: changed}, encoding)
 
 
 def plan_entries(

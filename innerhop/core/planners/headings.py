@@ -14,14 +14,15 @@ from dataclasses import dataclass, field
 from innerhop.core.edits import Edit
 from innerhop.core.facts.page_facts import Facts, Heading
 from innerhop.core.facts.words import words
+from innerhop.core.formats import html
 from innerhop.core.plan import Claim, NewElement, Plan
 from innerhop.core.planners.markers import CannotMark
 from innerhop.core.planners.marking import plan_marks
-from innerhop.core.source import attributes, markup
+from innerhop.core.source import attributes
 from innerhop.core.source.content_models import FLOW_PARENTS, PHRASING
 from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.file_encoding import FileEncoding
-from innerhop.core.source.tree import Source
+from innerhop.core.source.tree import Source, Span
 
 _LONGEST = 16  # words: a longer line is no heading (common practice, no source)
 _BOLD = ("b", "strong")
@@ -112,9 +113,7 @@ def _inside(
     own = {"id": id_} if id_ and not source.attr(number, "id") else {}
     values = {**own, **style}
     close = end.start if end is not None else _content_end(source, number)
-    opening = markup.start_tag(tag, values, encoding)
-    edits = [Edit(start.end, "", opening), Edit(close, "", markup.end_tag(tag))]
-    return Plan(edits, Claim(new=[NewElement(0, 0, tag, values)]))
+    return html.put_around(Span(start.end, close), tag, values, encoding)
 
 
 # Nothing of what browsers and pages say of headings: all that is inherited is as around, all
@@ -212,18 +211,12 @@ def _turn(source: Source, number: int, tag: str, keeps_bold: bool = False) -> _W
 
 
 def _retag(source: Source, number: int, tag: str, work: _Work) -> None:
-    name_end, start = source.after_tag_name(number), source.start_tag(number)
-    if name_end is None or start is None:
+    close = _content_end(source, number) if source.end_tag(number) is None else None
+    edits = html.retagged(source, number, tag, close)
+    if edits is None:
         raise CannotMark("No tag in the page's text made this, so it can't be changed.")
-    name = source.text[start.start + 1 : name_end]
-    work.edits.append(Edit(start.start + 1, name, tag))
+    work.edits += edits
     work.tags[number] = tag
-    end = source.end_tag(number)
-    if end is not None:
-        old = source.text[end.start + 2 : end.start + 2 + len(name)]
-        work.edits.append(Edit(end.start + 2, old, tag))
-    else:
-        work.edits.append(Edit(_content_end(source, number), "", markup.end_tag(tag)))
 
 
 def _content_end(source: Source, number: int) -> int:

@@ -7,12 +7,12 @@ around whole blocks too, as long as nothing inside can be clicked by itself.
 
 from __future__ import annotations
 
-from innerhop.core.edits import Edit
 from innerhop.core.facts.empty_markers import is_marker
-from innerhop.core.plan import Claim, NewElement, Plan, Values, of_attributes
+from innerhop.core.formats import html
+from innerhop.core.plan import Claim, Plan, Values
 from innerhop.core.planners.selection import Words, text_of
 from innerhop.core.planners.wrapping import CannotLink, link_around, span_of
-from innerhop.core.source import attributes, markup
+from innerhop.core.source import attributes
 from innerhop.core.source.content_models import INTERACTIVE, LEVELS
 from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.file_encoding import FileEncoding
@@ -44,15 +44,8 @@ def plan_hop(source: Source, words: Words, values: Values, encoding: FileEncodin
     Raises CannotLink with the reason, and the nearest words that can be linked.
     """
     # Broken markup may let a link's end tag go by ("foster parenting" out of a table).
-    return _around(span_of(source, words), values, encoding, text_of(source, words))
-
-
-def _around(span: Span, values: Values, encoding: FileEncoding, text: str | None = None) -> Plan:
-    edits = [
-        Edit(span.start, "", markup.start_tag("a", values, encoding)),
-        Edit(span.end, "", markup.end_tag("a")),
-    ]
-    return Plan(edits, Claim(new=[NewElement(0, 0, "a", markup.kept(values), around=text)]))
+    span, text = span_of(source, words), text_of(source, words)
+    return html.put_around(span, "a", values, encoding, text)
 
 
 def plan_element(source: Source, number: int, values: Values, encoding: FileEncoding) -> Plan:
@@ -62,16 +55,15 @@ def plan_element(source: Source, number: int, values: Values, encoding: FileEnco
     element = source.element(number)
     require_start(source, number)
     if element.tag == "a":
-        edits = attributes.plan(source, number, values, encoding)
-        return of_attributes(edits, {number: values})
+        return html.give(source, {number: values}, encoding)
     if element.tag == "button":
         return _button(source, number, values, encoding)
     if element.tag in _INSIDE:
-        return _around(_content(source, number), values, encoding)
+        return html.put_around(_content(source, number), "a", values, encoding)
     tag, end = source.start_tag(number), source.end_of(number)
     if tag is None or end is None:
         raise CannotLink("Where this part ends is not written in the markup. Choose its words.")
-    return _around(Span(tag.start, end), values, encoding)
+    return html.put_around(Span(tag.start, end), "a", values, encoding)
 
 
 def require_start(source: Source, number: int) -> None:
@@ -95,15 +87,13 @@ def _button(source: Source, number: int, values: Values, encoding: FileEncoding)
 
     https://html.spec.whatwg.org/multipage/form-elements.html#the-button-element
     """
-    tag, end, name = source.start_tag(number), source.end_tag(number), source.after_tag_name(number)
-    if tag is None or end is None or name is None:
+    edits = html.retagged(source, number, "a")
+    if edits is None:
         raise CannotLink("Where this button ends is not written in the markup.")
     lost = [one for one in source.attributes(number) if one in _BUTTON_ONLY]
-    edits = [Edit(tag.start + 1, source.text[tag.start + 1 : name], "a")]
     for one in lost:
         edits += attributes.removal(source, number, one)
     edits += attributes.plan(source, number, values, encoding)
-    edits.append(Edit(end.start + 2, source.text[end.start + 2 : end.start + 8], "a"))
     wanted = {**dict.fromkeys(lost), **values}
     return Plan(edits, Claim({number: wanted}, tags={number: "a"}))
 

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from innerhop.core import words_law
-from innerhop.core.contents import pieces
-from innerhop.core.contents.pieces import Kept, Node, Raw
-from innerhop.core.edits import Edit
+from innerhop.core.formats import html, pieces
+from innerhop.core.formats.pieces import Kept, Node, Raw
 from innerhop.core.lists.changes import relabelled
-from innerhop.core.plan import Claim, Plan, Takes, of_attributes
+from innerhop.core.plan import Plan, Takes
 from innerhop.core.planners.wrapping import CannotLink
-from innerhop.core.source import attributes
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
 
@@ -28,13 +26,10 @@ def plan_unlinked(source: Source, number: int, encoding: FileEncoding) -> Plan:
     has = source.attributes(number)
     if any(name in has for name in _OF_MARKS):
         values = dict.fromkeys(name for name in _OF_LINKS if name in has)
-        edits = attributes.plan(source, number, values, encoding)
-        return of_attributes(edits, {number: values}).taking(takes)
-    tag, end = source.start_tag(number), source.end_tag(number)
-    if tag is None or end is None:
+        return html.give(source, {number: values}, encoding).taking(takes)
+    if source.start_tag(number) is None or source.end_tag(number) is None:
         raise CannotLink("Where this link ends is not written in the markup.")
-    edits = [Edit(one.start, source.text[one.start : one.end], "") for one in (tag, end)]
-    return Plan(edits, Claim(gone=[number], takes=takes))
+    return html.take_tags(source, number).taking(takes)
 
 
 def plan_reworded(source: Source, number: int, words: str, encoding: FileEncoding) -> Plan:

@@ -12,9 +12,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
-from innerhop.core.contents import pieces
-from innerhop.core.edits import Edit
-from innerhop.core.plan import Claim, NewElement, Part, Plan, Values
+from innerhop.core.formats import html, pieces
+from innerhop.core.plan import NewElement, Part, Plan, Values
 from innerhop.core.planners import markers
 from innerhop.core.planners.wrapping import CannotLink, link_around
 from innerhop.core.proof import parts_inside
@@ -68,20 +67,16 @@ def plan_beside(
     if around:
         written = markup.element(around, {}, written, encoding)
     is_before = side == markers.BEFORE
-    edit = Edit(place, "", written + space if is_before else space + written)
-    offset = 0 if is_before else len(space)
-    read = space.replace("\r\n", "\n").replace("\r", "\n")
-    before, after = ("", read) if is_before else (read, "")
-    made = _claimed(link, around, offset, before, after)
-    return Plan([edit], Claim(new=[made]))
+    made = _claimed(link, around)
+    return html.put_as_written(place, written, made, space=space, is_before=is_before)
 
 
-def _claimed(link: _Link, around: str, offset: int, before: str, after: str) -> NewElement:
+def _claimed(link: _Link, around: str) -> NewElement:
     if not around:
-        return NewElement(0, offset, "a", link.attributes, link.text, link.inside, before, after)
+        return NewElement(0, 0, "a", link.attributes, link.text, link.inside)
     inside = [replace(part, depth=part.depth + 1) for part in link.inside]
     whole = [Part("a", link.attributes, link.text, 1), *inside]
-    return NewElement(0, offset, around, {}, "", whole, before, after)
+    return NewElement(0, 0, around, {}, "", whole)
 
 
 def _place(source: Source, element: Element, side: str) -> int:

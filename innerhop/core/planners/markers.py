@@ -7,9 +7,10 @@ from collections.abc import Iterator
 
 from innerhop.core.edits import Edit
 from innerhop.core.facts.empty_markers import is_marker
-from innerhop.core.plan import Claim, NewElement, Plan
+from innerhop.core.formats import html
+from innerhop.core.formats.pieces import Piece
+from innerhop.core.plan import Claim, Plan
 from innerhop.core.refusals import Refusal
-from innerhop.core.source import markup
 from innerhop.core.source.content_models import LEVELS, OWN_KIND_ONLY, TEXT_ONLY, VOID
 from innerhop.core.source.elements import Child, Element
 from innerhop.core.source.file_encoding import FileEncoding
@@ -27,8 +28,7 @@ def plan_marker(source: Source, number: int, side: str, id_: str, encoding: File
     """Put an empty marker beside an element, or inside it at its start. The ID has been
     checked. Raises CannotMark where nothing can stand there."""
     place = place_of(source, number, side)
-    edit = Edit(place, "", markup.element("span", {"id": id_}, "", encoding))
-    return Plan([edit], Claim(new=[NewElement(0, 0, "span", {"id": id_}, text="")]))
+    return html.put(place, Piece("span", {"id": id_}), encoding)
 
 
 def place_of(source: Source, number: int, side: str) -> int:

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from innerhop.core.facts.page_facts import Facts, Mark
+from innerhop.core.formats import html
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans, of_attributes
 from innerhop.core.planners import markers
@@ -49,7 +50,7 @@ def _new_id(source: Source, number: int, id_: str, encoding: FileEncoding) -> Pl
     if here:
         raise CannotMark(f"This has the ID “{here}” already, so a hop can go there now.")
     values = {"id": id_}
-    return of_attributes(attributes.plan(source, number, values, encoding), {number: values})
+    return html.give(source, {number: values}, encoding)
 
 
 def mark_of(facts: Facts, number: int) -> Mark:
@@ -121,4 +122,4 @@ def plan_from_class(
     values: dict[str, str | None] = {"id": word}
     if not keep and word in words:
         values["class"] = " ".join(one for one in words if one != word) or None
-    return of_attributes(attributes.plan(source, number, values, encoding), {number: values})
+    return html.give(source, {number: values}, encoding)

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from innerhop.core.addresses import link_target
+from innerhop.core.formats import html
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import renaming
 from innerhop.core.site.hops import NO_ID, NO_PAGE
@@ -52,4 +53,4 @@ def plan_reopened(
 ) -> Plan:  # fmt: skip
     """Let a link open in a new tab, or in the same one. outside: whether it leaves the site."""
     values = link_target.changed(source, number, new_tab, outside)
-    return renaming.plan_links(source, {number: values}, encoding)
+    return html.give(source, {number: values}, encoding)

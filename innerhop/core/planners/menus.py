@@ -12,19 +12,18 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import NoReturn
 
-from innerhop.core.contents import pieces
 from innerhop.core.contents.entries import nested
-from innerhop.core.contents.pieces import Node, Piece
 from innerhop.core.contents.settings import MENU
 from innerhop.core.facts import frame
+from innerhop.core.formats import html, pieces
+from innerhop.core.formats.pieces import Node, Piece
 from innerhop.core.lists import rebuilt
 from innerhop.core.lists.changes import EntryChange, ListManner
 from innerhop.core.menus import menus
 from innerhop.core.menus.menus import LINK, WORDS, Item, Menu
-from innerhop.core.plan import Plan, of_attributes
+from innerhop.core.plan import Plan
 from innerhop.core.planners import contents
 from innerhop.core.refusals import Refusal
-from innerhop.core.source import attributes
 from innerhop.core.source.content_models import LISTS
 from innerhop.core.source.file_encoding import FileEncoding
 from innerhop.core.source.tree import Source
@@ -124,7 +123,7 @@ def plan_new(
 def plan_lit(source: Source, number: int, on: bool, encoding: FileEncoding) -> Plan:
     """Have a menu light up the section that a reader is in, or not."""
     values: dict[str, str | None] = {MENU: "" if on else None}
-    return of_attributes(attributes.plan(source, number, values, encoding), {number: values})
+    return html.give(source, {number: values}, encoding)
 
 
 def _current(

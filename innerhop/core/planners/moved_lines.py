@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from innerhop.core.contents import pieces
 from innerhop.core.contents.labels import labels_in, moved_in, said_in
 from innerhop.core.contents.moved import MOVED
-from innerhop.core.contents.pieces import Piece
-from innerhop.core.edits import Edit
-from innerhop.core.plan import Claim, Plan
+from innerhop.core.formats import html, pieces
+from innerhop.core.formats.pieces import Piece
+from innerhop.core.plan import Plan
 from innerhop.core.planners.markers import BEFORE, place_of
 from innerhop.core.source.content_models import FLOW_PARENTS, PHRASING
 from innerhop.core.source.file_encoding import FileEncoding
@@ -28,8 +27,7 @@ def plan_line(
     inside = (f"{moved_in(language)} ", Piece("a", {"href": href}, (name,)))
     piece = Piece("p", {"id": id_, MOVED: "", **own}, inside)
     line = pieces.indent(source, at)
-    made = pieces.new_element(piece, 0, 0, "", pieces.as_read(line))
-    return Plan([Edit(place, "", pieces.written([piece], encoding) + line)], Claim(new=[made]))
+    return html.put(place, piece, encoding, space=line, is_before=True)
 
 
 def _block(source: Source, number: int) -> int:

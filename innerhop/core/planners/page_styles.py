@@ -6,8 +6,8 @@ CSSOM View 1, "scroll-behavior"; Media Queries 5, "prefers-reduced-motion".
 
 from __future__ import annotations
 
-from innerhop.core.edits import Edit
-from innerhop.core.plan import Claim, NewElement, Plan
+from innerhop.core.formats import html
+from innerhop.core.plan import NewElement, Plan
 from innerhop.core.refusals import Refusal
 from innerhop.core.source import markup
 from innerhop.core.source.tree import Source
@@ -30,8 +30,8 @@ def plan_style(source: Source, css: str) -> Plan:
             "This page's text has no head to put the style in. Add this to the site's own "
             f"style sheet instead: {css}"
         )
-    style = markup.raw_text("style", css)
-    return Plan([Edit(place, "", style)], Claim(new=[NewElement(0, 0, "style", {}, css)]))
+    made = NewElement(0, 0, "style", {}, css)
+    return html.put_as_written(place, markup.raw_text("style", css), made)
 
 
 def end_of_head(source: Source) -> int | None:
@@ -40,6 +40,6 @@ def end_of_head(source: Source) -> int | None:
     closing = source.end_tag(1) if len(source) > 1 else None
     if closing is not None:
         return closing.start
-    title = next(source.of_tags("title"), None)
+    title = next((one for one in source.of_tags("title") if source.parent(one.number) == 1), None)
     tag = source.end_tag(title.number) if title else None
     return tag.end if tag else None

@@ -11,7 +11,8 @@ from innerhop.core.addresses import fragments
 from innerhop.core.addresses.address_forms import RELATIVE, form_of
 from innerhop.core.edits import Edit
 from innerhop.core.facts.page_facts import Facts
-from innerhop.core.plan import Plan, Values, of_attributes
+from innerhop.core.formats import html
+from innerhop.core.plan import Plan, of_attributes
 from innerhop.core.planners.markers import CannotMark
 from innerhop.core.planners.marking import mark_of, names_of
 from innerhop.core.source import attributes, markup
@@ -124,17 +125,7 @@ def mentioned_on(source: Source, id_: str) -> list[str]:
 
 def plan_addresses(source: Source, hrefs: Mapping[int, str], encoding: FileEncoding) -> Plan:
     """Give links, by number, other addresses."""
-    return plan_links(source, {number: {"href": href} for number, href in hrefs.items()}, encoding)
-
-
-def plan_links(source: Source, asked: Mapping[int, Values], encoding: FileEncoding) -> Plan:
-    """Give links, by number, other attributes; None takes one away."""
-    edits = [
-        edit
-        for number, values in asked.items()
-        for edit in attributes.plan(source, number, values, encoding)
-    ]
-    return of_attributes(edits, asked)
+    return html.give(source, {number: {"href": href} for number, href in hrefs.items()}, encoding)
 
 
 def takes_relative_files(source: Source) -> bool:

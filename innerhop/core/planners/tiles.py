@@ -6,9 +6,9 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import NamedTuple
 
-from innerhop.core.contents import pieces
 from innerhop.core.edits import Edit, apply
-from innerhop.core.plan import Claim, NewElement, Plan, Values
+from innerhop.core.formats import html, pieces
+from innerhop.core.plan import NewElement, Plan, Values
 from innerhop.core.planners import markers
 from innerhop.core.planners.links_beside import worded
 from innerhop.core.planners.wrapping import CannotLink
@@ -96,14 +96,11 @@ def plan_copy(
     written = apply(source.text[tag.start : end], inside)
     space = pieces.indent(source, tile.number)
     is_before = side == markers.BEFORE
-    place, offset = (tag.start, 0) if is_before else (end, len(space))
-    edit = Edit(place, "", written + space if is_before else space + written)
-    read = space.replace("\r\n", "\n").replace("\r", "\n")
-    before, after = ("", read) if is_before else (read, "")
-    return Plan([edit], Claim(new=[_claimed(written, offset, before, after)]))
+    place, made = tag.start if is_before else end, _claimed(written)
+    return html.put_as_written(place, written, made, space=space, is_before=is_before)
 
 
-def _claimed(written: str, offset: int, before: str, after: str) -> NewElement:
+def _claimed(written: str) -> NewElement:
     """The copy as a parser reads it by itself."""
     page = Source(markup.alone(written))
     number = page.reading.of_tags(["body"])[0] + 1
@@ -111,7 +108,7 @@ def _claimed(written: str, offset: int, before: str, after: str) -> NewElement:
         raise CannotLink("This tile can't be copied: its markup doesn't stand by itself.")
     made = part_of(page, number, 0)
     inside = parts_inside(page, number)
-    return NewElement(0, offset, made.tag, made.attributes, made.text, inside, before, after)
+    return NewElement(0, 0, made.tag, made.attributes, made.text, inside)
 
 
 def _of_words(source: Source, tile: Tile, words: str, encoding: FileEncoding) -> list[Edit]:

@@ -10,16 +10,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from innerhop.core import words_law
-from innerhop.core.contents import moved, pieces, settings
+from innerhop.core.contents import moved, settings
 from innerhop.core.contents.entries import Possible
-from innerhop.core.contents.pieces import Piece
 from innerhop.core.contents.settings import Settings
-from innerhop.core.edits import Edit
-from innerhop.core.plan import Claim, Plan, join_plans, of_attributes
+from innerhop.core.formats import html, pieces
+from innerhop.core.formats.pieces import Piece
+from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import contents, page_styles
 from innerhop.core.planners.page_styles import CannotStyle
-from innerhop.core.source import attributes
 from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.elements import Element
 from innerhop.core.source.file_encoding import FileEncoding
@@ -142,8 +140,7 @@ def plan_files(
         changed = {name: value for name, value in wanted.items() if has.get(name) != value}
         if not changed:
             return Plan()
-        edits = attributes.plan(source, script, changed, encoding)
-        return of_attributes(edits, {script: changed})
+        return html.give(source, {script: changed}, encoding)
     place = page_styles.end_of_head(source)
     if place is None:
         raise CannotStyle(
@@ -153,13 +150,8 @@ def plan_files(
     link, script_tag = _files(parts, written)
     place -= len(source.text[:place]) - len(source.text[:place].rstrip())
     line = _line_in_head(source)
-    text = line + pieces.written([link], encoding)
-    made = [
-        pieces.new_element(link, 0, len(line), pieces.as_read(line), ""),
-        pieces.new_element(script_tag, 0, len(text), "", ""),
-    ]
-    edit = Edit(place, "", text + pieces.written([script_tag], encoding))
-    return Plan([edit], Claim(new=made))
+    files = [html.put(place, link, encoding, space=line), html.put(place, script_tag, encoding)]
+    return join_plans(files)
 
 
 def _line_in_head(source: Source) -> str:
@@ -223,9 +215,7 @@ def _at_end(source: Source, piece: Piece, encoding: FileEncoding) -> Plan:
     place = first + len(source.text[first:last].rstrip())
     children = [one for one in body.children if isinstance(one, Element)]
     line = pieces.indent(source, children[-1].number) if children else ""
-    read = pieces.as_read(line)
-    made = pieces.new_element(piece, 0, len(line), read, "")
-    return Plan([Edit(place, "", line + pieces.written([piece], encoding))], Claim(new=[made]))
+    return html.put(place, piece, encoding, space=line)
 
 
 def _ends_whole(source: Source, body: int) -> bool:
@@ -260,9 +250,7 @@ def plan_signs(
         if end is None or _has_own_sign(source, number, hrefs[number]):
             continue
         piece = Piece("a", _sign(hrefs[number], called, always), ("#",))
-        made = pieces.new_element(piece, 0, 1, " ", "")
-        text = " " + pieces.written([piece], encoding)
-        plans.append(Plan([Edit(end.start, "", text)], Claim(new=[made])))
+        plans.append(html.put(end.start, piece, encoding, space=" "))
     return join_plans(plans)
 
 
@@ -271,11 +259,8 @@ def _sign(href: str, called: Mapping[str, str], always: bool) -> dict[str, str]:
 
 
 def _sign_out(source: Source, number: int) -> Plan:
-    first, last = pieces.whole(source, number)
-    space = " " if source.text[first - 1 : first] == " " else ""
-    edit = Edit(first - len(space), space + source.text[first:last], "")
-    takes = words_law.whole(source, number)
-    return Plan([edit], Claim(removed={number: (space, "")}, takes=takes))
+    first, _ = pieces.whole(source, number)
+    return html.take_away(source, number, " " if source.text[first - 1 : first] == " " else "")
 
 
 def _has_own_sign(source: Source, number: int, href: str) -> bool:

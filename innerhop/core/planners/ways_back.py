@@ -7,13 +7,12 @@ from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from innerhop.core import words_law
-from innerhop.core.contents import pieces, settings
-from innerhop.core.contents.pieces import Piece
+from innerhop.core.contents import settings
 from innerhop.core.contents.ways_back import WayBack
-from innerhop.core.edits import Edit
 from innerhop.core.facts.empty_markers import is_marker
-from innerhop.core.plan import Claim, Plan, join_plans
+from innerhop.core.formats import html, pieces
+from innerhop.core.formats.pieces import Piece
+from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import contents, markers
 from innerhop.core.source.content_models import BLOCKS
 from innerhop.core.source.elements import Element
@@ -131,7 +130,6 @@ def plan_put(source: Source, place: WayPlace, new: NewWay, encoding: FileEncodin
     values = {**new.look, "href": new.href, settings.WAY_BACK: new.why}
     around = {"class": new.classes} if new.classes else {}
     piece = Piece("p", around, (Piece("a", values, (new.words,)),))
-    text = pieces.written([piece], encoding)
     if place.side == INSIDE_END:
         at, line = _end_inside(source, place.number)
     else:
@@ -142,12 +140,8 @@ def plan_put(source: Source, place: WayPlace, new: NewWay, encoding: FileEncodin
             )
         at = markers.place_of(source, place.number, place.side)
         line = pieces.indent(source, place.number)
-    read = pieces.as_read(line)
-    if place.side == markers.BEFORE:
-        made = pieces.new_element(piece, 0, 0, "", read)
-        return Plan([Edit(at, "", text + line)], Claim(new=[made]))
-    made = pieces.new_element(piece, 0, len(line), read, "")
-    return Plan([Edit(at, "", line + text)], Claim(new=[made]))
+    is_before = place.side == markers.BEFORE
+    return html.put(at, piece, encoding, space=line, is_before=is_before)
 
 
 def is_certain(source: Source, place: WayPlace) -> bool:
@@ -187,13 +181,5 @@ def plan_reworded(
     for one in ways:
         values = {**source.attributes(one.number), "href": href}
         inside = (words,) if one.words != words else tuple(pieces.held_by(source, one.number))
-        first, last = pieces.whole(source, one.number)
-        piece = Piece("a", values, inside)
-        text = pieces.written([piece], encoding)
-        if text != source.text[first:last]:
-            made = pieces.new_element(piece, 0, 0, "", "")
-            edit = Edit(first, source.text[first:last], text)
-            takes = words_law.whole(source, one.number)
-            claim = Claim(new=[made], removed={one.number: ("", "")}, takes=takes)
-            plans.append(Plan([edit], claim))
+        plans.append(html.put_instead(source, one.number, Piece("a", values, inside), encoding))
     return join_plans(plans)

@@ -55,6 +55,12 @@ def element(
     return f"{start_tag(tag, values, encoding)}{inside}{end_tag(tag)}"
 
 
+def may_have_head(page: str) -> bool:
+    """Whether a page's text may have a head of its own, told without reading it as a tree."""
+    small = page.lower()
+    return "</head" in small or "</title" in small
+
+
 def alone(written: str) -> str:
     """A page of which the body holds that and nothing else, to be read by itself."""
     return f"<!doctype html><body>{written}"

@@ -6,13 +6,14 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
-from innerhop.core.contents import in_step, lists, pieces, settings, ways_back
+from innerhop.core.contents import in_step, lists, settings, ways_back
 from innerhop.core.contents.entries import Possible, usual
 from innerhop.core.contents.kinds import KINDS, Style, WantedEntry
 from innerhop.core.contents.labels import labels_in
 from innerhop.core.contents.lists import ContentsList, ListEntry, of_scope
 from innerhop.core.contents.settings import Settings
 from innerhop.core.counting import counted
+from innerhop.core.formats import pieces
 from innerhop.core.names import ids
 from innerhop.core.plan import Plan, join_plans
 from innerhop.core.planners import contents, markers, marking, page_styles, visitor_parts
@@ -123,7 +124,7 @@ def _numbers(text: PageText, spec: Spec, entries: Sequence[_Entry]) -> list[Page
     page with such a list, where it has a head to link them in."""
     page = text.page
     is_deep = len({entry.wanted.level for entry in entries}) > 1
-    if spec.kind != lists.NUMBERED or not is_deep or page.body_only:
+    if spec.kind != lists.NUMBERED or not is_deep:
         return []
     if visitor_parts.read(text.source).needs_files or page_styles.end_of_head(text.source) is None:
         return []

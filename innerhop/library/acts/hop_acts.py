@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from innerhop.core.addresses import address_forms, link_target
 from innerhop.core.facts import hidden_parts, places
+from innerhop.core.formats import html
 from innerhop.core.names import link_words
 from innerhop.core.plan import Plan
 from innerhop.core.planners import (
@@ -16,7 +17,6 @@ from innerhop.core.planners import (
     links_beside,
     mending,
     own_button,
-    renaming,
     selection,
     tiles,
 )
@@ -238,7 +238,7 @@ def retarget(page: Page, link: Link, end: Goal, manner: Manner = AS_USUAL) -> Ac
             wanted["href"] = values["href"]
         if manner.new_tab is not None:
             wanted |= link_target.changed(copy.source, number, manner.new_tab, outside)
-        return renaming.plan_links(copy.source, {number: wanted}, copy.revision.encoding)
+        return html.give(copy.source, {number: wanted}, copy.revision.encoding)
 
     new = _New(make, f"“{link.text or 'A picture'}” leads", link.text, link)
     return _started(page, link.number, end, manner, new)

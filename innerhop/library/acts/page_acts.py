@@ -10,12 +10,13 @@ from django.db.models import QuerySet
 from innerhop.core import style_lines
 from innerhop.core.counting import counted
 from innerhop.core.facts import spacers as spacer_facts
+from innerhop.core.formats import html
 from innerhop.core.landings import covered_to
-from innerhop.core.plan import Plan, of_attributes
+from innerhop.core.plan import Plan
 from innerhop.core.planners import page_styles
 from innerhop.core.planners import spacers as spacers_planner
 from innerhop.core.refusals import Refusal
-from innerhop.core.source import attributes
+from innerhop.core.source import markup
 from innerhop.library.acts.base import Act, in_copies, joined
 from innerhop.library.acts.forms import GONE, Unreadable
 from innerhop.library.changes import effects, locked_parts, our_files
@@ -45,7 +46,7 @@ def say_language(page: Page) -> Act:
     text = current(page)
     if text.facts.language:
         raise NothingLacks("The page says its language already.")
-    if page.body_only or not len(text.source) or text.source.start_tag(0) is None:
+    if not len(text.source) or text.source.start_tag(0) is None:
         raise NothingLacks(
             "The page’s text has no html tag: the site’s system puts that around it, and is "
             "where the language is to be said."
@@ -53,8 +54,7 @@ def say_language(page: Page) -> Act:
     language = page.site.language
 
     def plan(text: PageText) -> Plan:
-        edits = attributes.plan(text.source, 0, {"lang": language}, text.revision.encoding)
-        return of_attributes(edits, {0: {"lang": language}})
+        return html.give(text.source, {0: {"lang": language}}, text.revision.encoding)
 
     message = f"The page says that its language is “{language}”"
     return Act(message, [PagePlan(page, page.revision, plan)])
@@ -174,8 +174,7 @@ def _styled(
         line = css(text.page)
         if line in text.text:
             continue
-        has_head = "</head" in text.text.lower() or "</title" in text.text.lower()
-        if everywhere and (text.page.body_only or not has_head):
+        if everywhere and (text.page.body_only or not markup.may_have_head(text.text)):
             headless += 1
             continue
         plans.append(PagePlan(text.page, text.page.revision, _plan_style(line)))
