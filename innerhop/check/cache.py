@@ -96,11 +96,11 @@ class Cache:
             return None
         return entry.places
 
-    def put_places(self, file: File, found: Mapping[int, LineAndColumn]) -> None:
+    def put_places(self, file: File, places: Mapping[int, LineAndColumn]) -> None:
         """Know where elements of a file begin."""
         entry = self._entries.get(file.name)
         if entry is not None:
-            entry.places |= found
+            entry.places |= places
             self._is_new = True
 
     def findings(self, names: Sequence[str]) -> Findings | None:
@@ -108,9 +108,9 @@ class Cache:
         another than it was."""
         return self._known.found if self._known.digest == self._digest(names) else None
 
-    def put_findings(self, names: Sequence[str], found: Findings) -> None:
+    def put_findings(self, names: Sequence[str], findings: Findings) -> None:
         """Know what is found on the site."""
-        self._known.digest, self._known.found = self._digest(names), found
+        self._known.digest, self._known.found = self._digest(names), findings
         self._is_new = True
 
     def _digest(self, names: Sequence[str]) -> bytes:

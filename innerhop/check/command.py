@@ -147,9 +147,9 @@ def _check_tree(
     return FOUND if any(one.rule.level in fails for one in found.lines) else FINE
 
 
-def _has_two_of_one(found: Sequence[files.File]) -> bool:
+def _has_two_of_one(there: Sequence[files.File]) -> bool:
     """Whether files would be one page if `/x`, `/x/` and `/x.html` were: then they aren't."""
-    keys = [urls.page_key(one.address) for one in found]
+    keys = [urls.page_key(one.address) for one in there]
     return len(set(keys)) < len(keys)
 
 
@@ -201,7 +201,7 @@ def _reasons(skipped: Sequence[tuple[str, str]]) -> str:
 
 
 def _fix(
-    site: FileSite, found: report.Report, options: Options, is_written: bool
+    site: FileSite, told: report.Report, options: Options, is_written: bool
 ) -> tuple[list[report.Line], int]:
     """Show what the safe fixes change, and write it if asked; returns what is left, all that
     was found where nothing is written, and how many files could not be written."""
@@ -209,7 +209,7 @@ def _fix(
         raise files.CannotRead("Files in an archive are not written. Unpack it first.")
     mended: list[report.Line] = []
     unwritten = 0
-    for one in fixing.fixes(site, found, options):
+    for one in fixing.fixes(site, told, options):
         sys.stdout.write(one.difference)
         try:
             if is_written:
@@ -221,5 +221,5 @@ def _fix(
         else:
             mended += one.lines
     verb = "mended" if is_written else "would be mended; add --write to do it"
-    print(f"{len(mended)} of {len(found.lines)} {verb}", file=sys.stderr)
-    return [one for one in found.lines if not is_written or one not in mended], unwritten
+    print(f"{len(mended)} of {len(told.lines)} {verb}", file=sys.stderr)
+    return [one for one in told.lines if not is_written or one not in mended], unwritten

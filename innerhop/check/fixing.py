@@ -80,11 +80,11 @@ def _is_proved(source: Source, plan: Plan) -> bool:
     return True
 
 
-def _joined(source: Source, found: Sequence[tuple[Line, Plan | None]]) -> tuple[Plan, list[Line]]:
+def _joined(source: Source, planned: Sequence[tuple[Line, Plan | None]]) -> tuple[Plan, list[Line]]:
     """One plan of several; each element is touched once."""
     plans, mended = [], []
     seen: set[int] = set()
-    for line, plan in found:
+    for line, plan in planned:
         if plan is not None and line.found.number not in seen:
             seen.add(line.found.number)
             plans.append(plan)

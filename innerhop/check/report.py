@@ -89,10 +89,10 @@ def _all(site: FileSite) -> Sequence[Sequence[Found]]:
 
 
 def _places(
-    site: FileSite, found: Sequence[tuple[int, list[Found]]], pool: Executor | None
+    site: FileSite, by_page: Sequence[tuple[int, list[Found]]], pool: Executor | None
 ) -> Iterator[Mapping[int, LineAndColumn]]:
     """Where what was found on each page stands. What is known isn't looked for."""
-    asked = [(site.files[page], sorted({one.number for one in some})) for page, some in found]
+    asked = [(site.files[page], sorted({one.number for one in some})) for page, some in by_page]
     unknown = [one for one in asked if site.cache.places(*one) is None]
     for (file, _), where in zip(unknown, each(pool, places, unknown), strict=True):
         site.cache.put_places(file, where)

@@ -215,6 +215,6 @@ def _said(one: Landing) -> str:
     }[one.verdict]
 
 
-def worst(found: Iterable[Landing]) -> str:
+def worst(landings: Iterable[Landing]) -> str:
     """The worst verdict of several, "" of none."""
-    return min((one.verdict for one in found), key=VERDICTS.index, default="")
+    return min((one.verdict for one in landings), key=VERDICTS.index, default="")

@@ -83,10 +83,10 @@ def planned(editor: Editor, kind: str, subject: Page | Site, sent: object) -> Ac
     return act
 
 
-def _named(found: Sequence[effects.Effect]) -> set[int]:
+def _named(beside: Sequence[effects.Effect]) -> set[int]:
     """The pages, by primary key, that effects touch or delete."""
-    deleted = {one["key"] for one in found if one.get("what") == "page"}
-    return {*effects.pages_of(found), *deleted}
+    deleted = {one["key"] for one in beside if one.get("what") == "page"}
+    return {*effects.pages_of(beside), *deleted}
 
 
 def require_pages(editor: Editor, site: Site, keys: Collection[int]) -> None:

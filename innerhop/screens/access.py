@@ -168,9 +168,9 @@ def _refuse(constant: str) -> None:
     raise ValueError(constant)  # NaN and the like: no JSON (RFC 8259, section 6)
 
 
-def _require_plain(found: Any) -> None:
+def _require_plain(value: Any) -> None:
     """Raise NotReadable for what no screen sends, however deep it stands."""
-    waiting = [(found, 0)]
+    waiting = [(value, 0)]
     while waiting:
         one, depth = waiting.pop()
         if depth > _DEEPEST:

@@ -34,10 +34,10 @@ def is_in(site_id: int, editor_id: int) -> bool:
     return editor_id == OURS or members.exists()
 
 
-def _holder(found: object, site_id: int) -> int | None:
-    if not isinstance(found, list) or found[0] != site_id or not is_in(site_id, found[1]):
+def _holder(sent: object, site_id: int) -> int | None:
+    if not isinstance(sent, list) or sent[0] != site_id or not is_in(site_id, sent[1]):
         return None
-    holder: int = found[1]
+    holder: int = sent[1]
     return holder
 
 

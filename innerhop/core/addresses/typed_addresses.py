@@ -94,45 +94,45 @@ def _other_scheme(plain: str, scheme: str) -> Typed:
     )
 
 
-def _on_site(plain: str, found: Resolved, site_address: str, notes: list[str]) -> Typed:
+def _on_site(plain: str, address: Resolved, site_address: str, notes: list[str]) -> Typed:
     own = resolve("/", site_address)
     assert own is not None, "a site has an address that can be read"
-    if found.origin != own.origin:
-        if _is_own_host(found, own) or _is_preview(found, own):
+    if address.origin != own.origin:
+        if _is_own_host(address, own) or _is_preview(address, own):
             notes.append(
                 "This is the same page under another name of the site. It is written with the "
                 f"site’s own address, {own.origin}."
             )
-            found = Resolved(own.origin, found.path, found.query, found.fragment)
+            address = Resolved(own.origin, address.path, address.query, address.fragment)
         else:
-            return _outside(plain, found, notes)
-    if found.query:
-        is_preview = _PREVIEW_QUERY.search(found.query)
+            return _outside(plain, address, notes)
+    if address.query:
+        is_preview = _PREVIEW_QUERY.search(address.query)
         why = "belongs to a preview, and is left out" if is_preview else "is left out"
         notes.append(f"What stands behind the ? {why}.")
-        found = Resolved(found.origin, found.path, "", found.fragment)
-    return Typed(found, "", tuple(notes))
+        address = Resolved(address.origin, address.path, "", address.fragment)
+    return Typed(address, "", tuple(notes))
 
 
-def _is_own_host(found: Resolved, own: Resolved) -> bool:
+def _is_own_host(address: Resolved, own: Resolved) -> bool:
     """http for https, or with and without www."""
-    return _bare(found.origin) == _bare(own.origin)
+    return _bare(address.origin) == _bare(own.origin)
 
 
 def _bare(origin: str) -> str:
     return re.sub(r"^https?://(?:www\.)?", "", origin)
 
 
-def _is_preview(found: Resolved, own: Resolved) -> bool:
+def _is_preview(address: Resolved, own: Resolved) -> bool:
     name = _bare(own.origin).split(".")[0]
-    host = _bare(found.origin)
+    host = _bare(address.origin)
     is_named = name in host and _PREVIEW_HOST.search(host) is not None
     return is_named or _THIS_MACHINE.match(host) is not None
 
 
-def _outside(plain: str, found: Resolved, notes: list[str]) -> Typed:
+def _outside(plain: str, address: Resolved, notes: list[str]) -> Typed:
     """A link to another site, written as browsers read it."""
-    if not plain.isascii() and "xn--" in found.origin:
-        notes.append(f"Browsers read this host as {found.origin.partition('//')[2]}.")
+    if not plain.isascii() and "xn--" in address.origin:
+        notes.append(f"Browsers read this host as {address.origin.partition('//')[2]}.")
     notes.append("It leads to another site, which Inner Hop does not look into.")
-    return Typed(None, found.href, tuple(notes))
+    return Typed(None, address.href, tuple(notes))

@@ -101,17 +101,17 @@ def _said(source: Source, number: int, signs: Sequence[int]) -> str:
     return words(source, number)
 
 
-def usual(found: Sequence[Possible]) -> list[str]:
+def usual(parts: Sequence[Possible]) -> list[str]:
     """The kinds that a list is made of unless someone chooses others: the highest that
     stands there more than once; where most parts are questions of one kind, those."""
     counts: dict[str, int] = {}
-    for one in found:
+    for one in parts:
         counts[one.kind] = counts.get(one.kind, 0) + 1
     several = sorted((kind for kind, count in counts.items() if count > 1), key=_level_of)
     if not several:
         return list(counts)[:1]
     highest = several[0]
-    asked = [one.kind for one in found if one.title.rstrip().endswith("?")]
+    asked = [one.kind for one in parts if one.title.rstrip().endswith("?")]
     for kind in several:
         if asked.count(kind) > max(2, counts[highest]) or (
             kind in (OPENS, TERM, LINE) and counts[kind] > 2 * counts[highest]
@@ -162,8 +162,8 @@ def flat(branches: Iterable[Branch[T]], depth: int = 0) -> list[tuple[int, T]]:
     return found
 
 
-def by_mark(found: Iterable[Possible]) -> Mapping[str, Possible]:
+def by_mark(listed: Iterable[Possible]) -> Mapping[str, Possible]:
     """What each ID leads to."""
-    parts = list(found)
+    parts = list(listed)
     beside = {id_: one for one in reversed(parts) for id_ in one.others}
     return beside | {one.mark: one for one in reversed(parts) if one.mark}

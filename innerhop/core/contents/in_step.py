@@ -47,15 +47,15 @@ class OutOfStep:
         return sum(map(len, kinds))
 
 
-def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> OutOfStep:
+def difference(one: ContentsList, source: Source, possible: Sequence[Possible]) -> OutOfStep:
     """How a list differs from a page on which these parts could be entries. What stands in
     the list itself, such as the terms that it is made of, is none of them."""
     inside = range(one.number, one.last + 1)
-    found = [part for part in found if part.number not in inside]
+    possible = [part for part in possible if part.number not in inside]
     if not one.can_be_written:
         return OutOfStep()
-    marks = by_mark(found)
-    titles = _titles(found)
+    marks = by_mark(possible)
+    titles = _titles(possible)
     gone: list[ListEntry] = []
     relabelled: list[tuple[ListEntry, Possible]] = []
     elsewhere: list[tuple[ListEntry, Possible]] = []
@@ -77,13 +77,13 @@ def difference(one: ContentsList, source: Source, found: Sequence[Possible]) -> 
         if end is not None:
             ends.append((entry, end))
     # Of an ID that several parts have, nobody knows which the list means.
-    times = Counter(id_ for part in found for id_ in {part.mark, *part.others})
+    times = Counter(id_ for part in possible for id_ in {part.mark, *part.others})
     in_order = [(entry, end) for entry, end in ends if times[entry.to] == 1]
     moved = [] if one.settings.own_order or not one.is_whole else _out_of_order(in_order)
     listed = {end.number for _, end in ends}
-    added = [part for part in wanted(one, found) if part.number not in listed]
+    added = [part for part in wanted(one, possible) if part.number not in listed]
     if not one.made:
-        added = _missed(one, source, found, added) if one.is_whole else []
+        added = _missed(one, source, possible, added) if one.is_whole else []
     is_nested = one.made and one.is_whole and one.settings.kind in _NESTED
     relevelled = _relevelled(ends) if is_nested and len(ends) == len(one.entries) else []
     return OutOfStep(added, gone, relabelled, moved, elsewhere, relevelled)
@@ -99,12 +99,12 @@ def _relevelled(ends: Sequence[tuple[ListEntry, Possible]]) -> list[ListEntry]:
 
 
 def _missed(
-    one: ContentsList, source: Source, found: Sequence[Possible], added: Sequence[Possible]
+    one: ContentsList, source: Source, possible: Sequence[Possible], added: Sequence[Possible]
 ) -> list[Possible]:
     """Of the parts that a list someone made by hand lacks, those that they forgot: not what
     other links at the top lead to, what stands above the list, or what is called the same
     again and again, as labels are."""
-    times = Counter(plain(part.title) for part in found)
+    times = Counter(plain(part.title) for part in possible)
     return [
         part
         for part in added
@@ -119,7 +119,7 @@ def _missed(
 _OFTEN = 3
 
 
-def wanted(one: ContentsList, found: Sequence[Possible]) -> list[Possible]:
+def wanted(one: ContentsList, possible: Sequence[Possible]) -> list[Possible]:
     """What a list is to hold by its settings; nothing for a group chosen by hand."""
     own = one.settings
     if own.scope == settings.CHOSEN:
@@ -127,7 +127,7 @@ def wanted(one: ContentsList, found: Sequence[Possible]) -> list[Possible]:
     inside = range(one.number, one.last + 1)
     return [
         part
-        for part in of_scope(found, own.scope)
+        for part in of_scope(possible, own.scope)
         if part.kind in own.levels and part.key not in own.left_out and part.number not in inside
     ]
 
@@ -135,14 +135,16 @@ def wanted(one: ContentsList, found: Sequence[Possible]) -> list[Possible]:
 Line = tuple[Possible | None, ListEntry | None, str]  # the part, the entry there is, its words
 
 
-def up_to_date(one: ContentsList, source: Source, found: Sequence[Possible]) -> list[Line] | None:
+def up_to_date(
+    one: ContentsList, source: Source, possible: Sequence[Possible]
+) -> list[Line] | None:
     """The entries of a list as they are to be: those that lead to nothing left out, those
     of new parts put in, the editor's words, choices and order kept. None for a list that
     is in step."""
-    off = difference(one, source, found)
+    off = difference(one, source, possible)
     if not off.count:
         return None
-    marks = by_mark(found)
+    marks = by_mark(possible)
     gone = {entry.number for entry in off.gone}
     leads = {entry.number: part for entry, part in off.elsewhere}
     named = {entry.number: part.title for entry, part in off.relabelled}
@@ -200,10 +202,10 @@ def says(label: str, title: str) -> bool:
     return plain(label) == plain(title)
 
 
-def _titles(found: Sequence[Possible]) -> dict[str, Possible]:
+def _titles(possible: Sequence[Possible]) -> dict[str, Possible]:
     """What stands under which words, where it is one part only."""
     seen: dict[str, Possible | None] = {}
-    for part in found:
+    for part in possible:
         said = plain(part.title)
         seen[said] = None if said in seen else part
     return {said: part for said, part in seen.items() if part is not None}

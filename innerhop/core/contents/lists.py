@@ -96,17 +96,17 @@ class ContentsList:
 
 
 def find(
-    source: Source, facts: Facts, found: Sequence[Possible], leads: Leads
+    source: Source, facts: Facts, possible: Sequence[Possible], leads: Leads
 ) -> list[ContentsList]:
-    """The contents lists of a page, in its order. found: what could be entries. leads:
+    """The contents lists of a page, in its order. possible: what could be entries. leads:
     what says where a link's address leads."""
     within = {link.number: leads(link.href) for link in facts.links}
-    ends = _Ends(within, by_mark(found), {mark.value for mark in facts.marks})
+    ends = _Ends(within, by_mark(possible), {mark.value for mark in facts.marks})
     lists = [_made(source, facts, one.number, ends) for one in source.having(settings.KIND)]
     taken = [range(one.number, one.last + 1) for one in lists if one is not None]
     if sum(to in ends.marks for to in within.values()) >= FEWEST and _has_links_together(source):
         for top in _tops(source, facts, within, taken):
-            lists.append(_by_shape(source, facts, top, ends, found))
+            lists.append(_by_shape(source, facts, top, ends, possible))
     return _outermost(one for one in lists if one is not None)
 
 
@@ -234,7 +234,7 @@ def _by_shape(
     facts: Facts,
     body: int,
     page: _Ends,
-    found: Sequence[Possible],
+    possible: Sequence[Possible],
 ) -> ContentsList | None:
     """A list without settings, if it is one by its shape."""
     entries = _entries(source, facts, body, page)
@@ -244,7 +244,7 @@ def _by_shape(
     if not _is_the_pages(source, facts, body, entries[0].number):
         return None
     top = _around(source, body)
-    own = Settings(_kind(source, body, top), _levels(ends), scope=_scope(found, ends))
+    own = Settings(_kind(source, body, top), _levels(ends), scope=_scope(possible, ends))
     if own.scope == settings.CHOSEN and not _leads_down(body, ends):
         return None
     element = source.element(top)
@@ -463,11 +463,11 @@ def _levels(ends: Iterable[Possible]) -> tuple[str, ...]:
     return tuple(sorted(kinds, key=lambda kind: (kinds[kind], kind)))
 
 
-def _scope(found: Sequence[Possible], ends: Sequence[Possible]) -> str:
+def _scope(possible: Sequence[Possible], ends: Sequence[Possible]) -> str:
     """Of what a list without settings is a list: the page, the section that all its entries
     lie in, or a group that someone chose."""
     kinds, listed = set(_levels(ends)), {one.number for one in ends}
-    for scope, stretch in ((settings.PAGE, found), *_section_around(found, ends)):
+    for scope, stretch in ((settings.PAGE, possible), *_section_around(possible, ends)):
         same = [one for one in stretch if one.kind in kinds]
         if same and sum(one.number in listed for one in same) >= (1 - _MOST_OTHER) * len(same):
             return scope
@@ -475,22 +475,22 @@ def _scope(found: Sequence[Possible], ends: Sequence[Possible]) -> str:
 
 
 def _section_around(
-    found: Sequence[Possible], ends: Sequence[Possible]
+    possible: Sequence[Possible], ends: Sequence[Possible]
 ) -> list[tuple[str, Sequence[Possible]]]:
     """The section that holds all these parts, by its key, with what is in it."""
     first, last = min(one.number for one in ends), max(one.number for one in ends)
     highest = min(one.level for one in ends)
-    above = [one for one in found if one.number < first and one.level < highest]
+    above = [one for one in possible if one.number < first and one.level < highest]
     if not above:
         return []
-    inside = list(within(found, above[-1]))
+    inside = list(within(possible, above[-1]))
     return [(above[-1].key, inside)] if inside and inside[-1].number >= last else []
 
 
-def within(found: Sequence[Possible], section: Possible) -> list[Possible]:
+def within(possible: Sequence[Possible], section: Possible) -> list[Possible]:
     """What lies in a section."""
     inside = []
-    for one in found:
+    for one in possible:
         if one.number > section.number:
             if one.level <= section.level:
                 break
@@ -498,10 +498,10 @@ def within(found: Sequence[Possible], section: Possible) -> list[Possible]:
     return inside
 
 
-def of_scope(found: Sequence[Possible], scope: str) -> list[Possible]:
+def of_scope(possible: Sequence[Possible], scope: str) -> list[Possible]:
     """What a list of that scope could hold; all of the page where the section that it was
     of is gone."""
-    section = next((one for one in found if one.key == scope), None)
+    section = next((one for one in possible if one.key == scope), None)
     if section is None or scope == settings.PAGE:
-        return list(found)
-    return within(found, section)
+        return list(possible)
+    return within(possible, section)

@@ -129,10 +129,10 @@ def _in_page_order(step: Step) -> tuple[int, int, int]:
     return step.kind != STYLE, step.number, RANK[step.kind]
 
 
-def _told_apart(found: list[Step]) -> list[Step]:
+def _told_apart(asked: list[Step]) -> list[Step]:
     seen: Counter[tuple[str, ...]] = Counter()
     apart = []
-    for step in found:
+    for step in asked:
         apart.append(replace(step, nth=seen[step.message]))
         seen[step.message] += 1
     return apart

@@ -43,10 +43,10 @@ def bold_lines(source: Source) -> dict[int, str]:
     return less_labels(found)
 
 
-def less_labels(found: dict[int, str]) -> dict[int, str]:
+def less_labels(lines: dict[int, str]) -> dict[int, str]:
     """Those that don't stand on the page again and again, as labels do."""
-    times = Counter(title.casefold() for title in found.values())
-    return {line: title for line, title in found.items() if times[title.casefold()] < _OFTEN}
+    times = Counter(title.casefold() for title in lines.values())
+    return {line: title for line, title in lines.items() if times[title.casefold()] < _OFTEN}
 
 
 def is_bold_line(source: Source, number: int) -> bool:

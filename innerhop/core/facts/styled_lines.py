@@ -126,12 +126,12 @@ def _has_text_below(source: Source, line: int, title: str) -> bool:
     )
 
 
-def _repeated(source: Source, found: dict[int, str]) -> set[str]:
+def _repeated(source: Source, said: dict[int, str]) -> set[str]:
     """The classes that lines have, and headings that were lines, and next to nothing else."""
     reading = source.reading
-    having = reading.having(["class"]) if found else []
+    having = reading.having(["class"]) if said else []
     lines = Counter(_class(source, one) for one in having
-                    if one in found or reading.tag(one) in LEVELS)  # fmt: skip
+                    if one in said or reading.tag(one) in LEVELS)  # fmt: skip
     all_of_it = Counter(_class(source, one) for one in having)
     return {
         look for look, times in lines.items()

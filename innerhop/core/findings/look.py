@@ -65,11 +65,11 @@ def _at_most(all_of_it: Iterable[Found]) -> Iterator[Found]:
         yield replace(last, words=f"{last.words} and more") if is_more else last
 
 
-def _told_apart(found: list[Found]) -> list[Found]:
-    found.sort(key=lambda one: (one.number, one.rule))
+def _told_apart(places: list[Found]) -> list[Found]:
+    places.sort(key=lambda one: (one.number, one.rule))
     seen: Counter[tuple[str, str]] = Counter()
     told_apart = []
-    for one in found:
+    for one in places:
         seen[one.rule, one.key] += 1
         nth = seen[one.rule, one.key]
         told_apart.append(replace(one, key=f"{one.key} {nth}") if nth > 1 else one)

@@ -36,10 +36,11 @@ class Before(NamedTuple):
 
 
 def broken_hops(
-    site: WholeSite, page: int, found: Iterable[Found]
+    site: WholeSite, page: int, findings: Iterable[Found]
 ) -> Iterator[tuple[Found, JudgedLink]]:
-    """The hops of a page that lead nowhere, each with what is found of it. found: all of that."""
-    for one in found:
+    """The hops of a page that lead nowhere, each with what is found of it. findings: all
+    of the page."""
+    for one in findings:
         rule = RULES.get(one.rule)
         if rule is not None and rule.recognise is not None:
             yield one, site.link(page, one.number)
@@ -52,11 +53,11 @@ class Breaking:
         self.site, self.before = site, before
         self._ends: dict[str, _End | None] = {}
 
-    def of(self, page: int, found: Iterable[Found]) -> dict[str, BreakCause]:
+    def of(self, page: int, findings: Iterable[Found]) -> dict[str, BreakCause]:
         """By its key, why a hop of a page leads nowhere that led somewhere at the look before.
-        Of pages that weren't seen before nobody knows, so none of theirs is told. found: all that
-        is found on the page now."""
-        broken = [(one, link) for one, link in broken_hops(self.site, page, found)
+        Of pages that weren't seen before nobody knows, so none of theirs is told. findings: all of
+        the page now."""
+        broken = [(one, link) for one, link in broken_hops(self.site, page, findings)
                   if not self.before.is_broken(self.site.pages[page].key, one)]  # fmt: skip
         was = self.before.page(self.site.pages[page].key) if broken else None
         if was is None:

@@ -63,7 +63,7 @@ def _is_of(group: AlikeMenus, one: Counted) -> bool:
     return first.region == one.seen.region and variants.is_alike(first.items, one.seen.items)
 
 
-def _is_shared(menu: AlikeMenus, found: Sequence[AlikeMenus], count: int) -> bool:
+def _is_shared(menu: AlikeMenus, groups: Sequence[AlikeMenus], count: int) -> bool:
     """Whether a list of links is the site's menu and no page's own: a list beside the content is
     one where enough pages have just the same; one in a header, a `nav`, a footer or a sidebar
     also where one page alone has it, unless others have lists of their own in its place, as of
@@ -77,5 +77,5 @@ def _is_shared(menu: AlikeMenus, found: Sequence[AlikeMenus], count: int) -> boo
     return not any(
         one is not menu
         and (one.lists[0].seen.region, one.lists[0].seen.name) == (own.region, own.name)
-        for one in found
+        for one in groups
     )

@@ -301,15 +301,15 @@ class Deeds:
 _TAG = re.compile(r"<[^<>]*>")
 
 
-def _outermost(base: Source, found: Sequence[Deed]) -> list[Deed]:
+def _outermost(base: Source, deeds: Sequence[Deed]) -> list[Deed]:
     """The deeds without those that another, which filled a part anew, has in it."""
     filled: list[tuple[int, int]] = []  # the outermost of them, from and to
-    for number in sorted({one.number for one in found if isinstance(one, Filled)}):
+    for number in sorted({one.number for one in deeds if isinstance(one, Filled)}):
         if not filled or number > filled[-1][1]:
             filled.append((number, base.last_inside(number)))
     kept: list[Deed] = []
     seen: set[int] = set()
-    for one in found:
+    for one in deeds:
         at = bisect_right(filled, (one.number, len(base))) - 1
         first, last = filled[at] if at >= 0 else (-1, -1)
         is_of_itself = isinstance(one, Attributes | Filled | TakenOut)

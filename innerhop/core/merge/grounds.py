@@ -159,8 +159,8 @@ class Sides:
         return None if inside is None else inside.end
 
 
-def _joined(found: Iterator[Span | None]) -> Span | None:
-    ends = list(found)
+def _joined(stretches: Iterator[Span | None]) -> Span | None:
+    ends = list(stretches)
     first, last = ends[0], ends[-1]
     if first is None or last is None or last.end < first.start:
         return None

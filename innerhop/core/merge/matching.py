@@ -163,11 +163,11 @@ def matched(old: Source, new: Source) -> Match:
     return found
 
 
-def _beginning_and_end(found: Match) -> tuple[set[int], int]:
+def _beginning_and_end(match: Match) -> tuple[set[int], int]:
     """Pair what stands in the same characters at the beginning and at the end of both texts;
     returns the elements of the old one that are over by the first difference, and from which on
     they are behind the last."""
-    old, new = found.old.source, found.new.source
+    old, new = match.old.source, match.new.source
     begin = _common(old.text, new.text)
     most = min(len(old.text), len(new.text)) - begin
     end = _common(old.text[: -most - 1 : -1], new.text[: -most - 1 : -1])
@@ -178,7 +178,7 @@ def _beginning_and_end(found: Match) -> tuple[set[int], int]:
         behind = old.starts[lasts[first] + 1] if lasts[first] + 1 < len(old.starts) else -1
         # One that is open there may be another.
         if 0 <= behind <= begin or _ends_by(old, first, begin):
-            found.pair(first, first)
+            match.pair(first, first)
             over.add(first)
         first += 1
     last, behind = len(old), len(new)
@@ -191,7 +191,7 @@ def _beginning_and_end(found: Match) -> tuple[set[int], int]:
         )
     ):
         last, behind = last - 1, behind - 1
-        found.pair(last, behind)
+        match.pair(last, behind)
     return over, last
 
 
@@ -213,23 +213,23 @@ def _common(one: str, other: str) -> int:
     return low
 
 
-def _by_ids(found: Match) -> None:
+def _by_ids(match: Match) -> None:
     """An ID that stands once on each side, on the same kind of element, says who it is."""
-    old, new = found.old, found.new
+    old, new = match.old, match.new
     for value, one in old.identified.items():
         other = new.identified.get(value)
         if other is not None and old.source.tags[one] == new.source.tags[other]:
-            found.pair(one, other)
+            match.pair(one, other)
 
 
-def _by_addresses(found: Match) -> None:
+def _by_addresses(match: Match) -> None:
     """A link or picture that alone leads to an address is the same, whatever its words."""
     for tag, name in (("a", "href"), ("img", "src")):
-        mine = _alone(found.old.source, tag, name, found.to)
-        other = _alone(found.new.source, tag, name, found.back)
+        mine = _alone(match.old.source, tag, name, match.to)
+        other = _alone(match.new.source, tag, name, match.back)
         for address, number in mine.items():
             if address in other:
-                found.pair(number, other[address])
+                match.pair(number, other[address])
 
 
 def _alone(source: Source, tag: str, name: str, known: Sequence[int | None]) -> dict[str, int]:
@@ -240,28 +240,28 @@ def _alone(source: Source, tag: str, name: str, known: Sequence[int | None]) -> 
     return {value: number for value, number in pairs if counted[value] == 1}
 
 
-def _by_words(found: Match) -> None:
-    old, new = found.old, found.new
-    once = old.once(found.unknown)
-    there = new.once(found.unknown_there)
+def _by_words(match: Match) -> None:
+    old, new = match.old, match.new
+    once = old.once(match.unknown)
+    there = new.once(match.unknown_there)
     for digest, number in sorted(once.items(), key=lambda one: one[1]):
         least = 1 if old.source.tags[number] in LEVELS else _TELLING
-        if digest in there and found.to[number] is None and old.size(number) >= least:
-            found.pair_whole(number, there[digest])
+        if digest in there and match.to[number] is None and old.size(number) >= least:
+            match.pair_whole(number, there[digest])
 
 
-def _around(found: Match) -> None:
+def _around(match: Match) -> None:
     """What is around elements that are known, innermost first."""
-    old, new = found.old, found.new.source
-    for number in reversed(found.unknown):
+    old, new = match.old, match.new.source
+    for number in reversed(match.unknown):
         tag = old.source.tags[number]
         votes: Counter[int] = Counter()
         for one in old.inner(number):
-            there = found.to[one]
+            there = match.to[one]
             near = () if there is None else _above(new, there)
             votes.update(islice((at for at in near if new.tags[at] == tag), 1))
         for other, _count in votes.most_common():
-            found.pair(number, other)
+            match.pair(number, other)
 
 
 def _above(source: Source, number: int) -> Iterator[int]:
@@ -272,35 +272,35 @@ def _above(source: Source, number: int) -> Iterator[int]:
         yield number
 
 
-def _inside(found: Match, number: int) -> None:
+def _inside(match: Match, number: int) -> None:
     """What stands right inside two elements that are one: the same things first, and between
     these what is alike."""
-    there = found.to[number]
+    there = match.to[number]
     if there is None:
         return
-    ours, theirs = found.old.inner(number), found.new.inner(there)
-    if all(found.to[one] is not None for one in ours):
+    ours, theirs = match.old.inner(number), match.new.inner(there)
+    if all(match.to[one] is not None for one in ours):
         return
-    for mine, other in _gaps(found, ours, theirs):
-        _alike(found, mine, other)
+    for mine, other in _gaps(match, ours, theirs):
+        _alike(match, mine, other)
 
 
 def _gaps(
-    found: Match, ours: Sequence[int], theirs: Sequence[int]
+    match: Match, ours: Sequence[int], theirs: Sequence[int]
 ) -> Iterable[tuple[list[int], list[int]]]:
     """What has no match yet, between the same neighbours; what is the same there is paired."""
-    for old, new in _between(found, ours, theirs):
+    for old, new in _between(match, ours, theirs):
         if not old or not new:
             continue
-        digests = [found.old.digest(one) for one in old], [found.new.digest(one) for one in new]
+        digests = [match.old.digest(one) for one in old], [match.new.digest(one) for one in new]
         for run in common.runs(*digests):
             for at in range(run.size):
-                found.pair_whole(old[run.old + at], new[run.new + at])
-        yield from _between(found, old, new)
+                match.pair_whole(old[run.old + at], new[run.new + at])
+        yield from _between(match, old, new)
 
 
 def _between(
-    found: Match, ours: Sequence[int], theirs: Sequence[int]
+    match: Match, ours: Sequence[int], theirs: Sequence[int]
 ) -> list[tuple[list[int], list[int]]]:
     """Runs of elements without a match, each with the run that stands at its place."""
     places = {one: at for at, one in enumerate(theirs)}
@@ -308,41 +308,41 @@ def _between(
     mine: list[int] = []
     done = 0
     for one in [*ours, None]:
-        end = len(theirs) if one is None else places.get(_there(found, one), -1)
-        if one is not None and found.to[one] is None:
+        end = len(theirs) if one is None else places.get(_there(match, one), -1)
+        if one is not None and match.to[one] is None:
             mine.append(one)
         elif end >= done:
-            runs.append((mine, [x for x in theirs[done:end] if found.back[x] is None]))
+            runs.append((mine, [x for x in theirs[done:end] if match.back[x] is None]))
             mine, done = [], end + 1
     return runs
 
 
-def _there(found: Match, one: int) -> int:
-    there = found.to[one]
+def _there(match: Match, one: int) -> int:
+    there = match.to[one]
     return -1 if there is None else there
 
 
-def _alike(found: Match, ours: Sequence[int], theirs: Sequence[int]) -> None:
+def _alike(match: Match, ours: Sequence[int], theirs: Sequence[int]) -> None:
     """Pair what is alike, the most alike first, and never across each other; then what is
     left of a kind, where as many are on both sides."""
     if not ours or not theirs:
         return
     if len(ours) * len(theirs) <= _COMPARED:
-        _most_alike(found, ours, theirs)
-    for mine, other in _between(found, ours, theirs):
-        if [found.old.source.tags[one] for one in mine] == [
-            found.new.source.tags[one] for one in other
+        _most_alike(match, ours, theirs)
+    for mine, other in _between(match, ours, theirs):
+        if [match.old.source.tags[one] for one in mine] == [
+            match.new.source.tags[one] for one in other
         ]:
             for one, there in zip(mine, other, strict=True):
-                if _may_be(found, one, there):
-                    found.pair(one, there)
+                if _may_be(match, one, there):
+                    match.pair(one, there)
 
 
-def _may_be(found: Match, one: int, there: int) -> bool:
+def _may_be(match: Match, one: int, there: int) -> bool:
     """Whether two parts in the same place, with the same tag, may be one: a heading may have
     quite other words, and what holds other parts; a line of text without a word in common is
     another."""
-    old, new = found.old, found.new
+    old, new = match.old, match.new
     if old.source.tags[one] in LEVELS or old.source.lasts[one] > one:
         return True
     before, now = old.beginning(one), new.beginning(there)
@@ -354,8 +354,8 @@ def _is_kind(one: str, other: str) -> bool:
     return one == other or (one in LEVELS and other in LEVELS)
 
 
-def _most_alike(found: Match, ours: Sequence[int], theirs: Sequence[int]) -> None:
-    old, new = found.old, found.new
+def _most_alike(match: Match, ours: Sequence[int], theirs: Sequence[int]) -> None:
+    old, new = match.old, match.new
     mine = {one: old.beginning(one) for one in ours}
     other = {one: new.beginning(one) for one in theirs}
     scores = [
@@ -369,4 +369,4 @@ def _most_alike(found: Match, ours: Sequence[int], theirs: Sequence[int]) -> Non
         crosses = any((one < a) != (there < b) or one == a or there == b for a, b in pairs)
         if score and not crosses:
             pairs.append((one, there))
-            found.pair(one, there)
+            match.pair(one, there)

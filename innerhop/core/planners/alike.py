@@ -40,11 +40,11 @@ def section_of(sections: Sequence[Section], number: int) -> int:
 
 
 def one_a_section(
-    found: Iterator[Words], sections: Sequence[Section], served: Collection[int] = ()
+    every: Iterator[Words], sections: Sequence[Section], served: Collection[int] = ()
 ) -> Iterator[Words]:
     """The first place of each section, but of those that are served."""
     seen = set(served)
-    for one in found:
+    for one in every:
         section = section_of(sections, one.start.number)
         if section not in seen:
             seen.add(section)

@@ -105,10 +105,10 @@ def _alike(vectors: Mapping[int, tuple[str, ...]]) -> list[Station]:
     return [Station(states, pages) for states, pages in groups.items()]
 
 
-def _without_own(found: Sequence[Station]) -> list[Station]:
+def _without_own(stops: Sequence[Station]) -> list[Station]:
     """A menu of fifty pages is different on each of them in one item: its own."""
     groups: dict[tuple[str, ...], list[Station]] = {}
-    for one in found:
+    for one in stops:
         plain = tuple(_FROM_ELSEWHERE.get(state, state) for state in one.states)
         groups.setdefault(plain, []).append(one)
     merged = []
@@ -118,9 +118,9 @@ def _without_own(found: Sequence[Station]) -> list[Station]:
     return merged
 
 
-def _rest(found: Sequence[Station], most: int) -> list[Station]:
+def _rest(stops: Sequence[Station], most: int) -> list[Station]:
     """The largest, and all others as one: where they disagree, the worst is shown."""
-    by_size = sorted(found, key=lambda one: -len(one.pages))
+    by_size = sorted(stops, key=lambda one: -len(one.pages))
     kept, others = by_size[: most - 1], by_size[most - 1 :]
     states = [_worst([one.states[at] for one in others]) for at in range(len(others[0].states))]
     pages = [page for one in others for page in one.pages]

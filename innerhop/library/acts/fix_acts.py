@@ -73,11 +73,11 @@ def fix(site: Site, which: Which, planned: Planned) -> Act:
     return Act(act.message, act.plans, act.href, notes, act.effects)
 
 
-def _unlocked(found: Sequence[Finding]) -> tuple[list[Finding], int]:
+def _unlocked(findings: Sequence[Finding]) -> tuple[list[Finding], int]:
     """The findings outside of locked parts, and how many stand in such."""
-    parts = locked_parts.of({row.page for row in found})
-    free = [row for row in found if locked_parts.around(parts[row.page_id], row.number) is None]
-    return free, len(found) - len(free)
+    parts = locked_parts.of({row.page for row in findings})
+    free = [row for row in findings if locked_parts.around(parts[row.page_id], row.number) is None]
+    return free, len(findings) - len(free)
 
 
 def _mended(site: Site, rule: Rule, asked: Sequence[tuple[Finding, LeadThere]]) -> Act:

@@ -140,16 +140,16 @@ def _menu_at(text: PageText, number: int) -> Menu:
 
 
 def _put_own(
-    found: list[WantedItem], pairs: Sequence[int | None], items: Sequence[ItemRow]
+    wanted: list[WantedItem], pairs: Sequence[int | None], items: Sequence[ItemRow]
 ) -> None:
     """Put the items that only one page has behind those that they follow there."""
     known = {one for one in pairs if one is not None}
     for at, item in enumerate(items):
         if at in known:
             continue
-        before = next((place for place, one in enumerate(found) if one.there == at - 1), None)
-        place = 0 if at == 0 else len(found) if before is None else before + 1
-        found.insert(place, WantedItem(at, item.depth))
+        before = next((place for place, one in enumerate(wanted) if one.there == at - 1), None)
+        place = 0 if at == 0 else len(wanted) if before is None else before + 1
+        wanted.insert(place, WantedItem(at, item.depth))
 
 
 def _is_different(variant: Variant, wanted: Sequence[WantedItem]) -> bool:

@@ -74,8 +74,8 @@ def room(page: Page, everywhere: bool = False, where: str = style_lines.PAGE) ->
     site's air, on the page or on all of its site. A page that nobody has looked at yet gets
     the room that the others need. where: as `style_lines` has it. Raises the same."""
 
-    def lines(found: Mapping[int, int]) -> str:
-        return style_lines.room(found, page.site.air, where)
+    def lines(heights: Mapping[int, int]) -> str:
+        return style_lines.room(heights, page.site.air, where)
 
     pages = _pages(page, everywhere)
     by_page = headers_of(pages)
@@ -144,10 +144,10 @@ def headers_of(pages: Iterable[Page]) -> dict[int, dict[int, int]]:
     return found
 
 
-def tallest(found: Iterable[Mapping[int, int]]) -> dict[int, int]:
+def tallest(heights: Iterable[Mapping[int, int]]) -> dict[int, int]:
     """The tallest header of several pages, by width."""
     most: dict[int, int] = {}
-    for one in found:
+    for one in heights:
         for width, height in one.items():
             most[width] = max(height, most.get(width, 0))
     return most

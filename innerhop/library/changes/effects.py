@@ -115,15 +115,15 @@ def _aside_row(one: SetAside) -> dict[str, Any]:
     return {name: getattr(one, name) for name in names}
 
 
-def paths_after(found: Sequence[Effect], undone: bool) -> dict[int, str]:
+def paths_after(beside: Sequence[Effect], undone: bool) -> dict[int, str]:
     """The path that each page with another address gets, by primary key."""
     which = "old" if undone else "new"
-    return {one["page"]: one[which] for one in found if one["kind"] == ADDRESS}
+    return {one["page"]: one[which] for one in beside if one["kind"] == ADDRESS}
 
 
-def pages_of(found: Sequence[Effect]) -> list[int]:
+def pages_of(beside: Sequence[Effect]) -> list[int]:
     """The pages that effects touch, by primary key."""
-    return list(dict.fromkeys(one["page"] for one in found if "page" in one))
+    return list(dict.fromkeys(one["page"] for one in beside if "page" in one))
 
 
 def carry_out(change: Change, held: dict[int, Page], undone: bool) -> None:

@@ -170,9 +170,9 @@ def prepared(
     return found
 
 
-def throw_away(found: Sequence[Prepared]) -> None:
+def throw_away(ready: Sequence[Prepared]) -> None:
     """Forget what was prepared and will not be written."""
-    staged = [one.staged for one in found if one.staged is not None]
+    staged = [one.staged for one in ready if one.staged is not None]
     Revision.objects.filter(pk__in=staged, number=None).delete()
 
 

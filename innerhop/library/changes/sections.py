@@ -20,19 +20,19 @@ _PLACES = 12  # told apart on a strip
 DRAWN = 20  # pages: of a change of more, no places are drawn
 
 
-def noting(make: MakeNext, found: list[str], pages: int) -> MakeNext:
+def noting(make: MakeNext, titles: list[str], pages: int) -> MakeNext:
     """The same, with how far down its edits stand, and the section that it changes put into
     `found`. pages: of how many the change is."""
 
     def made(text: PageText, locked: Sequence[LockedPart]) -> NextText:
         following = make(text, locked)
         if pages > DRAWN:
-            found.append("")
+            titles.append("")
             return following
         where = _Sections(text)
         read = (following.edits or ())[:_READ]
         # Of several pages there is no one section.
-        found.append("" if found else where.title_of(read))
+        titles.append("" if titles else where.title_of(read))
         return replace(following, places=where.places(read))
 
     return made

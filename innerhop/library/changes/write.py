@@ -58,16 +58,16 @@ def save(
     author: Editor,
     message: str,
     plans: Sequence[PagePlan],
-    found: Sequence[Effect] = (),
+    beside: Sequence[Effect] = (),
     *,
     deed: Deed = NO_DEED,
 ) -> Change:
-    """Write the plans as one change. found: its effects beside texts.
+    """Write the plans as one change. beside: its effects beside texts.
 
     Raises MovedOn, and writes nothing, when any page is no longer at the
     revision its edits were planned on; and what planning raises.
     """
-    return run(save_steps(site, author, message, plans, found, deed=deed))
+    return run(save_steps(site, author, message, plans, beside, deed=deed))
 
 
 def save_steps(
@@ -75,7 +75,7 @@ def save_steps(
     author: Editor,
     message: str,
     plans: Sequence[PagePlan],
-    found: Sequence[Effect] = (),
+    beside: Sequence[Effect] = (),
     *,
     deed: Deed = NO_DEED,
 ) -> Steps:
@@ -83,7 +83,7 @@ def save_steps(
     nothing behind."""
     for plan in plans:
         require_revision(plan.page, plan.revision)
-    paths = effects.paths_after(found, undone=False)
+    paths = effects.paths_after(beside, undone=False)
     titles: list[str] = []
     wanted: list[prepare.Wanted] = [
         (plan.page, sections.noting(prepare.of_plan(plan), titles, len(plans))) for plan in plans
@@ -103,12 +103,12 @@ def save_steps(
         raise
     said = " ".join([f"{message}.", *(one.sentence for one in left_out)]) if left_out else message
     change = Change(site=site, author=author, message=said[:_MESSAGE_LENGTH])
-    change.effects = list(found)
+    change.effects = list(beside)
     change.act, change.asked = deed.act, dict(deed.asked)
     change.section = titles[0] if len(titles) == 1 else ""
     try:
         with transaction.atomic():
-            held = hold(site, [*(one.page.pk for one in ready), *effects.pages_of(found)])
+            held = hold(site, [*(one.page.pk for one in ready), *effects.pages_of(beside)])
             change.save()
             write(change, ready, held, undone=False)
     except BaseException:

@@ -40,7 +40,7 @@ class Staging:
             case records.Same():
                 self._put(SAME, record.address, record.to)
             case records.Out():
-                self._put(OUT, record.address, record.why, found={"gone": record.gone})
+                self._put(OUT, record.address, record.why, told={"gone": record.gone})
             case records.Note():
                 self._put(NOTE, record.text)
 
@@ -50,7 +50,7 @@ class Staging:
         name: str,
         more: str = "",
         content: bytes | None = None,
-        found: dict[str, Any] | None = None,
+        told: dict[str, Any] | None = None,
     ) -> None:
         name = kept(name)
         if (kind, name) in self.known:
@@ -60,6 +60,6 @@ class Staging:
         self.files += kind == FILE
         Staged.objects.create(
             job=self.job, number=self.next, kind=kind, name=name,
-            more=kept(more), content=content, found=found or {},
+            more=kept(more), content=content, found=told or {},
         )  # fmt: skip
         self.next += 1

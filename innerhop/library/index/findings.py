@@ -80,7 +80,7 @@ def renew_rule(site: Site, rule: Rule) -> Iterator[int]:
     yield len(keys)
 
 
-def keep(site: Site, found: Mapping[int, Sequence[Found]], rows: QuerySet[Finding]) -> None:
+def keep(site: Site, by_page: Mapping[int, Sequence[Found]], rows: QuerySet[Finding]) -> None:
     """Make these rows say what was found on pages, by primary key. Within a transaction."""
     asides = {(one.page_id, one.rule, one.key): one.pk for one in site.set_aside.all()}
     there: dict[int, list[tuple[int, Row]]] = defaultdict(list)
@@ -89,7 +89,7 @@ def keep(site: Site, found: Mapping[int, Sequence[Found]], rows: QuerySet[Findin
         there[page].append((pk, tuple(row)))
     gone: list[int] = []
     made: list[tuple[int, Row]] = []
-    for page, wanted in found.items():
+    for page, wanted in by_page.items():
         left: dict[Row, list[Row]] = defaultdict(list)
         for one in wanted:
             row = _row(page, one, asides)

@@ -25,9 +25,9 @@ _FEW = 20  # pages
 _OF_HOPS = [rule.name for rule in BROKEN_HOPS]
 
 
-def fit(found: Sequence[Delta]) -> list[Delta]:
+def fit(deltas: Sequence[Delta]) -> list[Delta]:
     """Those of these changes that can be told so; of a few, since each is asked about."""
-    return [] if len(found) > _FEW else [one for one in found if _is_fit(one)]
+    return [] if len(deltas) > _FEW else [one for one in deltas if _is_fit(one)]
 
 
 def _is_fit(one: Delta) -> bool:
@@ -51,11 +51,11 @@ def renew_marks(site: Site, pages: Collection[int]) -> None:
     findings.keep(site, told, Finding.objects.filter(page__in=told, rule__in=names))
 
 
-def renew_hops(site: Site, found: Sequence[Delta], but: Collection[int]) -> None:
+def renew_hops(site: Site, deltas: Sequence[Delta], but: Collection[int]) -> None:
     """What is said of the broken hops to the pages of these changes, where it may be something
     else now. but: pages, by primary key, that are looked at as a whole. Within a transaction."""
     hops: dict[int, list[JudgedLink]] = defaultdict(list)
-    for delta in found:
+    for delta in deltas:
         for page, link in _concerned(site, delta):
             if page not in but:
                 hops[page].append(link)

@@ -115,20 +115,20 @@ def _by(number: int, shifts: Sequence[tuple[int, int]]) -> int:
     return sum(by for first, by in shifts if number >= first)
 
 
-def apply(found: Sequence[Delta]) -> None:
+def apply(done: Sequence[Delta]) -> None:
     """Carry the deltas out. Within a transaction."""
-    _shift(found)
+    _shift(done)
     for model in COLUMNS:
-        gone = [pk for delta in found for pk in delta.gone.get(model, ())]
+        gone = [pk for delta in done for pk in delta.gone.get(model, ())]
         for at in range(0, len(gone), _AT_ONCE):
             model._default_manager.filter(pk__in=gone[at : at + _AT_ONCE]).delete()
-    insert((delta.page, delta.made) for delta in found)
+    insert((delta.page, delta.made) for delta in done)
 
 
-def _shift(found: Sequence[Delta]) -> None:
+def _shift(done: Sequence[Delta]) -> None:
     """Move the numbers of pages' rows, of what is found on them, and the ends of hops to them:
     the last shift of every page at once, then the one before it."""
-    left = [(delta.page, list(delta.shifts)) for delta in found]
+    left = [(delta.page, list(delta.shifts)) for delta in done]
     while rows := [(page, *shifts.pop()) for page, shifts in left if shifts]:
         pages = [page.pk for page, _, _ in rows]
         firsts, bys = [first for _, first, _ in rows], [by for _, _, by in rows]
@@ -152,10 +152,10 @@ def _shift(found: Sequence[Delta]) -> None:
             )
 
 
-def insert(found: Iterable[tuple[Page, Rows]]) -> None:
+def insert(pairs: Iterable[tuple[Page, Rows]]) -> None:
     """Write new rows. Within a transaction."""
     by_model: dict[type[Model], list[tuple[Page, Row]]] = defaultdict(list)
-    for page, rows in found:
+    for page, rows in pairs:
         for model, made in rows.items():
             by_model[model] += ((page, row) for row in made)
     for model, made in by_model.items():

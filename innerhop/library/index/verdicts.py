@@ -149,16 +149,16 @@ def _judge(site: Site, links: Sequence[_Judged]) -> set[int]:
     return touched - {0}
 
 
-def left_by(found: Sequence[Delta]) -> set[int]:
+def left_by(deltas: Sequence[Delta]) -> set[int]:
     """The pages, by primary key, at which links end that deltas are about to take away."""
-    gone = [pk for delta in found for pk in delta.gone.get(Link, ())]
+    gone = [pk for delta in deltas for pk in delta.gone.get(Link, ())]
     rows = Link.objects.filter(pk__in=gone).exclude(end=None) if gone else Link.objects.none()
     return set(rows.values_list("end_page_id", flat=True))
 
 
 def renew_after(
     site: Site,
-    found: Sequence[Delta],
+    deltas: Sequence[Delta],
     left: Collection[int],
     told: Collection[int],
     foreseen: Mapping[int, Foreseen],
@@ -170,17 +170,17 @@ def renew_after(
     transaction."""
     # Words that hops lead to, and what broken hops were likely meant for, may stand in a text
     # without being a row.
-    asking = Q(key__in=[delta.page.key for delta in found])
+    asking = Q(key__in=[delta.page.key for delta in deltas])
     to_words = asking & Q(site=site, fragment__contains=":~:")
     told = {*told, *Link.objects.filter(to_words).values_list("page_id", flat=True)}
-    pages = [delta.page for delta in found if not delta.is_empty]
+    pages = [delta.page for delta in deltas if not delta.is_empty]
     if not pages:
         changed = renew(site, Link.objects.filter(to_words))
         count_broken(changed)
         _look_anew(site, {*told, *changed, *_broken_on(site, asking)}, set(), foreseen)
         return
-    touched = {delta.page.pk for delta in found if delta.made.get(Link)}
-    values = {value for delta in found for value in delta.values}
+    touched = {delta.page.pk for delta in deltas if delta.made.get(Link)}
+    values = {value for delta in deltas for value in delta.values}
     own = Q(page__in=touched, kind=hops.NO_HOP) & ~Q(key="")
     keys = [page.key for page in pages]
     to_them = Q(site=site, key__in=keys)
@@ -194,8 +194,8 @@ def renew_after(
     changed = renew(site, Link.objects.filter(affected))
     own_keys = {page.pk for page in pages}
     count_broken(changed | own_keys)
-    few = other_ids.fit(found)
-    wholly = Q(key__in={delta.page.key for delta in found} - {delta.page.key for delta in few})
+    few = other_ids.fit(deltas)
+    wholly = Q(key__in={delta.page.key for delta in deltas} - {delta.page.key for delta in few})
     starts = {*_broken_on(site, wholly | Q(fragment__in=asked)), *_asking_in_codes(site, values)}
     meant = _told_of(site, own_keys, OF_MEANT_PAGES) if values else ()
     anew = {*changed, *left, *told, *starts, *meant}

@@ -81,14 +81,14 @@ class SiteStanding:
         )
         return stations(page, sheet.steps)
 
-    def _stop(self, page: Page, found: LiveStation) -> LiveStation:
-        waits_for = self._waited_for(page, found)
-        waits = waits_for is not None and not found.is_there
-        return replace(found, state=WAITS if waits else found.state, waits_for=waits_for)
+    def _stop(self, page: Page, station: LiveStation) -> LiveStation:
+        waits_for = self._waited_for(page, station)
+        waits = waits_for is not None and not station.is_there
+        return replace(station, state=WAITS if waits else station.state, waits_for=waits_for)
 
-    def _waited_for(self, page: Page, found: LiveStation) -> int | None:
+    def _waited_for(self, page: Page, station: LiveStation) -> int | None:
         """The other page whose mark a hop leads to, where that isn't there yet."""
-        address, id_ = found.end
+        address, id_ = station.end
         origin, _, key = address.partition(" ")
         if not id_ or origin != urls.origin_of(self.site.address):
             return None

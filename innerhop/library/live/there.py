@@ -48,10 +48,10 @@ class PagesThere:
         page = self.pages[at]
         return text_of(page, Seen.objects.get(page=page)).source
 
-    def kept(self, found: Iterable[Found]) -> Iterator[Found]:
+    def kept(self, findings: Iterable[Found]) -> Iterator[Found]:
         """What of all that is found on a page is kept: no notes, and nothing that only a browser
         tells. Pages are named by primary key."""
-        for one in found:
+        for one in findings:
             rule = RULES[one.rule]
             if rule.level != NOTE and not rule.needs_browser:
                 yield replace(one, told=self._named(one.told))

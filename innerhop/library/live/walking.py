@@ -164,15 +164,15 @@ def _landing(one: Walked, id_: str) -> landings.Landing | None:
         return None
 
 
-def _trouble(found: dict[str, Any], step: HopToWalk, landing: landings.Landing | None) -> str:
+def _trouble(told: dict[str, Any], step: HopToWalk, landing: landings.Landing | None) -> str:
     """What went otherwise than it should; "" for nothing."""
-    if found.get("trouble"):
-        return str(found["trouble"])
-    if found.get("away"):
+    if told.get("trouble"):
+        return str(told["trouble"])
+    if told.get("away"):
         return "It leads readers to another site."
-    if step.id and not found.get("arrived"):
+    if step.id and not told.get("arrived"):
         return "Nobody arrives: the page that the site gives does not have that ID."
-    y = float(found.get("y", 0))
+    y = float(told.get("y", 0))
     if landing is not None and abs(y - landing.y) > _NEAR:
         where = "above" if y < landing.y else "below"
         return f"The view stops {abs(y - landing.y):.0f} px {where} where the page says it should."

@@ -35,11 +35,11 @@ class HopCause:
         return self.count - 1
 
 
-def by_cause(found: Iterable[Hop], most: int) -> list[HopCause]:
+def by_cause(rows: Iterable[Hop], most: int) -> list[HopCause]:
     """Hops in their order, broken ones of one cause once, at the first of them. most: how
     many rows at most; hops of a cause that is listed are counted to the last."""
     causes: dict[object, HopCause] = {}
-    for hop in found:
+    for hop in rows:
         link = hop.link
         key = cause_of(link) if hop.kind == BROKEN else (link.page_id, link.number)
         if key not in causes and len(causes) >= most:

@@ -75,9 +75,9 @@ def title_of(page: Page, id_: str) -> str:
     return mark.called if mark else ""
 
 
-def titles_of(found: Iterable[Hop]) -> dict[tuple[int, str], str]:
+def titles_of(asked: Iterable[Hop]) -> dict[tuple[int, str], str]:
     """What the places that hops end at are called, by page and mark."""
-    pages = {hop.page.pk for hop in found if hop.page and hop.page.pk != hop.link.page_id}
+    pages = {hop.page.pk for hop in asked if hop.page and hop.page.pk != hop.link.page_id}
     marks = Mark.objects.filter(page__in=pages).exclude(words="").order_by("-number")
     named = marks.values_list("page", "value", "words")
     titles = {(page, value): words for page, value, words in named}
@@ -171,14 +171,14 @@ def _order(asked: str, near: Page | None) -> Callable[[FoundEnd], Order]:
         links = Link.objects.on_site().filter(page=near).order_by()
         linked = set(links.values_list("key", flat=True).distinct())
 
-    def order(found: FoundEnd) -> Order:
+    def order(end: FoundEnd) -> Order:
         distance = 2
-        if near is not None and found.page.pk == near.pk:
+        if near is not None and end.page.pk == near.pk:
             distance = 0
-        elif found.page.key in linked:
+        elif end.page.key in linked:
             distance = 1
-        closeness, is_mark = _closeness(asked, found), found.kind == "mark"
-        return distance, closeness, is_mark, found.page.path, found.number or 0
+        closeness, is_mark = _closeness(asked, end), end.kind == "mark"
+        return distance, closeness, is_mark, end.page.path, end.number or 0
 
     return order
 
@@ -186,8 +186,8 @@ def _order(asked: str, near: Page | None) -> Callable[[FoundEnd], Order]:
 _BEGINS = 1
 
 
-def _closeness(asked: str, found: FoundEnd) -> int:
-    words = [found.title.casefold(), found.id.casefold()]
+def _closeness(asked: str, end: FoundEnd) -> int:
+    words = [end.title.casefold(), end.id.casefold()]
     if asked in words:
         return 0
     if any(word.startswith(asked) for word in words):

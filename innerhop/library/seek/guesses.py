@@ -65,9 +65,9 @@ class Guesser:
     def _paths(self) -> rules.Paths:
         return paths_of(self.site)
 
-    def look_ahead(self, found: Iterable[Hop]) -> None:
+    def look_ahead(self, asked: Iterable[Hop]) -> None:
         """Ask the index at once what it has to say of these hops."""
-        new = [hop for hop in found if hop.kind == BROKEN and _key(hop) not in self._rows]
+        new = [hop for hop in asked if hop.kind == BROKEN and _key(hop) not in self._rows]
         if not new:
             return
         pages, numbers = {hop.link.page_id for hop in new}, {hop.link.number for hop in new}

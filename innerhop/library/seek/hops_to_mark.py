@@ -83,16 +83,16 @@ class RenameOutcome:
 
 
 def outcome(
-    found: Arriving, copies: Sequence[Copy], new: str, moving: Iterable[Link]
+    known: Arriving, copies: Sequence[Copy], new: str, moving: Iterable[Link]
 ) -> RenameOutcome:
     """What would become of the hops that are not among those moving along."""
     along = {link.pk for link in moving}
     captured: list[Link] = []
     mended: list[Link] = []
     for copy in copies:
-        before = found.targets[copy.page.pk]
+        before = known.targets[copy.page.pk]
         after = Targets({**before.ids, new: copy.number}, before.names)
-        for link in found.links.get(copy.page.pk, []):
+        for link in known.links.get(copy.page.pk, []):
             now = indicated(link.fragment or "", before)
             then = indicated(link.fragment or "", after)
             if link.pk not in along and then != now:

@@ -50,9 +50,9 @@ def read(view: Mapping[str, Any], targets: Mapping[str, Any]) -> Laid:
 Layouts = Mapping[tuple[int, int], Laid]  # by a page's primary key and the width
 
 
-def ends_laid(found: Iterable[Hop]) -> Layouts:
+def ends_laid(asked: Iterable[Hop]) -> Layouts:
     """The layouts of the pages that hops lead to."""
-    return layouts(hop.page.pk for hop in found if hop.page)
+    return layouts(hop.page.pk for hop in asked if hop.page)
 
 
 def _target(row: Mapping[str, Any]) -> Target:
@@ -140,14 +140,14 @@ class LandingRow:
 
 
 def of_hops(
-    found: Sequence[Hop], widths: Sequence[int], laid: Layouts | None = None
+    asked: Sequence[Hop], widths: Sequence[int], laid: Layouts | None = None
 ) -> list[LandingRow]:
     """Hops with their landings and walks. laid: the layouts of the pages that they lead to,
     where these are at hand."""
-    laid = ends_laid(found) if laid is None else laid
-    walks = _walks(found)
+    laid = ends_laid(asked) if laid is None else laid
+    walks = _walks(asked)
     rows = []
-    for hop in found:
+    for hop in asked:
         known = {}
         for width in widths:
             one = landing_of(hop, laid.get((hop.page.pk, width)) if hop.page else None)
@@ -157,8 +157,8 @@ def of_hops(
     return rows
 
 
-def _walks(found: Sequence[Hop]) -> dict[tuple[int, int], dict[int, Walk]]:
-    hops_by = {(hop.link.page_id, hop.link.number): hop for hop in found}
+def _walks(asked: Sequence[Hop]) -> dict[tuple[int, int], dict[int, Walk]]:
+    hops_by = {(hop.link.page_id, hop.link.number): hop for hop in asked}
     rows = Walk.objects.filter(page__in={page for page, _ in hops_by}).select_related(
         "page", "end_page"
     )
@@ -206,7 +206,7 @@ class Effect:
     headers: Mapping[int, int] = field(default_factory=dict)
 
 
-def with_room(found: Sequence[Hop], widths: Sequence[int], air: int, laid: Layouts) -> Effect:
+def with_room(asked: Sequence[Hop], widths: Sequence[int], air: int, laid: Layouts) -> Effect:
     """What room for the header, as tall as it is at each width and some air, would do."""
     tallest: dict[int, int] = dict.fromkeys(widths, 0)
     for width in widths:
@@ -219,11 +219,11 @@ def with_room(found: Sequence[Hop], widths: Sequence[int], air: int, laid: Layou
         under = landings.covered_to(at_end.view.covers, at_end.view.height)
         return landing_of(hop, at_end, max(at_end.view.padding, under + air if under else 0))
 
-    return Effect(*_changed(found, widths, laid, after), tallest)
+    return Effect(*_changed(asked, widths, laid, after), tallest)
 
 
 def with_mark_moved(
-    found: Sequence[Hop], widths: Sequence[int], laid: Layouts, place: tuple[Page, str]
+    asked: Sequence[Hop], widths: Sequence[int], laid: Layouts, place: tuple[Page, str]
 ) -> Effect:
     """What it would do to move a mark to what its readers came for: the heading that it
     stands below, or what they see first. place: its page and ID."""
@@ -236,12 +236,12 @@ def with_mark_moved(
         moved = Laid(at_end.view, {id_: landings.at_content(target)}, at_end.hidden)
         return landing_of(hop, moved)
 
-    own = [hop for hop in found if hop.page == page and id_of(hop) == id_]
+    own = [hop for hop in asked if hop.page == page and id_of(hop) == id_]
     return Effect(*_changed(own, widths, laid, after))
 
 
 def _changed(
-    found: Sequence[Hop],
+    asked: Sequence[Hop],
     widths: Sequence[int],
     laid: Layouts,
     after: Callable[[Hop, Laid], Landing | None],
@@ -250,7 +250,7 @@ def _changed(
     would end up."""
     order = landings.VERDICTS.index
     clear = worse = 0
-    for hop in found:
+    for hop in asked:
         for width in widths:
             at_end = laid.get((hop.page.pk, width)) if hop.page else None
             before = landing_of(hop, at_end)
@@ -263,39 +263,39 @@ def _changed(
     return clear, worse
 
 
-def disagrees(row: LandingRow, width: int, found: Mapping[str, Any]) -> str:
+def disagrees(row: LandingRow, width: int, told: Mapping[str, Any]) -> str:
     """Why what was walked is not as it was computed, in one sentence; "" where it is."""
     hop, computed = row.hop, row.landings.get(width)
-    if found.get("trouble"):
-        return str(found["trouble"])[:300]
+    if told.get("trouble"):
+        return str(told["trouble"])[:300]
     if hop.page is None:
-        return "" if found.get("away") or not found.get("arrived") else "It arrives somewhere."
-    if found.get("path") != hop.page.path and hop.kind != BROKEN:
-        return f"It ends on {found.get('path') or 'another site'}, not on {hop.page.path}."
+        return "" if told.get("away") or not told.get("arrived") else "It arrives somewhere."
+    if told.get("path") != hop.page.path and hop.kind != BROKEN:
+        return f"It ends on {told.get('path') or 'another site'}, not on {hop.page.path}."
     if hop.kind == BROKEN:
-        return "It arrives, though nothing there has this ID." if found.get("arrived") else ""
-    if id_of(hop) and not is_words(hop) and not found.get("arrived"):
+        return "It arrives, though nothing there has this ID." if told.get("arrived") else ""
+    if id_of(hop) and not is_words(hop) and not told.get("arrived"):
         return "The browser found another part, or none, for this hash."
-    y = found.get("y")
+    y = told.get("y")
     if computed is not None and isinstance(y, int | float) and abs(y - computed.y) > _AGREE:
         return f"The page is scrolled to {round(y)} px, not to {round(computed.y)} px."
-    return _not_meant(hop, computed, found)
+    return _not_meant(hop, computed, told)
 
 
-def _not_meant(hop: Hop, computed: Landing | None, found: Mapping[str, Any]) -> str:
+def _not_meant(hop: Hop, computed: Landing | None, told: Mapping[str, Any]) -> str:
     """Why a reader who got to the right place has not all that was meant, or more of it."""
     fragment = hop.link.fragment or ""
-    if fragment and not is_words(hop) and found.get("hash", "") != f"#{fragment}":
+    if fragment and not is_words(hop) and told.get("hash", "") != f"#{fragment}":
         return f"The address bar does not show #{fragment}, so nobody can pass the place on."
-    if found.get("opened") and not hop.link.new_tab:
+    if told.get("opened") and not hop.link.new_tab:
         return "It opens in another tab, though nothing in the link says so."
-    if found.get("astray"):
+    if told.get("astray"):
         return "The focus went to another part, where those who use the keyboard go on."
-    if computed is None or "seen" not in found:
+    if computed is None or "seen" not in told:
         return ""
-    if computed.verdict == landings.CLEAR and not found["seen"]:
+    if computed.verdict == landings.CLEAR and not told["seen"]:
         return "Something lies over it that was not there when the page was measured."
     hides = computed.verdict == landings.COVERED and computed.by > _HIDES
-    if hides and found["seen"]:
+    if hides and told["seen"]:
         return "It is in view, though a header was there when the page was measured."
     return ""

@@ -110,15 +110,15 @@ def _variants(site: Site) -> list[Variant]:
     ]
 
 
-def _named(found: list[SiteMenu]) -> list[SiteMenu]:
+def _named(listed: list[SiteMenu]) -> list[SiteMenu]:
     """Each with a name of its own, and one for addresses."""
     seen: dict[str, int] = defaultdict(int)
-    for menu in found:
+    for menu in listed:
         name = menu.row.name[:60] or _NAMES[menu.region]
         seen[name] += 1
         menu.name = f"{name} {seen[name]}" if seen[name] > 1 else name
         menu.key = slugify(menu.name, allow_unicode=True) or f"menu-{len(seen)}"
-    return found
+    return listed
 
 
 def with_key(site: Site, key: str) -> SiteMenu | None:

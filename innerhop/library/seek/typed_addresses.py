@@ -97,18 +97,18 @@ def _bare_id(page: Page, text: str, here: str) -> Understood | None:
     return Understood(f"It is an ID of {here}. The # is put in front.", page, text)
 
 
-def _on_site(page: Page, found: Resolved, notes: list[str], plain: str, here: str) -> Understood:
-    end = page.site.pages.filter(key=page.site.key_of(found.path)).select_related("site").first()
+def _on_site(page: Page, address: Resolved, notes: list[str], plain: str, here: str) -> Understood:
+    end = page.site.pages.filter(key=page.site.key_of(address.path)).select_related("site").first()
     if end is None:
-        return _no_page(page, found, plain)
-    if end.path != found.path:
+        return _no_page(page, address, plain)
+    if end.path != address.path:
         notes.append(f"It is written {end.path}, as the page’s address is.")
     if plain.startswith("#") and not page.keeps_hashes:
         notes.append(
             "This page has a base address, so a bare # would leave it; the page’s address is put "
             "in front."
         )
-    fragment = found.fragment
+    fragment = address.fragment
     if fragment is None:
         return Understood(_message("It leads to the top of that page.", notes), end)
     if has_directive(fragment):
@@ -142,8 +142,8 @@ def _at_fragment(page: Page, end: Page, fragment: str, notes: list[str], where: 
     return Understood(_message(f"It leads to a mark on {where}.", notes), end, mark.value)
 
 
-def _no_page(page: Page, found: Resolved, plain: str) -> Understood:
-    asked = percent_decode(found.path.strip("/"))
+def _no_page(page: Page, address: Resolved, plain: str) -> Understood:
+    asked = percent_decode(address.path.strip("/"))
     own = _marks(page, asked).first() if "/" not in plain.strip("/") else None
     if own is not None:
         message = (
@@ -152,15 +152,15 @@ def _no_page(page: Page, found: Resolved, plain: str) -> Understood:
         return Understood(message, page, asked)
     # Whoever types `faq/pay` rarely means it from the page they are on.
     rooted = [] if plain.startswith(("/", ".")) else [f"/{plain}"]
-    tried = (_with_its_hash_forgotten(page, path) for path in (found.path, *rooted))
+    tried = (_with_its_hash_forgotten(page, path) for path in (address.path, *rooted))
     there = next((one for one in tried if one is not None), None)
     if there is not None:
         message = f"No page has this address. The # was missing: {there.path}#{there.id}"
         return Understood(message, there.page, there.id)
-    near = Guesser(page.site).near(page.site.key_of(found.path))
-    fragment = id_of(found.fragment)
+    near = Guesser(page.site).near(page.site.key_of(address.path))
+    fragment = id_of(address.fragment)
     likely = [_near(one, fragment) for one in near]
-    message = f"No page of this site has the address {found.path}."
+    message = f"No page of this site has the address {address.path}."
     return Understood(message, arrives=False, likely=likely)
 
 

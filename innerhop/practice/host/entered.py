@@ -25,11 +25,11 @@ def entered(origin: str, path: str, before: bytes) -> bytes:
     known = set(_ID.findall(before.decode("utf-8", "replace")))
     at = -1
 
-    def slip(found: re.Match[str]) -> str:
+    def slip(match: re.Match[str]) -> str:
         nonlocal at
-        if found[1] in known:
-            return found[0]
+        if match[1] in known:
+            return match[0]
         at += 1
-        return (found[0], f' class="{found[1]}"', "")[at % 3]
+        return (match[0], f' class="{match[1]}"', "")[at % 3]
 
     return _ID.sub(slip, planned.text).encode("utf-8", "replace")

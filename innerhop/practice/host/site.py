@@ -121,11 +121,11 @@ def _with_ids(data: bytes, build: int) -> bytes:
     """A page whose plain headings have IDs that its system made when it built it."""
     at = 0
 
-    def give(found: re.Match[bytes]) -> bytes:
+    def give(match: re.Match[bytes]) -> bytes:
         nonlocal at
         at += 1
         made = hashlib.sha256(f"{build} {at}".encode()).hexdigest()[:10]
-        return b'<%s id="block-%s">' % (found[1], made.encode())
+        return b'<%s id="block-%s">' % (match[1], made.encode())
 
     return _PLAIN_HEADING.sub(give, data)
 

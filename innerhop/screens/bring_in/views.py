@@ -203,10 +203,10 @@ def _at_once(request: HttpRequest, site: Site, steps: Steps) -> HttpResponse:
         return _told(request, site, problem.message)
 
 
-def _account(site: Site, found: BringIn) -> str:
+def _account(site: Site, bring_in: BringIn) -> str:
     """Where it is told what came in: first what waits for the editor's word."""
-    name = "news" if found.new_texts.exists() else "came-in"
-    return reverse(name, args=[site.slug, found.pk])
+    name = "news" if bring_in.new_texts.exists() else "came-in"
+    return reverse(name, args=[site.slug, bring_in.pk])
 
 
 def _lines(steps: Steps) -> Iterator[str]:

@@ -218,19 +218,19 @@ def _likely_row(guess: Guess, start: Page) -> dict[str, object]:
     return {**_row(found, start), "why": guess.why}
 
 
-def _row(found: ends.FoundEnd, near: Page | None) -> dict[str, object]:
+def _row(end: ends.FoundEnd, near: Page | None) -> dict[str, object]:
     return {
-        "kind": found.kind,
-        "title": found.title,
-        "id": found.id,
-        "generated": bool(found.id) and looks_generated(found.id),
-        "number": found.number,
-        "depth": found.depth,
-        "what": found.what,
-        "shared": found.is_shared,
-        "page": found.page.pk,
-        "pageTitle": found.page.title,
-        "path": found.page.path,
-        "here": near is not None and near.pk == found.page.pk,
-        "url": found.page.get_absolute_url(),
+        "kind": end.kind,
+        "title": end.title,
+        "id": end.id,
+        "generated": bool(end.id) and looks_generated(end.id),
+        "number": end.number,
+        "depth": end.depth,
+        "what": end.what,
+        "shared": end.is_shared,
+        "page": end.page.pk,
+        "pageTitle": end.page.title,
+        "path": end.page.path,
+        "here": near is not None and near.pk == end.page.pk,
+        "url": end.page.get_absolute_url(),
     }

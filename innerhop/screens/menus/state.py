@@ -191,13 +191,13 @@ def _links_of(menu: SiteMenu, page: int, places: Sequence[int]) -> dict[int, tup
     return {numbers[link.number]: (link, page) for link in links}
 
 
-def _as_ends(menu: SiteMenu, found: Mapping[int, tuple[Link, int]]) -> dict[int, End]:
+def _as_ends(menu: SiteMenu, links: Mapping[int, tuple[Link, int]]) -> dict[int, End]:
     site = menu.row.site_id
-    keys = {link.key for link, _ in found.values() if link.key}
+    keys = {link.key for link, _ in links.values() if link.key}
     pages = {page.key: page for page in Page.objects.filter(site=site, key__in=keys)}
-    named = _section_titles(site, [link for link, _ in found.values()])
+    named = _section_titles(site, [link for link, _ in links.values()])
     ends: dict[int, End] = {}
-    for at, (link, _) in found.items():
+    for at, (link, _) in links.items():
         page = link.end_page or pages.get(link.key)
         if not link.key:
             ends[at] = {"outside": link.href, "title": link.href, "page": None, "id": ""}

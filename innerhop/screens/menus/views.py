@@ -63,7 +63,7 @@ def state(request: HttpRequest, site: Site) -> HttpResponse:
 
 
 def _state(
-    request: HttpRequest, site: Site, found: list[SiteMenu], page: Page | None
+    request: HttpRequest, site: Site, site_menus: list[SiteMenu], page: Page | None
 ) -> dict[str, Any] | None:
     """The menu, or the plan of one, that is asked for; where it has another name now or is
     gone, the first there is."""
@@ -71,9 +71,9 @@ def _state(
     plans = {f"plan-{one.pk}": one for one in site.menu_plans.filter(gone=False)}
     if key == "newest" and plans:
         key = list(plans)[-1]
-    menu = next((one for one in found if one.key == key), None)
+    menu = next((one for one in site_menus if one.key == key), None)
     if menu is None and key not in plans:
-        menu = found[0] if found else None
+        menu = site_menus[0] if site_menus else None
     if menu is not None:
         return menu_state(request, menu)
     plan = plans.get(key) or next(iter(plans.values()), None)

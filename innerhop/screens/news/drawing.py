@@ -25,15 +25,15 @@ class NewsStrip:
     meets: list[float]
 
 
-def strip(found: Mapping[str, Any], longest: int) -> NewsStrip:
+def strip(told: Mapping[str, Any], longest: int) -> NewsStrip:
     """The strip of what was found of a page (see `library.bring_in.news`)."""
-    length = max(_SHORTEST, WIDTH * found.get("length", 1) / max(longest, 1))
-    edges = [0.0, *(length * one for one in found.get("sections", [])), length]
+    length = max(_SHORTEST, WIDTH * told.get("length", 1) / max(longest, 1))
+    edges = [0.0, *(length * one for one in told.get("sections", [])), length]
     odd = "".join(f"M{a:.1f} 0h{b - a:.1f}v20h{a - b:.1f}z" for a, b in list(pairwise(edges))[1::2])
-    there = [_bar(start * length, end * length, length) for start, end in found["there"]]
+    there = [_bar(start * length, end * length, length) for start, end in told["there"]]
     return NewsStrip(
-        length, odd, there, [length * one[0] for one in found["here"]],
-        [length * one["at"] for one in found["meetings"]],
+        length, odd, there, [length * one[0] for one in told["here"]],
+        [length * one["at"] for one in told["meetings"]],
     )  # fmt: skip
 
 

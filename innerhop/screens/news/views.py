@@ -176,14 +176,14 @@ def _desk(row: NewText) -> dict[str, Any]:
     }
 
 
-def _met(meeting: Meeting, merged: Merged, row: NewText, found: news.News) -> Met:
+def _met(meeting: Meeting, merged: Merged, row: NewText, item: news.News) -> Met:
     chosen = row.choices.get(meeting.key) or meeting.proposal
     markup = {BOTH: meeting.both, THERE: meeting.theirs, HERE: meeting.ours}
     options = [
         Option(
             value, NAMES[value] if value != THERE or meeting.theirs else "Nothing, as there",
             shown.shortened(markup[value]),
-            [(one, found.arriving[one]) for one in meeting.lost[value]], value == chosen,
+            [(one, item.arriving[one]) for one in meeting.lost[value]], value == chosen,
         )
         for value in meeting.options
     ]  # fmt: skip

@@ -62,20 +62,20 @@ def visitor_parts_of(page: Page) -> Answer:
     return {**asdict(visitor_parts.read(text.source)), "sections": len(visitor_acts.sections(text))}
 
 
-def _offered(found: Sequence[Possible]) -> tuple[list[Possible], int]:
+def _offered(possible: Sequence[Possible]) -> tuple[list[Possible], int]:
     """What is offered as entries, and how many are too many for that."""
-    if len(found) <= MOST_DEEP:
-        return list(found), 0
-    kinds = usual(found)
-    return [one for one in found if one.kind in kinds], len(found)
+    if len(possible) <= MOST_DEEP:
+        return list(possible), 0
+    kinds = usual(possible)
+    return [one for one in possible if one.kind in kinds], len(possible)
 
 
-def _choices(text: PageText, found: Sequence[Possible], number: int | None) -> list[Choice]:
+def _choices(text: PageText, possible: Sequence[Possible], number: int | None) -> list[Choice]:
     """What the entries of the list with that number, or of a new one, are chosen from."""
     for one, off in zip(text.lists, text.differences, strict=True):
         if one.number == number:
-            return choices.of_list(one, off, found)
-    return choices.for_new(found, usual(found))
+            return choices.of_list(one, off, possible)
+    return choices.for_new(possible, usual(possible))
 
 
 def _row(one: Choice, page: int | None = None) -> Answer:
@@ -106,9 +106,9 @@ def _possible(one: Possible) -> Answer:
     }
 
 
-def _kinds(found: Sequence[Possible]) -> list[Answer]:
-    counts = Counter(one.kind for one in found)
-    levels = {one.kind: one.level for one in found}
+def _kinds(possible: Sequence[Possible]) -> list[Answer]:
+    counts = Counter(one.kind for one in possible)
+    levels = {one.kind: one.level for one in possible}
     return [
         {"kind": kind, "name": KIND_NAMES.get(kind, f"level {kind[1:]}"), "count": counts[kind]}
         for kind in sorted(counts, key=lambda kind: (levels[kind], kind))

@@ -173,10 +173,10 @@ def _state(request: HttpRequest, site: Site, page: Page | None) -> dict[str, Any
 
 
 def _to_measure(
-    request: HttpRequest, found: list[hops.Hop], wanted: list[int]
+    request: HttpRequest, rows: list[hops.Hop], wanted: list[int]
 ) -> list[dict[str, Any]]:
     """The pages that hops lead to and that nobody has measured as they are now."""
-    pages = {hop.page.pk: hop.page for hop in found if hop.page is not None}
+    pages = {hop.page.pk: hop.page for hop in rows if hop.page is not None}
     return _lacking(request, pages, wanted)
 
 

@@ -71,21 +71,21 @@ def _previews(page: PageRows, site: SiteView) -> Iterator[Found]:
             yield PREVIEW.at(link.number, link_words(link), key=link.href, href=link.href, **told)
 
 
-def _is_preview(found: Resolved, own: str) -> bool:
+def _is_preview(address: Resolved, own: str) -> bool:
     origin = urls.origin_of(own)
-    if found.origin == origin:
-        return bool(_PREVIEW_QUERY.search(found.query))
+    if address.origin == origin:
+        return bool(_PREVIEW_QUERY.search(address.query))
     name = origin.partition("//")[2].removeprefix("www.").partition(".")[0]
-    host = found.origin.partition("//")[2]
+    host = address.origin.partition("//")[2]
     return name in host and bool(_PREVIEW_HOST.search(host))
 
 
-def _on_site(found: Resolved, site: SiteView) -> Told | None:
+def _on_site(address: Resolved, site: SiteView) -> Told | None:
     """Which page of the site an address means, its host aside."""
-    to = site.page(urls.page_key(found.path))
+    to = site.page(urls.page_key(address.path))
     if to is None:
         return None
-    asked = id_of(found.fragment)
+    asked = id_of(address.fragment)
     return ends.end(to, asked if asked in site.ids(to) else "", site)
 
 
