@@ -53,13 +53,13 @@ FIELDS = ("file", "line", "column", "rule", "level", "title", "why", "words", "k
           "source", "source_url")  # fmt: skip
 
 
-def row(one: Line) -> dict[str, Any]:
+def row(line: Line) -> dict[str, Any]:
     """A finding as JSON has it."""
     return {
-        "file": one.file, "line": one.place.line, "column": one.place.column,
-        "rule": one.rule.name, "level": one.rule.level, "title": one.title, "why": one.why,
-        "words": one.found.words, "key": one.found.key, "fix": one.fix,
-        "source": one.rule.source.name, "source_url": one.rule.source.url,
+        "file": line.file, "line": line.place.line, "column": line.place.column,
+        "rule": line.rule.name, "level": line.rule.level, "title": line.title, "why": line.why,
+        "words": line.found.words, "key": line.found.key, "fix": line.fix,
+        "source": line.rule.source.name, "source_url": line.rule.source.url,
     }  # fmt: skip
 
 

@@ -198,21 +198,21 @@ def _is_top(y: float) -> bool:
     return y < 1
 
 
-def says(one: Landing) -> str:
+def says(landed: Landing) -> str:
     """A verdict in a few words."""
-    return _said(one) + (", until pictures above have loaded" if one.moves else "")
+    return _said(landed) + (", until pictures above have loaded" if landed.moves else "")
 
 
-def _said(one: Landing) -> str:
+def _said(landed: Landing) -> str:
     return {
         NOWHERE: "nowhere",
         SHUT: "in a closed part",
-        COVERED: f"covered by {one.by} px{', from below' if one.below else ''}",
+        COVERED: f"covered by {landed.by} px{', from below' if landed.below else ''}",
         CUT: "the heading is cut off",
-        GAP: f"{one.by} px of empty space",
-        SHORT: f"page ends: {one.by} px down",
+        GAP: f"{landed.by} px of empty space",
+        SHORT: f"page ends: {landed.by} px down",
         CLEAR: "clear",
-    }[one.verdict]
+    }[landed.verdict]
 
 
 def worst(landings: Iterable[Landing]) -> str:

@@ -55,37 +55,37 @@ def remove_page(page: Page, editor: Editor | None) -> None:
     verdicts.renew_all(held.site, [], keys=[held.key], also=also)
 
 
-def remove(one: Page | Asset, editor: Editor | None) -> None:
+def remove(item: Page | Asset, editor: Editor | None) -> None:
     """Delete a page or a file."""
-    if isinstance(one, Page):
-        remove_page(one, editor)
+    if isinstance(item, Page):
+        remove_page(item, editor)
     else:
-        remove_file(one, editor)
+        remove_file(item, editor)
 
 
-def _remove(one: Site | Page | Asset, editor: Editor | None) -> None:
-    one.removed, one.remover = timezone.now(), editor
-    one.save(update_fields=["removed", "remover"])
+def _remove(item: Site | Page | Asset, editor: Editor | None) -> None:
+    item.removed, item.remover = timezone.now(), editor
+    item.save(update_fields=["removed", "remover"])
 
 
 @transaction.atomic
-def have_back(one: Site | Page | Asset) -> None:
+def have_back(item: Site | Page | Asset) -> None:
     """Undo the deleting. Raises CannotHaveBack when a page's address has another page now."""
-    one.removed = one.remover = None
+    item.removed = item.remover = None
     try:
         with transaction.atomic():
-            one.save(update_fields=["removed", "remover"])
+            item.save(update_fields=["removed", "remover"])
     except IntegrityError:
-        raise CannotHaveBack(_taken(one)) from None
-    if isinstance(one, Page):
-        index.read_anew(one)
-        verdicts.renew_all(one.site, [one])
+        raise CannotHaveBack(_taken(item)) from None
+    if isinstance(item, Page):
+        index.read_anew(item)
+        verdicts.renew_all(item.site, [item])
 
 
-def _taken(one: Model) -> str:
-    assert isinstance(one, Page)
-    other = Page.objects.get(site=one.site_id, key=one.key)
-    return f"“{other.title}” has the address {one.path} now. Move that page first, then try again."
+def _taken(row: Model) -> str:
+    assert isinstance(row, Page)
+    other = Page.objects.get(site=row.site_id, key=row.key)
+    return f"“{other.title}” has the address {row.path} now. Move that page first, then try again."
 
 
 def hops_to(page: Page) -> int:

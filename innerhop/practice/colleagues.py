@@ -68,5 +68,5 @@ def _page(site: Site, path: str) -> Page:
     return page
 
 
-def _ago(one: Change | BringIn, hours: float) -> None:
-    type(one).objects.filter(pk=one.pk).update(made=timezone.now() - timedelta(hours=hours))
+def _ago(event: Change | BringIn, hours: float) -> None:
+    type(event).objects.filter(pk=event.pk).update(made=timezone.now() - timedelta(hours=hours))

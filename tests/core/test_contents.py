@@ -521,3 +521,18 @@ def test_a_list_of_one_section_is_known_as_that() -> None:
     assert Read(page(listed, *titles)).lists[0].settings.scope == "a"
     some = listed.replace("#d>Dee", "#y>Why")
     assert Read(page(some, *titles)).lists[0].settings.scope == "chosen"
+
+
+@pytest.mark.parametrize(
+    ("scope", "titles"),
+    [
+        ("page", ["Ay", "Bee", "Sea", "Zed", "Why"]),
+        ("a", ["Bee", "Sea"]),
+        ("z", ["Why"]),
+        ("b", []),
+        ("gone", ["Ay", "Bee", "Sea", "Zed", "Why"]),
+    ],
+)
+def test_what_a_list_of_a_section_could_hold(scope: str, titles: list[str]) -> None:
+    found = Read(page("", "a|Ay", "===b|Bee", "===c|Sea", "z|Zed", "===y|Why"))
+    assert [one.title for one in lists.of_scope(found.possible, scope)] == titles

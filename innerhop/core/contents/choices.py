@@ -34,30 +34,30 @@ def for_new(possible: Sequence[Possible], kinds: Collection[str]) -> list[Choice
     return [Choice(one, one.title, one.kind in kinds, is_new=not one.mark) for one in possible]
 
 
-def of_list(one: ContentsList, off: OutOfStep, possible: Sequence[Possible]) -> list[Choice]:
+def of_list(listing: ContentsList, off: OutOfStep, possible: Sequence[Possible]) -> list[Choice]:
     """For a list that is there, in its own order. off: how it differs from its page, which is
     put right in what comes back."""
-    listed = _listed(one, off, possible)
+    listed = _listed(listing, off, possible)
     known = {row.part.number for row in listed if row.part}
     added = {part.number for part in off.added}
     rest = [
         Choice(part, part.title, part.number in added, is_new=part.number in added)
         for part in possible
-        if part.number not in known and not one.number <= part.number <= one.last
+        if part.number not in known and not listing.number <= part.number <= listing.last
     ]
-    if off.moved and not one.settings.own_order:
+    if off.moved and not listing.settings.own_order:
         listed.sort(key=_page_order)
     return _merged(listed, rest)
 
 
-def _listed(one: ContentsList, off: OutOfStep, possible: Sequence[Possible]) -> list[Choice]:
+def _listed(listing: ContentsList, off: OutOfStep, possible: Sequence[Possible]) -> list[Choice]:
     """Its entries, but those that lead to nothing."""
     gone = {entry.number for entry in off.gone}
     meant = {entry.number: part for entry, part in off.elsewhere}
     renamed = {entry.number for entry, _ in off.relabelled}
     marks = by_mark(possible)
     found = []
-    for entry in one.entries:
+    for entry in listing.entries:
         if entry.number in gone:
             continue
         part = meant.get(entry.number) or marks.get(entry.to)

@@ -47,12 +47,12 @@ class OutOfStep:
         return sum(map(len, kinds))
 
 
-def difference(one: ContentsList, source: Source, possible: Sequence[Possible]) -> OutOfStep:
+def difference(listing: ContentsList, source: Source, possible: Sequence[Possible]) -> OutOfStep:
     """How a list differs from a page on which these parts could be entries. What stands in
     the list itself, such as the terms that it is made of, is none of them."""
-    inside = range(one.number, one.last + 1)
+    inside = range(listing.number, listing.last + 1)
     possible = [part for part in possible if part.number not in inside]
-    if not one.can_be_written:
+    if not listing.can_be_written:
         return OutOfStep()
     marks = by_mark(possible)
     titles = _titles(possible)
@@ -60,7 +60,7 @@ def difference(one: ContentsList, source: Source, possible: Sequence[Possible]) 
     relabelled: list[tuple[ListEntry, Possible]] = []
     elsewhere: list[tuple[ListEntry, Possible]] = []
     ends: list[tuple[ListEntry, Possible]] = []
-    for entry in one.entries:
+    for entry in listing.entries:
         end, named = marks.get(entry.to), titles.get(plain(entry.label))
         if end is not None and named is not None and named.number != end.number:
             if not entry.own and not is_shortened(entry.label, end.title):
@@ -70,22 +70,24 @@ def difference(one: ContentsList, source: Source, possible: Sequence[Possible]) 
             if not (entry.arrives or is_top(entry)):
                 elsewhere.append((entry, named))
             end = named
-        elif end is None and one.made and not entry.arrives and not is_outside(entry):
+        elif end is None and listing.made and not entry.arrives and not is_outside(entry):
             gone.append(entry)  # in a list that someone made it is a broken hop, and theirs
-        elif one.made and end is not None and not entry.own and not says(entry.label, end.title):
+        elif (
+            listing.made and end is not None and not entry.own and not says(entry.label, end.title)
+        ):
             relabelled.append((entry, end))
         if end is not None:
             ends.append((entry, end))
     # Of an ID that several parts have, nobody knows which the list means.
     times = Counter(id_ for part in possible for id_ in {part.mark, *part.others})
     in_order = [(entry, end) for entry, end in ends if times[entry.to] == 1]
-    moved = [] if one.settings.own_order or not one.is_whole else _out_of_order(in_order)
+    moved = [] if listing.settings.own_order or not listing.is_whole else _out_of_order(in_order)
     listed = {end.number for _, end in ends}
-    added = [part for part in wanted(one, possible) if part.number not in listed]
-    if not one.made:
-        added = _missed(one, source, possible, added) if one.is_whole else []
-    is_nested = one.made and one.is_whole and one.settings.kind in _NESTED
-    relevelled = _relevelled(ends) if is_nested and len(ends) == len(one.entries) else []
+    added = [part for part in wanted(listing, possible) if part.number not in listed]
+    if not listing.made:
+        added = _missed(listing, source, possible, added) if listing.is_whole else []
+    is_nested = listing.made and listing.is_whole and listing.settings.kind in _NESTED
+    relevelled = _relevelled(ends) if is_nested and len(ends) == len(listing.entries) else []
     return OutOfStep(added, gone, relabelled, moved, elsewhere, relevelled)
 
 
@@ -99,7 +101,10 @@ def _relevelled(ends: Sequence[tuple[ListEntry, Possible]]) -> list[ListEntry]:
 
 
 def _missed(
-    one: ContentsList, source: Source, possible: Sequence[Possible], added: Sequence[Possible]
+    listing: ContentsList,
+    source: Source,
+    possible: Sequence[Possible],
+    added: Sequence[Possible],
 ) -> list[Possible]:
     """Of the parts that a list someone made by hand lacks, those that they forgot: not what
     other links at the top lead to, what stands above the list, or what is called the same
@@ -108,23 +113,23 @@ def _missed(
     return [
         part
         for part in added
-        if part.mark not in one.reached
-        and part.number in one.among
-        and make_of(source, part.number) in one.makes
+        if part.mark not in listing.reached
+        and part.number in listing.among
+        and make_of(source, part.number) in listing.makes
         and times[plain(part.title)] < _OFTEN
-        and not part.number < one.number
+        and not part.number < listing.number
     ]
 
 
 _OFTEN = 3
 
 
-def wanted(one: ContentsList, possible: Sequence[Possible]) -> list[Possible]:
+def wanted(listing: ContentsList, possible: Sequence[Possible]) -> list[Possible]:
     """What a list is to hold by its settings; nothing for a group chosen by hand."""
-    own = one.settings
+    own = listing.settings
     if own.scope == settings.CHOSEN:
         return []
-    inside = range(one.number, one.last + 1)
+    inside = range(listing.number, listing.last + 1)
     return [
         part
         for part in of_scope(possible, own.scope)
@@ -136,12 +141,12 @@ Line = tuple[Possible | None, ListEntry | None, str]  # the part, the entry ther
 
 
 def up_to_date(
-    one: ContentsList, source: Source, possible: Sequence[Possible]
+    listing: ContentsList, source: Source, possible: Sequence[Possible]
 ) -> list[Line] | None:
     """The entries of a list as they are to be: those that lead to nothing left out, those
     of new parts put in, the editor's words, choices and order kept. None for a list that
     is in step."""
-    off = difference(one, source, possible)
+    off = difference(listing, source, possible)
     if not off.count:
         return None
     marks = by_mark(possible)
@@ -150,7 +155,7 @@ def up_to_date(
     named = {entry.number: part.title for entry, part in off.relabelled}
     lines: list[Line] = []
     seen: set[int] = set()
-    for entry in one.entries:
+    for entry in listing.entries:
         if entry.number in gone:
             continue
         part = leads.get(entry.number) or marks.get(entry.to)

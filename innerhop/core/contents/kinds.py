@@ -54,12 +54,12 @@ class EntryKind:
     is_flat: bool = False
 
 
-def link(one: WantedEntry, look: Mapping[str, str] | None = None) -> Piece:
+def link(entry: WantedEntry, look: Mapping[str, str] | None = None) -> Piece:
     """The link of an entry."""
-    values = {**(look or {}), "href": one.href}
-    if one.own:
+    values = {**(look or {}), "href": entry.href}
+    if entry.own:
         values[settings.LABEL] = settings.OWN
-    return Piece("a", values, (one.label,))
+    return Piece("a", values, (entry.label,))
 
 
 def _listed(tag: str, branches: Sequence[Branch[WantedEntry]], line: str) -> Piece:

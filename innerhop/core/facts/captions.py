@@ -51,9 +51,9 @@ def levelled(source: Source, headings: Sequence[Heading]) -> list[Heading]:
     return [one for one in without(source, headings) if not one.region]
 
 
-def is_label(source: Source, one: Heading) -> bool:
+def is_label(source: Source, heading: Heading) -> bool:
     """Whether a heading names no text: it ends in a colon, or links follow."""
-    return one.text.endswith(":") or _labels_links(source, one.number)
+    return heading.text.endswith(":") or _labels_links(source, heading.number)
 
 
 def what_follows(source: Source, number: int) -> Child | None:

@@ -58,9 +58,11 @@ def grouped(lists: Sequence[Counted], count: int) -> list[AlikeMenus]:
     return shown
 
 
-def _is_of(group: AlikeMenus, one: Counted) -> bool:
+def _is_of(group: AlikeMenus, counted: Counted) -> bool:
     first = group.lists[0].seen
-    return first.region == one.seen.region and variants.is_alike(first.items, one.seen.items)
+    return first.region == counted.seen.region and variants.is_alike(
+        first.items, counted.seen.items
+    )
 
 
 def _is_shared(menu: AlikeMenus, groups: Sequence[AlikeMenus], count: int) -> bool:

@@ -75,9 +75,12 @@ def differences(
     return found
 
 
-def _depth_of(one: ItemDifference, base: Sequence[ItemRow], other: Sequence[ItemRow]) -> int:
-    depths = [base[one.at].depth] if one.at is not None else []
-    return max([*depths, *([other[one.other].depth] if one.other is not None else [])], default=0)
+def _depth_of(difference: ItemDifference, base: Sequence[ItemRow], other: Sequence[ItemRow]) -> int:
+    depths = [base[difference.at].depth] if difference.at is not None else []
+    return max(
+        [*depths, *([other[difference.other].depth] if difference.other is not None else [])],
+        default=0,
+    )
 
 
 def _of_pair(at: int, one: ItemRow, there: int, other: ItemRow, page: str) -> list[ItemDifference]:

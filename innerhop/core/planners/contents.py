@@ -83,20 +83,20 @@ def plan_block(
 
 
 def plan_in_place(
-    source: Source, one: ContentsList, wanted: Sequence[WantedEntry], style: Style,
+    source: Source, listing: ContentsList, wanted: Sequence[WantedEntry], style: Style,
     encoding: FileEncoding,
 ) -> Plan:  # fmt: skip
     """Put a list of another kind in the place of one that is there. Raises the same."""
     if not wanted:
         raise CannotList("Choose at least one entry.")
-    line = pieces.indent(source, one.number)
+    line = pieces.indent(source, listing.number)
     piece = kinds.made(branches_of(wanted, style.settings.kind), style, line)
-    return html.put_instead(source, one.number, piece, encoding)
+    return html.put_instead(source, listing.number, piece, encoding)
 
 
-def plan_removal(source: Source, one: ContentsList) -> Plan:
+def plan_removal(source: Source, listing: ContentsList) -> Plan:
     """Take a list out, with all that is around its entries alone."""
-    return plan_taking_out(source, one.number)
+    return plan_taking_out(source, listing.number)
 
 
 def plan_taking_out(source: Source, number: int) -> Plan:
@@ -105,36 +105,46 @@ def plan_taking_out(source: Source, number: int) -> Plan:
 
 
 def plan_settings(
-    source: Source, one: ContentsList, own: Settings, id_: str, encoding: FileEncoding
+    source: Source, listing: ContentsList, own: Settings, id_: str, encoding: FileEncoding
 ) -> Plan:
     """Write into a list what it is to know of itself, and nothing else. id_: an ID for it,
     "" to leave what it has."""
     values: dict[str, str | None] = dict.fromkeys(ATTRIBUTES)
     values |= own.attributes()
-    if id_ and not source.attr(one.number, "id"):
+    if id_ and not source.attr(listing.number, "id"):
         values["id"] = id_
-    has = source.attributes(one.number)
+    has = source.attributes(listing.number)
     changed = {name: value for name, value in values.items() if has.get(name) != value}
     if not changed:
         return Plan()
-    return html.give(source, {one.number: changed}, encoding)
+    return html.give(source, {listing.number: changed}, encoding)
 
 
 def plan_entries(
-    source: Source, one: ContentsList, wanted: Sequence[WantedEntry], encoding: FileEncoding
+    source: Source,
+    listing: ContentsList,
+    wanted: Sequence[WantedEntry],
+    encoding: FileEncoding,
 ) -> Plan:
     """Give a list these entries. Those that are there stay as they are written; a new one is
     written as its neighbours are. Raises CannotList, and pieces.NotWhole."""
     if not wanted:
         raise CannotList("A list without entries is of no use. Remove it instead.")
-    there = {entry.number: entry for entry in one.entries}
+    there = {entry.number: entry for entry in listing.entries}
     changes = [(w.level, _change(there.get(-1 if w.link is None else w.link), w)) for w in wanted]
-    if source.tags[one.body] in LISTS:
+    if source.tags[listing.body] in LISTS:
         branches = nested(changes)
     else:
         branches = tuple(Branch(change) for _, change in changes)
-    manner = ListManner(one.entries, _common, _from_nothing, between=kinds.BETWEEN)
-    return rebuilt.plan(source, one.body, one.entries, branches, manner=manner, encoding=encoding)
+    manner = ListManner(listing.entries, _common, _from_nothing, between=kinds.BETWEEN)
+    return rebuilt.plan(
+        source,
+        listing.body,
+        listing.entries,
+        branches,
+        manner=manner,
+        encoding=encoding,
+    )
 
 
 def _change(there: ListEntry | None, wanted: WantedEntry) -> EntryChange:
@@ -160,11 +170,11 @@ def _from_nothing(change: EntryChange) -> Piece:
 
 
 def plan_kept(
-    source: Source, one: ContentsList, wanted: Sequence[WantedEntry], *, own: Settings, id_: str,
-    encoding: FileEncoding,
+    source: Source, listing: ContentsList, wanted: Sequence[WantedEntry], *, own: Settings,
+    id_: str, encoding: FileEncoding,
 ) -> Plan:  # fmt: skip
     """Bring a list up to date, or take it over: its entries, and its settings. Raises the
     same as `plan_entries`."""
-    settings = plan_settings(source, one, own, id_, encoding)
-    entries = plan_entries(source, one, wanted, encoding)
+    settings = plan_settings(source, listing, own, id_, encoding)
+    entries = plan_entries(source, listing, wanted, encoding)
     return join_plans([settings, entries])

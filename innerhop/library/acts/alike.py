@@ -126,13 +126,13 @@ def _others(text: PageText, said: str, chosen: Words | None) -> Iterator[Words]:
             yield one
 
 
-def _meet(one: Words, chosen: Words) -> bool:
+def _meet(words: Words, chosen: Words) -> bool:
     """Whether words lie in the same characters. Chosen ones may span several elements."""
-    first, last = (one.start.number, one.start.child), (one.end.number, one.end.child)
+    first, last = (words.start.number, words.start.child), (words.end.number, words.end.child)
     begin, end = chosen.start, chosen.end
     if (begin.number, begin.child) == (end.number, end.child):
         return first == (begin.number, begin.child) and (
-            one.start.offset < end.offset and one.end.offset > begin.offset
+            words.start.offset < end.offset and words.end.offset > begin.offset
         )
     return first == (begin.number, begin.child) or last == (end.number, end.child)
 

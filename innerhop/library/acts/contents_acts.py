@@ -149,12 +149,12 @@ class _Entry:
 
 
 class _Entries:
-    """What entries will be, for the page that the list stands on. one: the list that is
+    """What entries will be, for the page that the list stands on. listing: the list that is
     there, if it is."""
 
-    def __init__(self, text: PageText, one: ContentsList | None) -> None:
+    def __init__(self, text: PageText, listing: ContentsList | None) -> None:
         self.text = text
-        self.there = {entry.number: entry for entry in one.entries} if one else {}
+        self.there = {entry.number: entry for entry in listing.entries} if listing else {}
         self.texts = {text.page.pk: text}
         self.parts: dict[int, dict[int, Possible]] = {}
         self.suggesters: dict[int, ids.Suggester] = {}
@@ -324,15 +324,15 @@ def _headings(text: PageText, entries: Sequence[_Entry]) -> list[int]:
     return sorted(one.number for one in own if one.level == highest)
 
 
-def _message(one: ContentsList | None, spec: Spec, entries: Sequence[_Entry]) -> str:
-    if one is None:
+def _message(listing: ContentsList | None, spec: Spec, entries: Sequence[_Entry]) -> str:
+    if listing is None:
         return f"Made a contents list of {counted(len(entries), 'entry', 'entries')}"
-    there = {entry.number for entry in one.entries}
+    there = {entry.number for entry in listing.entries}
     kept = {entry.wanted.link for entry in entries} & there
     more, less = sum(entry.wanted.link is None for entry in entries), len(there - kept)
     said = [f"{more} more" if more else "", f"{less} fewer" if less else ""]
     what = " and ".join(part for part in said if part)
-    if one.settings.kind != spec.kind:
+    if listing.settings.kind != spec.kind:
         return f"Made the contents list a {KINDS[spec.kind].title.lower()} one"
     return f"Brought the contents list up to date{f': {what}' if what else ''}"
 

@@ -143,6 +143,6 @@ def _one_by_one(
     return Act(_message(rule, asked[0][0], len(acts), plans), plans, "", notes, effects)
 
 
-def _message(rule: Rule, one: Finding, count: int, plans: Sequence[PagePlan]) -> str:
-    what = seek.said(rule.title, one, seek.titles_of([one]))
+def _message(rule: Rule, finding: Finding, count: int, plans: Sequence[PagePlan]) -> str:
+    what = seek.said(rule.title, finding, seek.titles_of([finding]))
     return f"Mended “{what}”: {counted(count, 'place')} on {counted(len(plans), 'page')}"

@@ -90,18 +90,18 @@ class MenuWriting:
             _put_own(found, pairs, variant.items)
         return found
 
-    def _item(self, page: Page, one: AskedItem, variant: Variant, at: int | None) -> WantedItem:
-        base = self.menu.items[one.item] if one.item is not None else None
+    def _item(self, page: Page, asked: AskedItem, variant: Variant, at: int | None) -> WantedItem:
+        base = self.menu.items[asked.item] if asked.item is not None else None
         there = variant.items[at] if at is not None else None
-        label, href = one.label, None
-        if one.end is not None:
-            href = self.ends.href(one.end, one.form, page)
+        label, href = asked.label, None
+        if asked.end is not None:
+            href = self.ends.href(asked.end, asked.form, page)
         if base is not None and (self.manner.in_line or there is None):
             label = label if label is not None else base.label
             if href is None and base.kind == LINK and not menu_ends.leads_alike(base, there, page):
                 href = menu_ends.href_like(base, self.menu.row.page, page)
         current = self._current(page, href, there)
-        return WantedItem(at, one.depth, label, href, current)
+        return WantedItem(at, asked.depth, label, href, current)
 
     def _current(self, page: Page, href: str | None, there: ItemRow | None) -> bool | None:
         if not self.says_current or (there is not None and there.kind != LINK):

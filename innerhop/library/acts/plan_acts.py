@@ -62,14 +62,14 @@ def _there(page: Page, plan: int | None) -> MenuPlan | None:
     return found
 
 
-def _row(one: AskedItem) -> dict[str, Any]:
-    label = " ".join((one.label or "").split())
+def _row(asked: AskedItem) -> dict[str, Any]:
+    label = " ".join((asked.label or "").split())
     if not label:
         raise CannotPlan("An item needs words that readers click. Type some.")
-    if one.end is None:
+    if asked.end is None:
         raise CannotPlan(f"Choose where “{label}” leads.")
-    check_end(one.end)
-    return {"label": label, "depth": one.depth, **_end(one.end)}
+    check_end(asked.end)
+    return {"label": label, "depth": asked.depth, **_end(asked.end)}
 
 
 def _end(end: Goal) -> dict[str, Any]:

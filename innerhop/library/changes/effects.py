@@ -95,9 +95,9 @@ def counts(rows: Sequence[SetAside]) -> Effect:
     return {"kind": COUNTS, "rows": [_aside_row(one) for one in rows]}
 
 
-def removed(one: Page | Asset) -> Effect:
+def removed(item: Page | Asset) -> Effect:
     """A page, or a file beside the pages, is deleted."""
-    return {"kind": REMOVED, "what": "page" if isinstance(one, Page) else "file", "key": one.pk}
+    return {"kind": REMOVED, "what": "page" if isinstance(item, Page) else "file", "key": item.pk}
 
 
 def taken(texts: Sequence[int]) -> Effect:

@@ -56,12 +56,12 @@ def refuse(source: Source, parts: Iterable[LockedPart], edits: Iterable[Edit]) -
                 raise Locked
 
 
-def _span(source: Source, one: LockedPart) -> tuple[int, int]:
-    tag = source.start_tag(one.number)
+def _span(source: Source, part: LockedPart) -> tuple[int, int]:
+    tag = source.start_tag(part.number)
     start = tag.start if tag else 0
-    end = source.end_of(one.number)
+    end = source.end_of(part.number)
     if end is None:  # implied: up to the next element's tag
-        following = source.start_tag(one.last + 1) if one.last + 1 < len(source) else None
+        following = source.start_tag(part.last + 1) if part.last + 1 < len(source) else None
         end = following.start if following else len(source.text)
     return start, end
 

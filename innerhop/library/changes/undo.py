@@ -65,10 +65,12 @@ def pages_of(change: Change) -> list[Page]:
     return list(found.distinct().select_related("site").order_by("pk"))
 
 
-def removal_of(one: Page | Asset) -> Change | None:
+def removal_of(item: Page | Asset) -> Change | None:
     """The change that deleted a page or a file, where it was one and stands."""
-    removed = effects.removed(one)
-    return Change.objects.filter(site=one.site_id, undone=None, effects__contains=[removed]).first()
+    removed = effects.removed(item)
+    return Change.objects.filter(
+        site=item.site_id, undone=None, effects__contains=[removed]
+    ).first()
 
 
 def changes_of(page: Page) -> list[Change]:

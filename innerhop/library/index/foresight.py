@@ -112,11 +112,11 @@ def foresee(subjects: Sequence[Subject]) -> dict[int, Foreseen]:
     return _foreseen(whole, is_whole=True) | _foreseen(marks, is_whole=False)
 
 
-def _is_of_marks(one: Subject) -> bool:
+def _is_of_marks(subject: Subject) -> bool:
     """Whether a page's rows of marks, and of what tells of them, are all that changes."""
-    delta = one.delta
+    delta = subject.delta
     touched = {model for rows in (delta.gone, delta.made) for model, some in rows.items() if some}
-    return not one.rows and touched <= TOLD_OF_MARKS
+    return not subject.rows and touched <= TOLD_OF_MARKS
 
 
 def _foreseen(subjects: Sequence[Subject], *, is_whole: bool) -> dict[int, Foreseen]:
@@ -186,7 +186,8 @@ def renew(site: Site, foreseen: Mapping[int, Foreseen]) -> Collection[int]:
     return foreseen.keys() - told.keys() - marks.keys()
 
 
-def _is_so(one: Foreseen, stored: StoredSite, landings: Mapping[str, tuple[str, str]]) -> bool:
-    return one.landings == landings and all(
-        getattr(stored, name)(*asked) == answer for (name, asked), answer in one.answers.items()
+def _is_so(foreseen: Foreseen, stored: StoredSite, landings: Mapping[str, tuple[str, str]]) -> bool:
+    return foreseen.landings == landings and all(
+        getattr(stored, name)(*asked) == answer
+        for (name, asked), answer in foreseen.answers.items()
     )

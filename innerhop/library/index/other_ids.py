@@ -30,14 +30,14 @@ def fit(deltas: Sequence[Delta]) -> list[Delta]:
     return [] if len(deltas) > _FEW else [one for one in deltas if _is_fit(one)]
 
 
-def _is_fit(one: Delta) -> bool:
-    touched = {model for rows in (one.gone, one.made) for model, some in rows.items() if some}
+def _is_fit(delta: Delta) -> bool:
+    touched = {model for rows in (delta.gone, delta.made) for model, some in rows.items() if some}
     # With a base address, whether hops stay on the page depends on its own IDs too.
-    is_so = one.ids_alone and touched <= TOLD_OF_MARKS and one.page.base_href is None
-    if not is_so or not 0 < len(one.values) <= other_ids.MOST:
+    is_so = delta.ids_alone and touched <= TOLD_OF_MARKS and delta.page.base_href is None
+    if not is_so or not 0 < len(delta.values) <= other_ids.MOST:
         return False
     # With very many, what is a letter off is not looked for (`guesses`).
-    marks = Mark.objects.filter(page=one.page).count()
+    marks = Mark.objects.filter(page=delta.page).count()
     return marks < guesses.MOST_IDS - other_ids.MOST
 
 

@@ -155,6 +155,6 @@ def _changed(
 _AGAIN, _OUT = "It leads somewhere again.", "It was taken out, or leads elsewhere."
 
 
-def _told(what: str, one: FoundThere, why: str) -> dict[str, Any]:
-    return {"what": what, "page": one.page_id, "title": one.page.title, "path": one.page.path,
-            "words": one.words, "href": one.href, "why": why}  # fmt: skip
+def _told(what: str, row: FoundThere, why: str) -> dict[str, Any]:
+    return {"what": what, "page": row.page_id, "title": row.page.title, "path": row.page.path,
+            "words": row.words, "href": row.href, "why": why}  # fmt: skip

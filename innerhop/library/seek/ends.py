@@ -95,9 +95,9 @@ def _all_of(page: Page) -> list[FoundEnd]:
     others = [_mark(mark, shared) for mark in marks if mark.value not in known]
     is_crowded = len(others) > max(_CROWDED, len(sections))
 
-    def place(one: FoundEnd) -> tuple[bool, bool, int]:
+    def place(end: FoundEnd) -> tuple[bool, bool, int]:
         # A mark that is no section's lies in the section above it.
-        return one.is_shared, is_crowded and one.kind == "mark", one.number or 0
+        return end.is_shared, is_crowded and end.kind == "mark", end.number or 0
 
     return sorted([*map(_section, sections), *others], key=place)[:_MOST_ROWS]
 

@@ -64,10 +64,12 @@ class Groups:
     shown: Sequence[FindingGroup]
 
 
-def place_of(rows: QuerySet[Finding], levels: Sequence[str], one: Finding) -> int:
+def place_of(rows: QuerySet[Finding], levels: Sequence[str], finding: Finding) -> int:
     """Which group in order, from 0, a finding is in; 0 for one of another level."""
     found = [(rule, cause) for rule, cause, *_ in _counts(rows, levels)]
-    return found.index((one.rule, one.cause)) if (one.rule, one.cause) in found else 0
+    return (
+        found.index((finding.rule, finding.cause)) if (finding.rule, finding.cause) in found else 0
+    )
 
 
 def groups(rows: QuerySet[Finding], levels: Sequence[str], first: int, most: int) -> Groups:
@@ -94,24 +96,26 @@ def _counts(rows: QuerySet[Finding], levels: Sequence[str]) -> list[tuple[str, s
 
 
 def _group(
-    rule: Rule, cause: str, counts: tuple[int, int], one: Finding, titles: Mapping[int, str]
+    rule: Rule, cause: str, counts: tuple[int, int], finding: Finding, titles: Mapping[int, str]
 ) -> FindingGroup:
     return FindingGroup(
-        rule, cause, *counts, one, said(rule.title, one, titles), said(rule.why, one, titles),
-        fix_of(rule, one, titles),
+        rule, cause, *counts, finding, said(rule.title, finding, titles),
+        said(rule.why, finding, titles), fix_of(rule, finding, titles),
     )  # fmt: skip
 
 
-def said(template: str, one: Finding, titles: Mapping[int, str]) -> str:
+def said(template: str, finding: Finding, titles: Mapping[int, str]) -> str:
     """A sentence of a finding's rule about it."""
-    return RULES[one.rule].says(template, one.found, lambda page: titles.get(page, "a page"))
+    return RULES[finding.rule].says(
+        template, finding.found, lambda page: titles.get(page, "a page")
+    )
 
 
-def fix_of(rule: Rule, one: Finding, titles: Mapping[int, str]) -> str:
+def fix_of(rule: Rule, finding: Finding, titles: Mapping[int, str]) -> str:
     """What the fix of a finding would do; "" where it has none."""
-    if rule.fix is None or rule.fix.request(one.found) is None:
+    if rule.fix is None or rule.fix.request(finding.found) is None:
         return ""
-    return said(rule.fix.label, one, titles)
+    return said(rule.fix.label, finding, titles)
 
 
 def titles_of(rows: Iterable[Finding]) -> dict[int, str]:

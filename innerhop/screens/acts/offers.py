@@ -19,15 +19,16 @@ def told(offers: Sequence[Offer]) -> list[dict[str, Any]]:
     return [_told(one, pages[one.end.page]) for one in offers if one.end.page in pages]
 
 
-def _told(one: Offer, page: Page) -> dict[str, Any]:
-    end: dict[str, Any] = {"page": page.pk, "id": one.end.mark}
-    if not one.end.mark:
+def _told(offer: Offer, page: Page) -> dict[str, Any]:
+    end: dict[str, Any] = {"page": page.pk, "id": offer.end.mark}
+    if not offer.end.mark:
         taken = set(page.marks.values_list("value", flat=True))
-        name = ids.suggest(one.end.title, naming_of(page), taken)
-        end |= {"id": name, "number": one.end.number, "mark": True}
-    before, after = one.around
+        name = ids.suggest(offer.end.title, naming_of(page), taken)
+        end |= {"id": name, "number": offer.end.number, "mark": True}
+    before, after = offer.around
     return {
-        "start": asdict(one.words.start), "stop": asdict(one.words.end), "words": one.words.text,
-        "before": before, "after": after, "end": end, "title": one.end.title,
-        "page": page.title, "number": one.words.start.number,
+        "start": asdict(offer.words.start), "stop": asdict(offer.words.end),
+        "words": offer.words.text,
+        "before": before, "after": after, "end": end, "title": offer.end.title,
+        "page": page.title, "number": offer.words.start.number,
     }  # fmt: skip

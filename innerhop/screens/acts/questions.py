@@ -200,24 +200,24 @@ def _ids_in(text: PageText, locked: LockedPart | None) -> list[Answer]:
     return [{"number": one.number, "value": one.value} for one in inside]
 
 
-def _place(text: PageText, one: places.Place, look: places.Look | None) -> Answer:
+def _place(text: PageText, place: places.Place, look: places.Look | None) -> Answer:
     message, good, covered = "", True, False
     if look and all(0 <= (n or 0) < len(text.source) for n in (look.heading, look.covered_by)):
-        message, good = places.landing(text.source, one, look)
+        message, good = places.landing(text.source, place, look)
         covered = bool(places.covered(text.source, look))
-    first = text.marks.targets().ids.get(one.id, one.number) if one.id else one.number
-    if first < one.number:
-        message, good, covered = _second(text, one.id, first), False, False
+    first = text.marks.targets().ids.get(place.id, place.number) if place.id else place.number
+    if first < place.number:
+        message, good, covered = _second(text, place.id, first), False, False
     return {
-        "number": one.number,
-        "tag": one.tag,
-        "kind": places.looks_like(one.kind, look) if look else one.kind,
-        "words": one.words,
-        "titled": one.titled,
-        "holds": one.holds,
-        "id": one.id,
-        "empty": one.empty,
-        "generated": bool(one.id) and ids.looks_generated(one.id),
+        "number": place.number,
+        "tag": place.tag,
+        "kind": places.looks_like(place.kind, look) if look else place.kind,
+        "words": place.words,
+        "titled": place.titled,
+        "holds": place.holds,
+        "id": place.id,
+        "empty": place.empty,
+        "generated": bool(place.id) and ids.looks_generated(place.id),
         "message": message,
         "good": good,
         "covered": covered,
@@ -361,8 +361,8 @@ def check_part(page: Page, number: int, beside: bool) -> Answer:
     return {"looks": looks}
 
 
-def _look_row(one: places.Place) -> dict[str, Any]:
-    return {"number": one.number, "kind": one.kind, "words": one.words, "own": False}
+def _look_row(place: places.Place) -> dict[str, Any]:
+    return {"number": place.number, "kind": place.kind, "words": place.words, "own": False}
 
 
 @dataclass(frozen=True)

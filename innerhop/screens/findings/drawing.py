@@ -89,8 +89,8 @@ def strip(
     )  # fmt: skip
 
 
-def _place(one: tuple[float, Finding]) -> float:
-    return one[0]
+def _place(placed: tuple[float, Finding]) -> float:
+    return placed[0]
 
 
 def _pins(page: Page, at: Sequence[tuple[float, Finding]]) -> list[Pin]:

@@ -204,16 +204,16 @@ def places(request: HttpRequest, site: Site) -> JsonResponse:
     )
 
 
-def _place(rule: Rule, one: Finding, titles: dict[int, str]) -> dict[str, Any]:
+def _place(rule: Rule, finding: Finding, titles: dict[int, str]) -> dict[str, Any]:
     return {
-        "key": one.pk,
-        "known": f"{one.page_id} {one.key}",  # on any list of them, as long as it is there
-        "words": one.words,
-        "why": seek.said(rule.why, one, titles),
-        "page": one.page.title,
-        "path": one.page.path,
-        "url": drawing.place_url(one.page, one),
-        "fix": seek.fix_of(rule, one, titles),
+        "key": finding.pk,
+        "known": f"{finding.page_id} {finding.key}",  # on any list of them, as long as it is there
+        "words": finding.words,
+        "why": seek.said(rule.why, finding, titles),
+        "page": finding.page.title,
+        "path": finding.page.path,
+        "url": drawing.place_url(finding.page, finding),
+        "fix": seek.fix_of(rule, finding, titles),
     }
 
 

@@ -62,8 +62,10 @@ def strips(entry: HistoryEntry, longest: float) -> list[HistoryStrip]:
             for one in entry.pages]  # fmt: skip
 
 
-def _strip(one: TouchedPage, width: float) -> HistoryStrip:
-    return HistoryStrip(one.page, width, [width * min(1.0, at) for at in one.places], one.is_whole)
+def _strip(touched: TouchedPage, width: float) -> HistoryStrip:
+    return HistoryStrip(
+        touched.page, width, [width * min(1.0, at) for at in touched.places], touched.is_whole
+    )
 
 
 def days(rows: Sequence[HistoryRow]) -> Iterator[tuple[str, list[HistoryRow]]]:

@@ -82,9 +82,9 @@ def _said(rows: Sequence[FoundThere]) -> list[tuple[FoundThere, str]]:
     keys = {one.told["on"] for one in rows if "on" in one.told}
     titles = called(Page.objects.filter(pk__in=keys))
 
-    def said(one: FoundThere) -> str:
-        rule = RULES[one.rule]
-        return rule.says(rule.title, one.found, lambda page: titles.get(page, "a page"))
+    def said(row: FoundThere) -> str:
+        rule = RULES[row.rule]
+        return rule.says(rule.title, row.found, lambda page: titles.get(page, "a page"))
 
     return [(one, said(one)) for one in rows]
 

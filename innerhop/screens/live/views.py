@@ -151,9 +151,11 @@ def _rounds(standing: SiteStanding) -> list[Round]:
     waited = {stop.waits_for for stop in stops if stop.waits_for}
     titles = dict(standing.site.pages.filter(pk__in=waited).values_list("pk", "title"))
 
-    def row(one: PageStanding) -> LiveRow:
-        names = dict.fromkeys(titles[stop.waits_for] for stop in one.stops if stop.waits_for)
-        return LiveRow(one, drawing.drawn(one, longest), ", ".join(f"“{name}”" for name in names))
+    def row(standing: PageStanding) -> LiveRow:
+        names = dict.fromkeys(titles[stop.waits_for] for stop in standing.stops if stop.waits_for)
+        return LiveRow(
+            standing, drawing.drawn(standing, longest), ", ".join(f"“{name}”" for name in names)
+        )
 
     found: list[Round] = []
     apart: list[LiveRow] = []

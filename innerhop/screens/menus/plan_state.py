@@ -53,12 +53,12 @@ def plan_state(request: HttpRequest, plan: MenuPlan, page: Page) -> dict[str, An
     }  # fmt: skip
 
 
-def _item(one: PlannedItem, states: list[str]) -> dict[str, Any]:
-    end: dict[str, Any] = {"page": None, "outside": one.outside, "title": one.title, "id": ""}
-    if one.page is not None:
+def _item(item: PlannedItem, states: list[str]) -> dict[str, Any]:
+    end: dict[str, Any] = {"page": None, "outside": item.outside, "title": item.title, "id": ""}
+    if item.page is not None:
         end = {
-            "page": one.page.pk, "pageTitle": one.page.title, "path": one.page.path,
-            "id": one.id, "title": one.title, "arrives": one.arrives,
+            "page": item.page.pk, "pageTitle": item.page.title, "path": item.page.path,
+            "id": item.id, "title": item.title, "arrives": item.arrives,
         }  # fmt: skip
     wrong = stations.wrong(states)
     says = ""
@@ -67,6 +67,6 @@ def _item(one: PlannedItem, states: list[str]) -> dict[str, Any]:
     elif wrong:
         says = "Nothing there has this ID any more. Choose another place."
     return {
-        "number": 0, "label": one.label, "href": one.address, "depth": one.depth,
+        "number": 0, "label": item.label, "href": item.address, "depth": item.depth,
         "kind": "link", "end": end, "wrong": wrong, "says": says,
     }  # fmt: skip

@@ -81,18 +81,20 @@ def _titles(vectors: Mapping[int, Sequence[str]]) -> dict[int, Page]:
     return {page.pk: page for page in rows.only("title", "path", "site__slug")}
 
 
-def _station(one: Station, pages: Mapping[int, Page]) -> dict[str, Any]:
-    count = len(one.pages)
-    first = pages[one.pages[0]]
-    name = first.title if count == 1 else f"{count} pages {'' if one.is_each else 'alike'}".strip()
+def _station(station: Station, pages: Mapping[int, Page]) -> dict[str, Any]:
+    count = len(station.pages)
+    first = pages[station.pages[0]]
+    name = (
+        first.title if count == 1 else f"{count} pages {'' if station.is_each else 'alike'}".strip()
+    )
     return {
         "name": name,
-        "states": list(one.states),
-        "isEach": one.is_each,
+        "states": list(station.states),
+        "isEach": station.is_each,
         "count": count,
         "pages": [
             {"title": pages[pk].title, "path": pages[pk].path, "url": pages[pk].get_absolute_url()}
-            for pk in one.pages[:_NAMED]
+            for pk in station.pages[:_NAMED]
         ],
     }
 
@@ -238,9 +240,11 @@ def _unlike(menu: SiteMenu, running: Running, pages: Mapping[int, Page]) -> list
     return found
 
 
-def _difference(one: ItemDifference, base: Sequence[ItemRow], other: Sequence[ItemRow]) -> str:
-    usual = base[one.at].label if one.at is not None else ""
-    there = other[one.other] if one.other is not None else None
+def _difference(
+    difference: ItemDifference, base: Sequence[ItemRow], other: Sequence[ItemRow]
+) -> str:
+    usual = base[difference.at].label if difference.at is not None else ""
+    there = other[difference.other] if difference.other is not None else None
     own = there.label if there else ""
     return {
         LACKS: f"lacks “{usual}”",
@@ -249,7 +253,7 @@ def _difference(one: ItemDifference, base: Sequence[ItemRow], other: Sequence[It
         LEADS: f"“{usual}” leads to {there.href if there and there.href else 'nowhere'}",
         ORDER: "is in another order",
         DEPTH: f"“{usual}” stands at another depth",
-    }[one.kind]
+    }[difference.kind]
 
 
 def _says_current(menu: SiteMenu, running: Running) -> dict[str, int]:

@@ -78,31 +78,31 @@ def _choices(text: PageText, possible: Sequence[Possible], number: int | None) -
     return choices.for_new(possible, usual(possible))
 
 
-def _row(one: Choice, page: int | None = None) -> Answer:
+def _row(choice: Choice, page: int | None = None) -> Answer:
     """A row to choose from. page: the primary key of another page that it leads to."""
-    part = one.part
+    part = choice.part
     return {
         "part": part.number if part else None,
         "page": page,
         "kind": part.kind if part else "",
         "level": part.level if part else 2,
-        "title": one.title,
+        "title": choice.title,
         "mark": part.mark if part else "",
-        "on": one.on,
-        "label": one.label,
-        "link": one.link,
-        "isNew": one.is_new,
+        "on": choice.on,
+        "label": choice.label,
+        "link": choice.link,
+        "isNew": choice.is_new,
     }
 
 
-def _possible(one: Possible) -> Answer:
+def _possible(part: Possible) -> Answer:
     return {
-        "number": one.number,
-        "kind": one.kind,
-        "level": one.level,
-        "title": one.title,
-        "mark": one.mark,
-        "key": one.key,
+        "number": part.number,
+        "kind": part.kind,
+        "level": part.level,
+        "title": part.title,
+        "mark": part.mark,
+        "key": part.key,
     }
 
 
@@ -115,19 +115,19 @@ def _kinds(possible: Sequence[Possible]) -> list[Answer]:
     ]
 
 
-def _list(one: ContentsList, off: in_step.OutOfStep) -> Answer:
-    own = one.settings
+def _list(listing: ContentsList, off: in_step.OutOfStep) -> Answer:
+    own = listing.settings
     return {
-        "number": one.number,
-        "last": one.last,
-        "id": one.id,
-        "title": one.title,
+        "number": listing.number,
+        "last": listing.last,
+        "id": listing.id,
+        "title": listing.title,
         "kind": own.kind,
-        "made": one.made,
+        "made": listing.made,
         "scope": own.scope,
         "ownOrder": own.own_order,
         "levels": own.levels,
-        "count": len(one.entries),
+        "count": len(listing.entries),
         "off": off.count,
         "says": says(off),
     }

@@ -251,12 +251,12 @@ def _row(row: LandingRow, sections: dict[int, list[tuple[int, str]]]) -> dict[st
     }
 
 
-def _landing(one: Landing) -> dict[str, Any]:
-    return {**one._asdict(), "says": landings.says(one)}
+def _landing(landed: Landing) -> dict[str, Any]:
+    return {**landed._asdict(), "says": landings.says(landed)}
 
 
-def _walk(one: Walk) -> dict[str, Any]:
-    return {"agrees": one.agrees, "trouble": one.trouble, "made": one.made.isoformat()}
+def _walk(walk: Walk) -> dict[str, Any]:
+    return {"agrees": walk.agrees, "trouble": walk.trouble, "made": walk.made.isoformat()}
 
 
 def _mends(

@@ -99,10 +99,10 @@ def _delete(request: HttpRequest, site: Site, sent: dict[str, int]) -> None:
         doing.do(editor_of(request), "remove", site, sent)
 
 
-def _back(request: HttpRequest, one: Site | Page | Asset, to: str) -> HttpResponse:
+def _back(request: HttpRequest, item: Site | Page | Asset, to: str) -> HttpResponse:
     try:
-        change = None if isinstance(one, Site) else undo.removal_of(one)
-        undo.undo(change, editor_of(request)) if change else removal.have_back(one)
+        change = None if isinstance(item, Site) else undo.removal_of(item)
+        undo.undo(change, editor_of(request)) if change else removal.have_back(item)
     except Refusal as problem:
         context = {"title": "Not yet", "message": problem.message}
         return render(request, "frame/plain.html", context, status=problem.status)
