@@ -124,7 +124,7 @@ def _numbers(text: PageText, spec: Spec, entries: Sequence[_Entry]) -> list[Page
     page with such a list, where it has a head to link them in."""
     page = text.page
     is_deep = len({entry.wanted.level for entry in entries}) > 1
-    if spec.kind != lists.NUMBERED or not is_deep:
+    if spec.kind != lists.NUMBERED or not is_deep or page.body_only:
         return []
     if visitor_parts.read(text.source).needs_files or page_styles.end_of_head(text.source) is None:
         return []

@@ -46,7 +46,7 @@ def say_language(page: Page) -> Act:
     text = current(page)
     if text.facts.language:
         raise NothingLacks("The page says its language already.")
-    if not len(text.source) or text.source.start_tag(0) is None:
+    if page.body_only or not len(text.source) or text.source.start_tag(0) is None:
         raise NothingLacks(
             "The page’s text has no html tag: the site’s system puts that around it, and is "
             "where the language is to be said."
