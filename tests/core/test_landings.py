@@ -130,6 +130,8 @@ def _told(found: Landing) -> tuple[str, int]:
         (view(covers=[BAR], padding=90), target(heading=1000), (CLEAR, 0)),
         (view(), target(content=1100, heading=1004), (CUT, -4)),
         (view(), target(content=1100, heading=1005), (CLEAR, 0)),
+        (view(), target(content=1200, heading=1050), (CLEAR, 0)),  # the heading is seen first
+        (view(), target(content=1200, heading=1103), (GAP, 73)),
         # the page ends first
         (view(), target(top=4900), (SHORT, 700)),
         (view(covers=[BAR]), target(top=4900), (SHORT, 636)),

@@ -238,3 +238,4 @@ def test_each_kind_of_step_is_judged(step: Step, here: str, there: str, state: s
     page = PageThere(planned, found, ADDRESS, urls.page_key)
     [one] = stations(page, [replace(step, number=number)])
     assert (one.state, one.at > 0.3) == (state, True)
+    assert bool(one.how) is (state == DIFFERENTLY)

@@ -367,3 +367,26 @@ def test_a_menu_lights_up_or_not() -> None:
     assert '<ul data-hop-menu="" class="bar">' in lit
     again, [there] = read(lit)
     assert proved(again, planner.plan_lit(again, there.number, False, UTF_8)).text == page(LIST)
+
+
+@pytest.mark.parametrize(
+    ("href", "to"),
+    [
+        ("#c", "#c"),
+        ("/a/#c", "/a/#c"),
+        ("../b/?q=1#c", "/b/?q=1#c"),
+        ("https://site.example/b/", "/b/"),
+        ("https://other.example/b/#c", "https://other.example/b/#c"),
+        ("mailto:a@b.example", "mailto:a@b.example"),
+        ("http://[/", "http://[/"),
+    ],
+)
+def test_where_an_item_leads_is_told_alike_on_all_pages(href: str, to: str) -> None:
+    resolve = LinkEnds("https://site.example/a/", None).resolve
+    assert item_rows.leads(href, resolve, resolve("")) == to
+
+
+def test_with_a_base_a_bare_hash_leaves_the_page() -> None:
+    ends = LinkEnds("https://site.example/a/", "/other/")
+    own = LinkEnds("https://site.example/a/", None).resolve("")
+    assert item_rows.leads("#c", ends.resolve, own) == "/other/#c"

@@ -111,3 +111,17 @@ def test_a_new_value_between_old_quotes_is_read_back(value: str) -> None:
         edit = markup.new_value(3, old, "a", value, UTF_8)
         element = next(Source(edits.apply(text, [edit])).of_tags("p"))
         assert element.attr("a") == value
+
+
+@pytest.mark.parametrize(
+    ("markup", "takes"),
+    [
+        ("<img src=a.png>", True),
+        ("<link rel=stylesheet href=../a.css>", True),
+        ("<script src=a.js></script>", True),
+        ("<img src=/a.png><link href=https://b.example/a.css><script></script>", False),
+        ("<a href=b.html>b</a><img>", False),
+    ],
+)
+def test_a_page_takes_files_by_its_own_place(markup: str, takes: bool) -> None:
+    assert renaming.takes_relative_files(Source(markup)) is takes
