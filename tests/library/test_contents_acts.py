@@ -19,6 +19,7 @@ from innerhop.library.index import index
 from innerhop.library.index.texts import current
 from innerhop.library.models import Change, Editor, Page, Site
 from innerhop.library.seek import hops
+from innerhop.screens.acts.questions import QUESTIONS
 from tests.library.test_changes import content, page_at
 from tests.library.test_hops import bring
 
@@ -344,3 +345,28 @@ def test_all_pages_get_their_parts_and_those_that_can_t_are_named(
     act = planned("visitor-parts", page_at(site, HOME), {"up": 3, "all": True})
     assert len(act.plans) == site.pages.count() - 1
     assert any(note.startswith("“A” stays as it is") for note in act.notes)
+
+
+SPHINX = """<!doctype html><html lang=en><title>Ice</title><main><h1>Ice</h1>
+<ul><li><a href="#frost-1">Frost</a><li><a href="#thaw">Thaw</a><li><a href="#id3">Wind</a></ul>
+<span id="frost"></span><span id="frost-1"></span><h2>Frost</h2><p>x</p>
+<h2 id="thaw">Thaw</h2><p>x</p><span id="wind"></span><span id="id3"></span><h2>Wind</h2><p>x</p>
+<h2>Rain</h2><p>x</p></main>"""
+
+
+def test_entries_that_lead_to_a_second_id_stay_as_they_are_written(
+    site: Site, editor: Editor
+) -> None:
+    """As generators write them: a heading of a manual has the ID of its label, too."""
+    page = bring(site, editor, "/ice/", SPHINX)
+    (one,) = current(page).lists
+    asked = QUESTIONS["list-parts"].form({"number": one.number}, page).asked()
+    rows = QUESTIONS["list-parts"].answer(page, **asked)["rows"]
+    assert [(row["title"], row["on"]) for row in rows] == [
+        ("Frost", True), ("Thaw", True), ("Wind", True), ("Rain", True),
+    ]  # fmt: skip
+    entries = [{name: row[name] for name in ("part", "link", "label")} for row in rows]
+    do(page, editor, "contents", there=one.number, kind="nested", levels="h2", entries=entries)
+    text = content(now(page)).decode()
+    hrefs = re.findall(r'<a href="([^"]*)', text)
+    assert hrefs == ["#frost-1", "#thaw", "#id3", "#rain"]
