@@ -21,6 +21,7 @@ from innerhop.core.findings.found import (
     JudgedLink,
 )
 from innerhop.core.findings.look import findings_of
+from innerhop.core.findings.pages.places import LANDINGS
 from innerhop.core.findings.table import BROKEN_HOPS, OTHERS, RULES
 from innerhop.core.findings.whole_site import WholeSite
 from innerhop.core.site.guesses import Meanings
@@ -243,3 +244,69 @@ def test_rules_say_what_they_ask_of_the_site(rule: str) -> None:
                     one.recognise(link, page, noted)
             assert one.asks is not None
             assert noted.questions <= {*one.asks}, one.name
+
+
+@pytest.mark.parametrize("verdict", sorted(LANDINGS))
+def test_a_bad_landing_is_told_of_its_mark(verdict: str) -> None:
+    site = site_of({"page.html": "<h2 id=a>A</h2><p id=b>Bee</p><span id=c></span><p id=a>again"})
+    says = {"a": (verdict, "so"), "b": ("another", "else"), "c": (verdict, "so, too")}
+    page = replace(site.rows(0), landings=says)
+    rule = LANDINGS[verdict]
+    told = [(one.words, one.told["id"], one.told["says"]) for one in rule.find(page, site)]
+    assert told == [("A", "a", "so"), ("again", "c", "so, too")]
+    assert not list(rule.find(replace(page, landings={}), site))
+
+
+def test_a_mark_below_its_heading_is_told_as_that_and_not_as_cut_off_too() -> None:
+    site = site_of({"page.html": "<h2>Fees</h2><span id=f></span><p>text"})
+    page = replace(site.rows(0), landings={"f": ("cut", "cut off")})
+    assert "marker-below" in [one.rule for one in site.findings(0)]
+    assert not list(LANDINGS["cut"].find(page, site))
+
+
+BAR = "<nav><ul>{}</ul></nav><main><h1>Fees</h1><p>x"
+BUTTONS = [
+    ("<a href=# role=' TAB '>Fees of all</a>", True),
+    ("<a href=# aria-expanded=false>More of it</a>", True),
+    ("<a href=# onclick=x()>Book it</a>", True),
+    ("<a href=# data-x=1>Book it</a>", True),
+    ("<a href=# @click=x>Book it</a>", True),
+    ("<a href=# data-hop-label=own>Book it</a>", False),
+    ("<a href=# class='nav-toggle'>Book it</a>", True),
+    ("<a href=# class=plain>Book it</a>", False),
+    ("<a href=# role=note>Book it</a>", False),
+    ("<title>Fees and more</title><a href=#>Fees</a>", True),  # the page that is open
+    ("<title>Fees and more</title><a href=#>Locks</a>", False),
+    (BAR.format("<li><a href=/a>A</a><li><a href=/b>B</a><li><a href=/c>C</a><li><a href=#>D</a>"),
+     True),
+    (BAR.format("<li><a href=/a>A</a><li><a href=/b>B</a><li><a href=#c>C</a><li><a href=#>D</a>"),
+     False),
+    (BAR.format("<li><a href=/a>A</a><li><a href=#>D</a>"), False),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("markup", "is_button"), BUTTONS)
+def test_a_link_to_nowhere_that_is_no_mistake(markup: str, is_button: bool) -> None:
+    pages = {"page.html": markup} | {f"{one}.html": "<p>x" for one in "abc"}
+    told = [rule for rule, _ in found(site_of(pages)) if rule == "hash-alone"]
+    assert told == ([] if is_button else ["hash-alone"])
+
+
+AROUND = [
+    ("<p>The fees of this year: <a href=/b>more</a>", True),
+    ("<p>Fees <a href=/b>more</a>", False),
+    ("<p>The fees of this year: <a href=/b>click here</a>", False),
+    ("<ul><li><a href=/b>more</a></ul>", False),
+    ("<ul><li>A<li>B<li><a href=/b>more</a></ul>", True),
+    ("<p><a href=/b><code>here</code></a>", True),
+    ("<pre>see <a href=/b>here</a></pre>", True),
+    ("<div>The fees of this year: <a href=/b>more</a></div>", False),
+    ("<table><tr><td>The fees of this year <b><a href=/b>more</a></b></table>", True),
+]
+
+
+@pytest.mark.parametrize(("markup", "is_told"), AROUND)
+def test_what_stands_around_says_where_a_link_leads(markup: str, is_told: bool) -> None:
+    """WCAG 2.2, programmatically determined link context."""
+    told = [rule for rule, _ in found(site_of({"page.html": markup, "b.html": "<p>x"}))]
+    assert ("vague-words" in told) is not is_told
