@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from innerhop.core.contents import ways_back
 from innerhop.core.facts.page_facts import gather
+from innerhop.core.planners import markers
 from innerhop.core.planners import ways_back as planner
 from innerhop.core.proof import proved
 from innerhop.core.source.file_encoding import FileEncoding
@@ -109,3 +110,29 @@ def test_put_in_and_taken_out_again_the_page_is_the_same(pieces: list[str]) -> N
 def test_each_language_has_words_for_it() -> None:
     assert ways_back.words_in("de-AT") == "Nach oben"
     assert ways_back.words_in("xx") == ways_back.words_in("en")
+
+
+LINES = "<main>\n  <h2>A</h2>\n  <p>x</p>\n  <h2>B</h2>\n  <div>\n    <p>y</p>\n  </div>\n</main>"
+
+
+@pytest.mark.parametrize(
+    ("tag", "side", "expected"),
+    [
+        ("div", markers.BEFORE, "B</h2>\n  *\n  <div>"),
+        ("p", markers.AFTER, "x</p>\n  *\n  <h2>B"),
+        ("div", planner.INSIDE_END, "y</p>\n    *\n  </div>"),
+        ("div", markers.AFTER, "</div>\n  *\n</main>"),
+    ],
+)
+def test_a_way_back_has_a_line_of_its_own(tag: str, side: str, expected: str) -> None:
+    source = Source(f"<!doctype html><title>T</title>{LINES}")
+    number = next(source.of_tags(tag)).number
+    plan = planner.plan_put(source, planner.WayPlace(number, side), NEW, UTF_8)
+    way = '<p><a href="#top" data-hop-back="sections">Back to top</a></p>'
+    text = proved(source, plan).text
+    assert expected.replace("*", way) in text
+    again = Source(text)
+    [made] = again.having("data-hop-back")
+    [there] = ways_back.find(again, gather(again), [], lambda href: href.lstrip("#"))
+    assert there.whole == again.parent(made.number)
+    assert proved(again, planner.plan_out(again, [there])).text == source.text
