@@ -252,7 +252,8 @@ class WholeChanges(models.Manager["Change"]):
 
 
 class Change(models.Model):
-    """One act of an editor, on one page or many. message: what it did, in one line.
+    """One act of an editor, on one page or many. message: what it did, in the line that its
+    editor saw before saving it, with what things were called then: History finds changes by it.
     effects: what it did beside writing texts (see `changes.effects`). section: the title of
     the section that all of it was done in, "" for none or several. act: which act it was, by
     its name in the table of acts; asked: what was asked of it. undone: when it was taken back,
