@@ -390,3 +390,26 @@ def test_with_a_base_a_bare_hash_leaves_the_page() -> None:
     ends = LinkEnds("https://site.example/a/", "/other/")
     own = LinkEnds("https://site.example/a/", None).resolve("")
     assert item_rows.leads("#c", ends.resolve, own) == "/other/#c"
+
+
+ITEMS = "<ul><li><a href=/a/>A</a><li><a href=/b/>B</a></ul>"
+
+
+@pytest.mark.parametrize(
+    ("markup", "name"),
+    [
+        (f"<nav aria-label=' Our  boats '>{ITEMS}</nav>", "Our boats"),
+        (f"<h2 id=n>Boats</h2><nav aria-labelledby=n>{ITEMS}</nav>", "Boats"),
+        (f"<b id=m>Our</b><h2 id=n>Boats</h2><nav aria-labelledby='m gone n'>{ITEMS}</nav>",
+         "Our Boats"),
+        (f"<nav aria-label=Boats><div aria-label=Locks>{ITEMS}</div></nav>", "Locks"),
+        (f"<nav><h2>Boats</h2>{ITEMS}</nav>", "Boats"),
+        (f"<nav><p>Where to go from here on</p>{ITEMS}</nav>", "Where to go from here on"),
+        (f"<nav><p>Where to go from here on, said at length</p>{ITEMS}</nav>", ""),
+        (f"<nav><div>Boats</div>{ITEMS}</nav>", ""),
+        (f"<nav>{ITEMS}</nav>", ""),
+    ],
+)  # fmt: skip
+def test_what_a_page_calls_a_menu(markup: str, name: str) -> None:
+    [menu] = read(page(markup))[1]
+    assert menu.name == name
