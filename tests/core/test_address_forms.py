@@ -106,3 +106,20 @@ def test_whatever_is_written_is_read_as_it_was_meant(
             assert found
             assert (found.path, found.fragment) == (wanted.path, fragment)
             assert address_forms.form_of(one.href) == one.form
+
+
+@pytest.mark.parametrize(
+    ("target", "fragment", "href"),
+    [
+        ("https://canal.example/b/", "x", "../b/index.html#x"),
+        ("https://canal.example/b/", None, "../b/index.html"),
+        ("https://canal.example/b", "x", "../b#x"),
+        ("https://canal.example/b/?q=1", "x", "../b/?q=1#x"),  # a server answers that
+        ("https://canal.example/", None, "../index.html"),
+    ],
+)
+def test_in_a_folder_of_files_a_folder_is_named_by_its_file(
+    target: str, fragment: str | None, href: str
+) -> None:
+    here = Start("https://canal.example/a/", "https://canal.example/a/", index="index.html")
+    assert address_forms.written(here, target, fragment, RELATIVE).href == href

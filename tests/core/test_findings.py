@@ -310,3 +310,11 @@ def test_what_stands_around_says_where_a_link_leads(markup: str, is_told: bool) 
     """WCAG 2.2, programmatically determined link context."""
     told = [rule for rule, _ in found(site_of({"page.html": markup, "b.html": "<p>x"}))]
     assert ("vague-words" in told) is not is_told
+
+
+def test_what_is_mended_without_asking_takes_nothing_that_someone_may_have_meant() -> None:
+    """What `inner-hop check --fix` does: where a hop leads is plain, and nothing else changes."""
+    assert {name for name, one in RULES.items() if one.fix and one.fix.is_safe} == {
+        "base-leaves", "menu-hash", "moved-page", "new-tab-within", "no-hash", "plain-http",
+        "space-or-capital", "two-hashes", "whole-address",
+    }  # fmt: skip

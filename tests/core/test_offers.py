@@ -79,6 +79,8 @@ def test_nothing_is_offered_where_it_leads_already_or_names_itself() -> None:
         ("<p>there is more; see Mooring overnight below", ["Mooring overnight"]),
         ("<p>there is more; see mooring overnight below", []),
         ("<p>there is more in “Mooring overnight” below", ["Mooring overnight"]),
+        ("<p>there is more in “Mooring overnight below", []),
+        ("<p>there is more in Mooring overnight” below", []),
         ("<p>weiteres siehe auch Die Schleusen am Kanal dort", ["Die Schleusen am Kanal"]),
         ("<p>they know how Mooring overnight works here", []),  # a name of something else
         ("<p>see the section Mooring Overnight Committee for who decides", []),
