@@ -3,7 +3,7 @@ before."""
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterator, Sequence
 
 from innerhop.core.counting import counted
@@ -21,10 +21,10 @@ def message(writing: MenuWriting, pages: int) -> str:
     name = f"menu “{menu.name}”"
     if manner.in_line:
         return f"Brought the {name} in line{where}"
-    items = menu.items
+    items, kept = menu.items, {one.item for one in asked}
     said = [f"“{one.label}” put into the {name}" for one in asked if one.item is None]
     said += [f"“{items[at].label}” taken out of the {name}"
-             for at in range(len(items)) if at not in {one.item for one in asked}]  # fmt: skip
+             for at in range(len(items)) if at not in kept]  # fmt: skip
     for one in asked:
         if one.item is not None and one.label not in (None, items[one.item].label):
             said.append(f"“{items[one.item].label}” in the {name} is “{one.label}” now")
@@ -51,7 +51,8 @@ def _labels(menu: SiteMenu, asked: Sequence[AskedItem]) -> list[str]:
         (one.label if one.label is not None else menu.items[one.item or 0].label).casefold()
         for one in asked
     ]
-    twice = next((label for label in labels if labels.count(label) > 1), "")
+    times = Counter(labels)
+    twice = next((label for label in labels if times[label] > 1), "")
     found = []
     if twice:
         found.append(
