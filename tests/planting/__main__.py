@@ -24,6 +24,7 @@ from tests.planting.faults import Fault, faults
 
 CORE, TESTS = "innerhop/core", "tests/core"
 _MANY = 60  # tests at once; where more run a line, all are run
+_OFTEN = 20  # faults, after which it is told how many were noticed
 _LONGEST = 180  # seconds: a fault that never ends is noticed
 _PLAIN = ("-q", "-x", "-p", "no:cacheprovider", "-p", "no:xdist")
 
@@ -47,7 +48,12 @@ def main() -> int:
         for root in roots:
             free.put(root)
         with ThreadPoolExecutor(len(roots)) as pool:
-            noticed = sum(pool.map(lambda one: _tried(one, roots[0], free, data), picked))
+            noticed = 0
+            each = pool.map(lambda one: _tried(one, roots[0], free, data), picked)
+            for at, is_noticed in enumerate(each, 1):
+                noticed += is_noticed
+                if at % _OFTEN == 0:
+                    print(f"{noticed} of {at} were noticed so far.", flush=True)
     share = 100 * noticed / max(1, len(picked))
     print(f"{noticed} of {len(picked)} were noticed: {share:.0f} %.")
     return int(share < told.goal)
