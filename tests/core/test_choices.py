@@ -28,7 +28,7 @@ def _rows(listed: str, *titles: str) -> list[Choice]:
 def test_a_new_list_takes_what_is_usual_and_says_what_needs_an_id() -> None:
     rows = choices.for_new(Read(page("", *TITLES)).possible, ["h2"])
     assert [row.title for row in rows] == ["One", "One more", "Two", "Three"]
-    assert [(row.title, row.is_new) for row in rows if row.on] == [
+    assert [(row.title, row.needs_id) for row in rows if row.on] == [
         ("One", False), ("Two", False), ("Three", True),
     ]  # fmt: skip
 
@@ -58,6 +58,7 @@ OWN = "data-hop-order=own data-hop-levels"
 def test_entries_are_as_they_will_be(listed: str, titles: Sequence[str], chosen: list[str]) -> None:
     rows = _rows(listed, *titles)
     assert [row.title for row in rows if row.on] == chosen
+    assert not any(row.needs_id for row in rows)  # what is new on the page may be marked already
     assert all(row.part or row.link is not None for row in rows)
 
 

@@ -11,7 +11,7 @@ const possible = [
 ];
 
 test("what is sent of a row is where it leads and its words", () => {
-  const rows = shown([{ part: 10, page: null, kind: "h2", level: 2, title: "A", mark: "a", on: true, label: " In short ", link: 2, isNew: false }]);
+  const rows = shown([{ part: 10, page: null, kind: "h2", level: 2, title: "A", mark: "a", on: true, label: " In short ", link: 2, needsId: false }]);
   assert.deepEqual(entriesSent(rows), [{ part: 10, page: null, link: 2, label: "In short" }]);
 });
 

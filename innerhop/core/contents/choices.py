@@ -17,21 +17,24 @@ from innerhop.core.contents.lists import ContentsList
 class Choice:
     """One that can be an entry. part: of the page, where it leads; None for an entry that leads
     elsewhere. title: what is there called. on: whether it is one. label: words that are not the
-    part's own, "" for those. link: the number of the link that it is now, None for none. is_new:
-    whether it comes to be one with what is new on the page, or needs an ID first."""
+    part's own, "" for those. link: the number of the link that it is now, None for none."""
 
     part: Possible | None
     title: str
     on: bool
     label: str = ""
     link: int | None = None
-    is_new: bool = False
+
+    @property
+    def needs_id(self) -> bool:
+        """Whether its part has to be marked before it can be one."""
+        return self.part is not None and not self.part.mark
 
 
 def for_new(possible: Sequence[Possible], kinds: Collection[str]) -> list[Choice]:
     """For a list that is not there yet. possible: what could be listed, in the page's order;
     kinds: what is, unless someone chooses otherwise."""
-    return [Choice(one, one.title, one.kind in kinds, is_new=not one.mark) for one in possible]
+    return [Choice(one, one.title, one.kind in kinds) for one in possible]
 
 
 def of_list(listing: ContentsList, off: OutOfStep, possible: Sequence[Possible]) -> list[Choice]:
@@ -41,7 +44,7 @@ def of_list(listing: ContentsList, off: OutOfStep, possible: Sequence[Possible])
     known = {row.part.number for row in listed if row.part}
     added = {part.number for part in off.added}
     rest = [
-        Choice(part, part.title, part.number in added, is_new=part.number in added)
+        Choice(part, part.title, part.number in added)
         for part in possible
         if part.number not in known and not listing.number <= part.number <= listing.last
     ]

@@ -91,7 +91,7 @@ def _row(choice: Choice, page: int | None = None) -> Answer:
         "on": choice.on,
         "label": choice.label,
         "link": choice.link,
-        "isNew": choice.is_new,
+        "needsId": choice.needs_id,
     }
 
 

@@ -115,7 +115,7 @@ export function contentsDesk(parts) {
       return this.listRows.filter(({ on }) => on);
     },
     get newIds() {
-      return this.listChosen.filter(({ mark, part }) => part !== null && !mark).length;
+      return this.listChosen.filter(({ needsId }) => needsId).length;
     },
     get waysChoices() {
       return WAYS.map((one) => ({ ...one, on: one.where === this.list.where ? "true" : "false" }));
