@@ -536,3 +536,40 @@ def test_a_list_of_one_section_is_known_as_that() -> None:
 def test_what_a_list_of_a_section_could_hold(scope: str, titles: list[str]) -> None:
     found = Read(page("", "a|Ay", "===b|Bee", "===c|Sea", "z|Zed", "===y|Why"))
     assert [one.title for one in lists.of_scope(found.possible, scope)] == titles
+
+
+CALLED = "<ul><li><a href=#a>One</a><li><a href=#b>Two</a><li><a href=#c>Three</a></ul>"
+
+
+@pytest.mark.parametrize(
+    ("listed", "is_called"),
+    [
+        (f"<h2>Contents</h2>{CALLED}", True),
+        (f"<p>On this page:</p>{CALLED}", True),
+        (f"<h2>Our boats</h2>{CALLED}", False),
+        (f"<div class=toc>{CALLED}</div>", True),
+        (f"<div id=table-of-contents><div>{CALLED}</div></div>", True),
+        (f"<nav aria-label='Table of contents'>{CALLED}</nav>", True),
+        (f"<nav aria-label=Main>{CALLED}</nav>", False),
+        (CALLED, False),
+    ],
+)
+def test_a_list_may_say_that_it_is_of_contents(listed: str, is_called: bool) -> None:
+    source = Source(f"<!doctype html><title>T</title><body><aside>{listed}</aside><main><p>x")
+    [body] = source.of_tags("ul")
+    assert lists.is_called_contents(source, gather(source), body.number) is is_called
+
+
+def test_words_of_an_entrys_own_are_marked_as_such_and_no_longer() -> None:
+    source, one, _ = one_of(f"<nav>{OL}</nav>")
+    labels = ["One", "In short", "Three"]
+    wanted = [WantedEntry(entry.href, label, 2, label == "In short", entry.number)
+              for entry, label in zip(one.entries, labels, strict=True)]  # fmt: skip
+    text = proved(source, contents.plan_entries(source, one, wanted, UTF_8)).text
+    assert text.count("data-hop-label") == 1
+    assert '<a data-hop-label="own" href=#b>In short</a>' in text
+    again = Read(text)
+    back = [WantedEntry(old.href, old.label, 2, False, now.number)
+            for old, now in zip(one.entries, again.lists[0].entries, strict=True)]  # fmt: skip
+    plan = contents.plan_entries(again.source, again.lists[0], back, UTF_8)
+    assert proved(again.source, plan).text == source.text

@@ -318,3 +318,20 @@ def test_what_is_mended_without_asking_takes_nothing_that_someone_may_have_meant
         "base-leaves", "menu-hash", "moved-page", "new-tab-within", "no-hash", "plain-http",
         "space-or-capital", "two-hashes", "whole-address",
     }  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("href", "path", "told"),
+    [
+        ("/gone/", "index.html", "/gone/"),
+        ("/docs/gone.html", "index.html", "The folder /docs/"),
+        ("/b/gone.html", "index.html", "/b/gone.html"),
+        ("../../gone.html", "b/index.html", "What is above the site’s own folder"),
+    ],
+)
+def test_what_isn_t_there_is_named_as_far_as_it_is_missing(href: str, path: str, told: str) -> None:
+    pages = {"index.html": "<p>x", "b/index.html": "<p>y", "b/c.html": "<p>z"}
+    site = site_of(pages | {path: f"<a href={href}>away from here</a>"})
+    said = [one.told["what"] for at in range(3) for one in site.findings(at)
+            if one.rule == "no-page"]  # fmt: skip
+    assert said == [told]

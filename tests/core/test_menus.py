@@ -413,3 +413,23 @@ ITEMS = "<ul><li><a href=/a/>A</a><li><a href=/b/>B</a></ul>"
 def test_what_a_page_calls_a_menu(markup: str, name: str) -> None:
     [menu] = read(page(markup))[1]
     assert menu.name == name
+
+
+def _depths(depths: str, labels: str = "abcdefgh") -> list[ItemRow]:
+    return [ItemRow(at, at, labels[at], "/", "/", int(deep)) for at, deep in enumerate(depths)]
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "is_so"),
+    [
+        ("0100", "0000", True),
+        ("0100", "0010", True),
+        ("0100", "0110", False),  # the same branch
+        ("0101", "0000", False),  # two are open: all are
+        ("0000", "0101", False),
+        ("0100", "0101", False),
+        ("0000", "0000", False),
+    ],
+)
+def test_each_page_opens_the_branch_that_it_is_in(one: str, other: str, is_so: bool) -> None:
+    assert variants.is_open_branch(_depths(one), _depths(other)) is is_so
