@@ -25,13 +25,17 @@ from bench import (  # noqa: E402  (models need Django set up)
     whole_sites,
 )
 
+_WIDTH = 72  # characters of a figure's name
+
 kinds = (
     reading, merging, checking, real_pages, first_bytes, renaming, landings, walking, lists, menus,
     whole_sites, fetching, extremes, in_browser, slow_line,
 )  # fmt: skip
-figures = [figure for kind in kinds for figure in kind.figures()]
-width = max(len(name) for name, _, _, _ in figures)
-for name, value, unit, budget in figures:
-    verdict = "ok" if value <= budget else "OVER"
-    print(f"{name:<{width}}  {value:8.2f} {unit:<2}  budget {budget:g} {unit}  {verdict}")
-sys.exit(int(any(value > budget for _, value, _, budget in figures)))
+over = 0
+for kind in kinds:
+    for name, value, unit, budget in kind.figures():
+        over += value > budget
+        verdict = "ok" if value <= budget else "OVER"
+        print(f"{name:<{_WIDTH}}  {value:8.2f} {unit:<2}  budget {budget:g} {unit}  {verdict}",
+              flush=True)  # fmt: skip
+sys.exit(int(over > 0))

@@ -15,6 +15,7 @@ from innerhop.library.models import Editor
 from innerhop.practice.serving import fresh_database
 
 PAGES, FEWER, SECTIONS = 1_000, 250, 20
+LIST = '<nav data-hop-list="nested" data-hop-levels="h2"><ul>{}</ul></nav>'
 Figure = tuple[str, float, str, float]
 
 
@@ -40,7 +41,9 @@ def _updated(editor: Editor, name: str, count: int) -> float:
     entries = "".join(
         f'<li><a href="#part-{n}">Part {n}</a></li>\n' for n in range(0, SECTIONS, 2) if n != 4
     )
-    body = page(SECTIONS, 60).replace("<h1>Made up</h1>\n", f"<h1>Made up</h1><ul>{entries}</ul>\n")
+    body = page(SECTIONS, 60).replace(
+        "<h1>Made up</h1>\n", f"<h1>Made up</h1>{LIST.format(entries)}\n"
+    )
     body = body.replace("</main>", "<h2>One more</h2><p>x</p><h2>And another</h2><p>x</p></main>")
     pieces = [bring_ins.NewFile(f"page-{n}/index.html", body.encode()) for n in range(count)]
     for _ in bring_ins.bring_in(site, editor, pieces, len(pieces)):
