@@ -36,6 +36,7 @@ for kind in kinds:
     for name, value, unit, budget in kind.figures():
         over += value > budget
         verdict = "ok" if value <= budget else "OVER"
-        print(f"{name:<{_WIDTH}}  {value:8.2f} {unit:<2}  budget {budget:g} {unit}  {verdict}",
+        told = f"budget {budget:g} {unit}  {verdict}" if budget < float("inf") else ""
+        print(f"{name:<{_WIDTH}}  {value:8.2f} {unit:<2}  {told}",
               flush=True)  # fmt: skip
 sys.exit(int(over > 0))
