@@ -63,10 +63,10 @@ _OF_AN_INDEX = 40  # links a screen
 
 
 def _no_list(page: PageRows, site: SiteView) -> Iterator[Found]:
-    if page.lists or _has_hops_above(page):
-        return
     is_long = page.screens >= _SCREENS_WITHOUT_LIST
-    if is_long and lengths.needs_list(page.screens, len(page.sections)):
+    if page.lists or not is_long or not lengths.needs_list(page.screens, len(page.sections)):
+        return
+    if not _has_hops_above(page):  # asked last: it goes through all links
         yield NO_LIST.at(0, f"{page.screens:.0f} screens, {len(page.sections)} sections",
                          key=page.path)  # fmt: skip
 
