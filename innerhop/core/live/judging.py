@@ -32,6 +32,8 @@ from innerhop.core.source.content_models import LEVELS
 from innerhop.core.source.tree import Source, Span
 
 _SHOWN = 300  # characters of markup
+# What is made a heading, and how many elements such a line has in it at the most.
+_LINES, _FEW_INSIDE = ("p", "div", "li", "dt", "dd", "td", "th", "b", "strong"), 8
 
 
 class PageThere:
@@ -62,6 +64,14 @@ class PageThere:
     def links(self) -> links.Links:
         """The links that it has there."""
         return links.Links(self.there, self.address, self.key_of)
+
+    @cached_property
+    def lines(self) -> dict[str, int]:
+        """What could be made a heading there, by its words; of several that say the same, the
+        first."""
+        few = (one for one in self.there.of_tags(*_LINES) if one.last - one.number <= _FEW_INSIDE)
+        said = [(plain(self.there.text_of(one.number)), one.number) for one in few]
+        return dict(reversed(said))
 
     @cached_property
     def shown(self) -> str:
@@ -136,25 +146,13 @@ def _no_id(page: PageThere, step: Step) -> LiveStation:
 def _heading(page: PageThere, step: Step) -> LiveStation:
     there = page.of(step.number)
     if there is None:
-        line = _line(page.there, plain(page.here.text_of(step.number)))
+        line = page.lines.get(plain(page.here.text_of(step.number)))
         return LiveStation(step, UNTOLD if line is None else NOT_YET, there=page.markup(line))
     if page.there.tags[there] == step.enter:
         return LiveStation(step, THERE, there=page.markup(there))
     is_heading = page.there.tags[there] in LEVELS
     how = f"It is a heading of level {LEVELS[page.there.tags[there]]} there." if is_heading else ""
     return LiveStation(step, DIFFERENTLY if is_heading else NOT_YET, how, there=page.markup(there))
-
-
-def _line(source: Source, said: str) -> int | None:
-    """What says these words, alone, and is no heading yet; None where nothing does."""
-    for one in source.of_tags(*_LINES):
-        if one.last - one.number <= _FEW_INSIDE and plain(source.text_of(one.number)) == said:
-            return one.number
-    return None
-
-
-# What is made a heading, and how many elements such a line has in it at the most.
-_LINES, _FEW_INSIDE = ("p", "div", "li", "dt", "dd", "td", "th", "b", "strong"), 8
 
 
 def _link(page: PageThere, step: Step) -> LiveStation:
